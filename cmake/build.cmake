@@ -1,0 +1,38 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+# Compiler settings shared by every target, and the packages they stand on.
+find_program(CCACHE ccache)
+if(CCACHE)
+  set(CMAKE_CXX_COMPILER_LAUNCHER ${CCACHE})
+endif()
+find_program(MOLD mold)
+if(MOLD)
+  add_link_options(-fuse-ld=mold)
+endif()
+
+find_package(fmt REQUIRED)
+find_package(Eigen3 REQUIRED)
+find_package(Boost REQUIRED)
+find_package(nlohmann_json REQUIRED)
+find_package(CLI11 REQUIRED)
+find_package(PkgConfig REQUIRED)
+pkg_check_modules(ZSTD REQUIRED IMPORTED_TARGET libzstd)
+pkg_check_modules(XLSXWRITER REQUIRED IMPORTED_TARGET xlsxwriter)
+
+add_library(fortitor_settings INTERFACE)
+target_include_directories(fortitor_settings INTERFACE ${CMAKE_SOURCE_DIR}/src)
+target_compile_options(fortitor_settings INTERFACE
+  -Wall -Wextra -Wpedantic -Wconversion -Wshadow -Wno-sign-conversion -Werror
+  $<$<CONFIG:RelWithDebInfo>:-g1>)
+target_compile_definitions(fortitor_settings INTERFACE FORTITOR_VERSION="${PROJECT_VERSION}")
+if(FORTITOR_SANITIZE)
+  target_compile_options(fortitor_settings INTERFACE -fsanitize=address,undefined -fno-omit-frame-pointer -fno-sanitize-recover=undefined)
+  target_link_options(fortitor_settings INTERFACE -fsanitize=address,undefined)
+endif()
+
+# Reference tables become part of the program, so that none can go missing.
+set_property(DIRECTORY APPEND PROPERTY CMAKE_CONFIGURE_DEPENDS
+  ${CMAKE_SOURCE_DIR}/data/reference/materials.csv ${CMAKE_SOURCE_DIR}/data/reference/device-classes.csv)
+file(READ ${CMAKE_SOURCE_DIR}/data/reference/materials.csv MATERIALS_CSV)
+file(READ ${CMAKE_SOURCE_DIR}/data/reference/device-classes.csv DEVICE_CLASSES_CSV)
+configure_file(${CMAKE_SOURCE_DIR}/src/reference/embedded.h.in ${CMAKE_BINARY_DIR}/generated/reference/embedded.h @ONLY)
+target_include_directories(fortitor_settings INTERFACE ${CMAKE_BINARY_DIR}/generated)

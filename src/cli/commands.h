@@ -1,0 +1,20 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include <cstdint>
+#include <string>
+
+namespace fortitor::cli {
+
+// Exit codes of the contract.
+constexpr int done = 0;
+constexpr int otherFailure = 1;
+constexpr int wrongCommand = 2;
+constexpr int wrongInput = 3;
+constexpr int noResult = 4;
+constexpr int doneInPart = 5;
+
+int analyse(const std::string& jobFile, const std::string& out, bool allowOutside);
+int simulate(const std::string& specimen, std::uint64_t seed, const std::string& out, const std::string& jobFile);
+
+} // namespace fortitor::cli

@@ -1,0 +1,62 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "curve/maximum.h"
+
+#include "curve/line_fit.h"
+#include "curve/signal.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace fortitor {
+namespace {
+
+/// How far the run of points above `level` goes from `from` in one direction; three in a row below
+/// it end the run.
+size_t runLength(std::span<const double> y, size_t from, double level, int direction, size_t widest)
+{
+    size_t reach = 0;
+    size_t misses = 0;
+    for (size_t k = 1; k <= widest; ++k) {
+        if (direction < 0 ? k > from : from + k >= y.size())
+            break;
+        const double v = direction < 0 ? y[from - k] : y[from + k];
+        misses = v < level ? misses + 1 : 0;
+        if (misses >= 3)
+            break;
+        if (v >= level)
+            reach = k;
+    }
+    return reach;
+}
+
+} // namespace
+
+PeakFit smoothPeak(std::span<const double> x, std::span<const double> y, double share, size_t widest)
+{
+    PeakFit peak;
+    if (y.empty())
+        return peak;
+    peak.index = static_cast<size_t>(std::ranges::max_element(y) - y.begin());
+    peak.raw = peak.value = y[peak.index];
+    peak.x = x[peak.index];
+    const double noise = noiseOf(y.subspan(peak.index > 200 ? peak.index - 200 : 0, std::min(y.size() - (peak.index > 200 ? peak.index - 200 : 0), size_t{401})));
+    const double level = std::min(share * peak.raw, peak.raw - 6 * noise);
+    const size_t a = peak.index - runLength(y, peak.index, level, -1, widest);
+    const size_t b = peak.index + runLength(y, peak.index, level, +1, widest) + 1;
+    if (b - a < 7)
+        return peak;
+    const QuadraticFit fit = fitQuadratic(x.subspan(a, b - a), y.subspan(a, b - a));
+    if (fit.n == 0 || !(fit.c < 0))
+        return peak;
+    const double top = fit.vertex();
+    const double height = fit.at(top);
+    // A parabola that leaves the readings by more than their noise explains nothing.
+    if (std::abs(height - peak.raw) > std::max(6 * noise, 0.002 * std::abs(peak.raw)))
+        return peak;
+    peak.value = height;
+    peak.x = top;
+    peak.n = fit.n;
+    return peak;
+}
+
+} // namespace fortitor

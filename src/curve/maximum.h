@@ -1,0 +1,22 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include <cstddef>
+#include <span>
+
+namespace fortitor {
+
+/// A maximum freed of its noise by a short local quadratic.
+struct PeakFit {
+    double value = 0;   ///< height of the parabola's top, units of y
+    double x = 0;       ///< where it stands (middle of the plateau if flat)
+    size_t index = 0;   ///< highest single reading
+    double raw = 0;     ///< that reading
+    size_t n = 0;       ///< points in the parabola; below 5 the raw reading is given
+};
+
+/// The maximum of y, smoothed over the points round it that stay above `share` of the top, at most
+/// `widest` to either side. One stray reading does not move it.
+PeakFit smoothPeak(std::span<const double> x, std::span<const double> y, double share = 0.995, size_t widest = 20000);
+
+} // namespace fortitor

@@ -1,0 +1,127 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "curve/signal.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+namespace fortitor {
+
+double medianOf(std::vector<double> values)
+{
+    if (values.empty())
+        return std::numeric_limits<double>::quiet_NaN();
+    const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
+    std::nth_element(values.begin(), middle, values.end());
+    if (values.size() % 2 == 1)
+        return *middle;
+    return 0.5 * (*middle + *std::max_element(values.begin(), middle));
+}
+
+double noiseOf(std::span<const double> y)
+{
+    if (y.size() < 5)
+        return 0;
+    const size_t places = std::min(y.size() - 2, size_t{4000});
+    const double stride = static_cast<double>(y.size() - 2) / static_cast<double>(places);
+    std::vector<double> bends;
+    bends.reserve(places);
+    double step = std::numeric_limits<double>::infinity();
+    double largest = 0;
+    for (size_t k = 0; k < places; ++k) {
+        const size_t i = 1 + static_cast<size_t>(static_cast<double>(k) * stride);
+        bends.push_back(std::abs(y[i - 1] - 2 * y[i] + y[i + 1]));
+        const double jump = std::abs(y[i] - y[i - 1]);
+        largest = std::max(largest, std::abs(y[i]));
+        if (jump > 0)
+            step = std::min(step, jump);
+    }
+    const double sigma = 1.4826 * medianOf(std::move(bends)) / std::sqrt(6.0);
+    const bool steps = std::isfinite(step) && step > 1e-12 * largest;
+    return std::max(sigma, steps ? step / std::sqrt(12.0) : 0.0);
+}
+
+std::vector<double> smoothed(std::span<const double> y, size_t half)
+{
+    std::vector<double> out(y.begin(), y.end());
+    if (half == 0 || y.size() < 3)
+        return out;
+    const size_t n = y.size();
+    // The running sum starts anew every few thousand points, so that no error piles up.
+    constexpr size_t restart = 4096;
+    for (size_t from = 0; from < n; from += restart) {
+        const size_t to = std::min(n, from + restart);
+        double sum = 0;
+        size_t low = 0;
+        size_t high = 0;
+        bool started = false;
+        for (size_t i = from; i < to; ++i) {
+            const size_t h = std::min({half, i, n - 1 - i});
+            const size_t a = i - h;
+            const size_t b = i + h + 1;
+            if (!started) {
+                for (size_t k = a; k < b; ++k)
+                    sum += y[k];
+                started = true;
+            } else {
+                for (size_t k = high; k < b; ++k)
+                    sum += y[k];
+                for (size_t k = b; k < high; ++k)
+                    sum -= y[k];
+                for (size_t k = low; k < a; ++k)
+                    sum -= y[k];
+                for (size_t k = a; k < low; ++k)
+                    sum += y[k];
+            }
+            low = a;
+            high = b;
+            out[i] = sum / static_cast<double>(b - a);
+        }
+    }
+    return out;
+}
+
+QuietStart findQuietStart(std::span<const double> y, double noise)
+{
+    QuietStart found;
+    if (y.size() < 3)
+        return found;
+    const double top = *std::ranges::max_element(y);
+    const size_t head = std::clamp(y.size() / 400, size_t{3}, size_t{50});
+    const double start = medianOf({y.begin(), y.begin() + static_cast<std::ptrdiff_t>(std::min(head, y.size()))});
+    const double clear = std::max(5 * noise, 0.002 * (top - start));
+    const size_t inRow = y.size() < 60 ? 1 : 5;
+    size_t run = 0;
+    size_t i = 0;
+    for (; i < y.size() && run < inRow; ++i)
+        run = y[i] - start > clear ? run + 1 : 0;
+    found.onset = i - run;
+    if (found.onset >= y.size())
+        found.onset = 0;
+    // The climb out of the noise belongs to the load, not to the quiet.
+    size_t last = found.onset;
+    while (last > 0 && y[last - 1] - start > 1.5 * noise)
+        --last;
+    if (last < 8)
+        return found;
+    last -= last / 10;
+    double mean = 0;
+    for (size_t k = 0; k < last; ++k)
+        mean += y[k] / static_cast<double>(last);
+    double squares = 0;
+    double drift = 0;
+    for (size_t k = 0; k < last; ++k) {
+        squares += (y[k] - mean) * (y[k] - mean);
+        drift += (k < last / 2 ? -1.0 : 1.0) * (y[k] - mean);
+    }
+    found.scatter = std::sqrt(squares / static_cast<double>(last - 1));
+    // A start that climbs all the way is not quiet.
+    const double rise = std::abs(drift) / (0.5 * static_cast<double>(last));
+    if (rise > std::max(3 * noise, 0.001 * (top - start)))
+        return found;
+    found.quiet = last;
+    found.level = mean;
+    return found;
+}
+
+} // namespace fortitor

@@ -1,0 +1,33 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include <cstddef>
+#include <span>
+#include <vector>
+
+namespace fortitor {
+
+/// The width of a channel's noise: robust standard deviation of second differences over at most
+/// 4000 places, never under the quantisation step's own scatter (step/√12). Straight trends and
+/// slow curves do not count as noise. 0 for fewer than five points.
+double noiseOf(std::span<const double> y);
+
+/// The middle of the values (an even count takes the mean of the two); NaN for none.
+double medianOf(std::vector<double> values);
+
+/// Centred moving mean over 2·half+1 points, shorter at both ends so that it stays centred.
+std::vector<double> smoothed(std::span<const double> y, size_t half);
+
+/// The quiet stretch before the load begins.
+struct QuietStart {
+    size_t onset = 0;   ///< first index with load clear of noise
+    size_t quiet = 0;   ///< number of points in the quiet stretch; 0 when the record starts on the climb
+    double level = 0;   ///< mean of the quiet stretch; 0 without one
+    double scatter = 0; ///< its standard deviation
+};
+
+/// Looks for the first load clear of noise: beyond 5 noise widths or 0.2 % of the range above the
+/// start, for five readings in a row.
+QuietStart findQuietStart(std::span<const double> y, double noise);
+
+} // namespace fortitor

@@ -1,0 +1,57 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "jobs/job.h"
+#include "judge/statistics.h"
+#include "record/text_import.h"
+
+#include <map>
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace fortitor {
+
+/// One specimen worked out, or the Problem that kept it from being.
+struct SpecimenOutcome {
+    std::string label;
+    std::optional<Outcome> outcome;
+    std::optional<Problem> problem;
+    std::vector<Check> checks;
+    Verdict verdict = Verdict::Open;
+    std::string excludedBecause;
+};
+
+struct SetFigure {
+    std::string symbol;
+    const Unit* unit = nullptr;
+    SetStatistics statistics; ///< in the result's own unit
+    std::optional<Grubbs> grubbs;
+    std::vector<std::string> labels; ///< in the order of the values
+};
+
+struct JobOutcome {
+    std::vector<SpecimenOutcome> specimens;
+    std::vector<SetFigure> batch;
+    std::vector<Remark> remarks;
+};
+
+/// The specimen's record from its file (contract: no path that is absolute or leaves the folder,
+/// unless allowed). Null when it has none.
+Expected<std::shared_ptr<const Record>> loadRecord(const Specimen& specimen, const Method& method, const std::string& folder, bool allowOutside, const Progress& progress = {});
+
+/// Works out one specimen with its record, and holds it against the requirements. Remarks that a
+/// person has settled do not hold the verdict open.
+SpecimenOutcome analyseSpecimen(const Specimen& specimen, const Job& job, std::shared_ptr<const Record> record);
+
+/// Statistics of the set and the remarks on it. Specimens that a person excluded are left out.
+void analyseSet(const Job& job, JobOutcome& outcome);
+
+/// The whole job.
+JobOutcome analyseJob(const Job& job, const std::string& folder, bool allowOutside);
+
+/// The results file of the contract.
+Json resultsJson(const Job& job, const JobOutcome& outcome);
+
+} // namespace fortitor

@@ -1,0 +1,378 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "jobs/job.h"
+
+#include "reference/tables.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <limits>
+#include <set>
+
+namespace fortitor {
+namespace {
+
+/// Reads one job; the first Problem ends it.
+class JobReader {
+public:
+    explicit JobReader(const Json& json) : json_(json) {}
+
+    Expected<Job> read()
+    {
+        if (!json_.is_object() || !json_.contains("fortitor_job"))
+            return Problem{"job file", "no key \"fortitor_job\"", "\"fortitor_job\": 1", "Is this a job file?"};
+        if (json_["fortitor_job"] != 1)
+            return Problem{"fortitor_job", json_["fortitor_job"].dump(), "1", "The file may come from a newer program."};
+        head();
+        options();
+        instruments();
+        requirements();
+        specimens();
+        unknown(json_, {"fortitor_job", "job", "method", "material", "options", "requirements", "specimens", "instruments", "truth", "lot", "plan", "report", "stage"}, "");
+        if (problem_)
+            return *problem_;
+        return std::move(job_);
+    }
+
+private:
+    void fail(Problem p)
+    {
+        if (!problem_)
+            problem_ = std::move(p);
+    }
+
+    void unknown(const Json& object, const std::set<std::string>& known, const std::string& path)
+    {
+        for (const auto& [key, value] : object.items())
+            if (!known.contains(key))
+                job_.notes.push_back({"unknown-key", Severity::Note, {}, "The key \"" + path + key + "\" is not known; it is kept as it is.", "", {}});
+    }
+
+    std::string text(const Json& object, const std::string& key, const std::string& path)
+    {
+        if (!object.contains(key) || object[key].is_null())
+            return {};
+        if (object[key].is_string())
+            return object[key].get<std::string>();
+        fail({path + key, object[key].dump(), "a text in quotes", {}});
+        return {};
+    }
+
+    std::optional<Quantity> quantity(const Json& value, Kind kind, const std::string& path)
+    {
+        if (!value.is_string()) {
+            fail({path, value.dump(), "a " + std::string(kindName(kind)) + " as a text with its unit, such as \"10.02 " + std::string(baseUnit(kind).symbol) + "\"", {}});
+            return std::nullopt;
+        }
+        auto q = parseQuantity(value.get<std::string>(), kind);
+        if (q)
+            return *q;
+        Problem p = q.problem();
+        p.place = path;
+        fail(p);
+        return std::nullopt;
+    }
+
+    const Json& object(const char* key)
+    {
+        static const Json empty = Json::object();
+        if (!json_.contains(key) || json_[key].is_null())
+            return empty;
+        if (json_[key].is_object())
+            return json_[key];
+        fail({key, json_[key].dump().substr(0, 40), "an object in braces", {}});
+        return empty;
+    }
+
+    void head()
+    {
+        const Json& job = object("job");
+        job_.number = text(job, "number", "job.");
+        job_.title = text(job, "title", "job.");
+        const std::string method = text(json_, "method", "");
+        job_.method = findMethod(method);
+        if (!job_.method) {
+            std::string list;
+            for (const Method& m : methodRegistry())
+                list += (list.empty() ? "" : ", ") + m.id;
+            fail({"method", '"' + method + '"', "one of: " + list, {}});
+            return;
+        }
+        const Json& material = object("material");
+        job_.materialName = text(material, "name", "material.");
+        if (const PublishedMaterial* row = findPublishedMaterial(job_.materialName)) {
+            base_.publishedSource = row->name + " " + row->state + ", reference table";
+            const auto put = [&](const char* symbol, std::optional<double> v) { if (v) base_.published[symbol] = *v; };
+            put("E", row->youngsModulus);
+            put("yield", row->yield);
+            put("Rm", row->strength);
+            put("A", row->elongation);
+        }
+        if (!material.contains("published"))
+            return;
+        if (!material["published"].is_object())
+            return fail({"material.published", material["published"].dump().substr(0, 40), "an object in braces", {}});
+        for (const auto& [symbol, value] : material["published"].items()) {
+            const ResultSpec* spec = job_.method->findResult(symbol);
+            const Unit* unit = spec ? findUnit(spec->unit, spec->unit == "%" ? Kind::Strain : Kind::Number) : nullptr;
+            if (!unit && symbol != "yield" && symbol != "G" && symbol != "nu") {
+                job_.notes.push_back({"unknown-key", Severity::Note, {}, "The published value \"" + symbol + "\" belongs to no result here; it is kept as it is.", "", {}});
+                continue;
+            }
+            if (const auto q = quantity(value, unit ? unit->kind : symbol == "nu" ? Kind::Number : Kind::Stress, "material.published." + symbol)) {
+                base_.published[symbol] = q->base;
+                base_.publishedSource = "material data of the job";
+            }
+        }
+    }
+
+    void options()
+    {
+        for (const auto& [key, value] : object("options").items()) {
+            if (!value.is_string()) {
+                fail({"options." + key, value.dump(), "a text in quotes", {}});
+                continue;
+            }
+            base_.options[key] = value.get<std::string>();
+            const auto& specs = job_.method ? job_.method->options : std::vector<OptionSpec>{};
+            if (std::ranges::find(specs, key, &OptionSpec::key) == specs.end())
+                job_.notes.push_back({"unknown-key", Severity::Note, {}, "The option \"" + key + "\" is not one of this method; it is kept as it is.", "", {}});
+        }
+    }
+
+    void instruments()
+    {
+        const Json& tools = object("instruments");
+        Instruments& out = base_.instruments;
+        const auto device = [&](const char* key, const char* kind) -> const DeviceClass* {
+            if (!tools.contains(key) || !tools[key].is_object() || !tools[key].contains("class"))
+                return nullptr;
+            const std::string name = text(tools[key], "class", std::string("instruments.") + key + ".");
+            const DeviceClass* found = findDeviceClass(kind, name);
+            if (!found)
+                fail({std::string("instruments.") + key + ".class", '"' + name + '"', "a class of the table of device classes", {}});
+            return found;
+        };
+        const auto named = [&](const char* key) { return tools.contains(key) && tools[key].is_object() ? text(tools[key], "name", std::string("instruments.") + key + ".") : std::string(); };
+        if (const DeviceClass* c = device("force", "force")) {
+            out.forceError = c->relative;
+            out.forceName = (named("force").empty() ? "force cell" : named("force")) + ", class " + c->name;
+        }
+        if (const DeviceClass* c = device("extensometer", "extensometer")) {
+            out.extensionError = c->relative;
+            out.extensionFloor = c->absolute;
+            out.extensionName = (named("extensometer").empty() ? "extensometer" : named("extensometer")) + ", class " + c->name;
+        }
+        if (tools.contains("calliper") && tools["calliper"].is_object() && tools["calliper"].contains("error"))
+            if (const auto q = quantity(tools["calliper"]["error"], Kind::Length, "instruments.calliper.error")) {
+                out.calliperError = q->base;
+                out.calliperName = (named("calliper").empty() ? "calliper" : named("calliper")) + ", ±" + q->text;
+            }
+    }
+
+    void requirements()
+    {
+        if (!json_.contains("requirements") || !job_.method)
+            return;
+        const Json& list = json_["requirements"];
+        if (!list.is_array())
+            return fail({"requirements", list.dump().substr(0, 40), "a list in brackets", {}});
+        for (size_t i = 0; i < list.size(); ++i) {
+            const std::string path = fmt::format("requirements[{}].", i + 1);
+            if (!list[i].is_object())
+                return fail({path, list[i].dump().substr(0, 40), "an object in braces", {}});
+            Requirement r;
+            r.symbol = text(list[i], "symbol", path);
+            const ResultSpec* spec = job_.method->findResult(r.symbol);
+            const bool proof = r.symbol.starts_with("Rp");
+            if (!spec && !proof)
+                return fail({path + "symbol", '"' + r.symbol + '"', "a result of this method", {}});
+            const Kind kind = proof ? Kind::Stress : findUnit(spec->unit, spec->unit == "%" ? Kind::Strain : Kind::Number)->kind;
+            const auto limit = [&](const char* key, std::optional<double>& out) {
+                if (list[i].contains(key) && !list[i][key].is_null())
+                    if (const auto q = quantity(list[i][key], kind, path + key))
+                        out = q->base;
+            };
+            limit("min", r.min);
+            limit("max", r.max);
+            unknown(list[i], {"symbol", "min", "max", "source"}, path);
+            base_.alsoWanted.push_back(r.symbol);
+            job_.requirements.push_back(r);
+        }
+    }
+
+    void specimens()
+    {
+        if (!json_.contains("specimens") || !json_["specimens"].is_array())
+            return fail({"specimens", json_.contains("specimens") ? json_["specimens"].dump().substr(0, 40) : "nothing", "a list in brackets", {}});
+        std::set<std::string> labels;
+        size_t number = 0;
+        for (const Json& item : json_["specimens"]) {
+            const std::string path = fmt::format("specimens[{}].", ++number);
+            if (!item.is_object())
+                return fail({path, item.dump().substr(0, 40), "an object in braces", {}});
+            Specimen s;
+            s.label = text(item, "label", path);
+            if (s.label.empty())
+                return fail({path + "label", "none", "a label of its own for each specimen", {}});
+            if (!labels.insert(s.label).second)
+                return fail({path + "label", '"' + s.label + "\" for the second time", "a label of its own for each specimen", {}});
+            s.input = base_;
+            s.input.label = s.label;
+            dimensions(item, s, path);
+            notes(item, s, path);
+            record(item, s, path);
+            person(item, s, path);
+            unknown(item, {"label", "dimensions", "record", "readings", "notes", "settled", "excluded", "truth", "done", "checks"}, path);
+            if (problem_)
+                return;
+            job_.specimens.push_back(std::move(s));
+        }
+    }
+
+    void dimensions(const Json& item, Specimen& s, const std::string& path)
+    {
+        if (!item.contains("dimensions") || item["dimensions"].is_null())
+            return;
+        const Json& d = item["dimensions"];
+        if (!d.is_object())
+            return fail({path + "dimensions", d.dump().substr(0, 40), "an object in braces", {}});
+        for (const auto& [key, value] : d.items()) {
+            const std::string at = path + "dimensions." + key;
+            if (key == "shape") {
+                s.input.shape = text(d, key, path + "dimensions.");
+                const auto& shapes = job_.method ? job_.method->shapes : std::vector<std::string>{};
+                if (!shapes.empty() && std::ranges::find(shapes, s.input.shape) == shapes.end())
+                    fail({at, '"' + s.input.shape + '"', "one of: round, rectangular, tube", {}});
+                continue;
+            }
+            const FieldSpec* field = job_.method ? job_.method->findField(key) : nullptr;
+            const bool known = field || key == "inner_diameter" || key == "final_wall" || key == "final_outer_diameter" || key == "area" || key == "final_area";
+            if (!known)
+                job_.notes.push_back({"unknown-key", Severity::Note, {}, "The dimension \"" + key + "\" of " + s.label + " is not one of this method; it is kept as it is.", "", {}});
+            if (!known)
+                continue;
+            const Kind kind = key.ends_with("area") ? Kind::Area : field ? field->kind : Kind::Length;
+            std::vector<Quantity> readings;
+            const Json list = value.is_array() ? value : Json::array({value});
+            for (const Json& one : list) {
+                if (one.is_null())
+                    continue;
+                const auto q = quantity(one, kind, at);
+                if (!q)
+                    return;
+                if (q->base < 0 && key != "break_distance")
+                    return fail({at, '"' + q->text + '"', "a size that is not negative", {}});
+                readings.push_back(*q);
+            }
+            if (!readings.empty())
+                s.input.dimensions[key] = readings;
+        }
+    }
+
+    void notes(const Json& item, Specimen& s, const std::string& path)
+    {
+        if (!item.contains("notes"))
+            return;
+        if (!item["notes"].is_object())
+            return fail({path + "notes", item["notes"].dump().substr(0, 40), "an object in braces", {}});
+        for (const auto& [key, value] : item["notes"].items())
+            s.input.notes[key] = value.is_string() ? value.get<std::string>() : value.dump();
+    }
+
+    void record(const Json& item, Specimen& s, const std::string& path)
+    {
+        const bool hasRecord = item.contains("record") && !item["record"].is_null();
+        const bool hasReadings = item.contains("readings") && !item["readings"].is_null();
+        if (hasRecord && hasReadings)
+            return fail({path + "record", "both \"record\" and \"readings\"", "one of them", {}});
+        if (hasReadings)
+            return readings(item["readings"], s, path + "readings.");
+        if (!hasRecord)
+            return;
+        const Json& r = item["record"];
+        if (!r.is_object())
+            return fail({path + "record", r.dump().substr(0, 40), "an object in braces with \"file\"", {}});
+        s.recordFile = text(r, "file", path + "record.");
+        s.recordId = text(r, "id", path + "record.");
+        unknown(r, {"file", "id", "columns", "sha256"}, path + "record.");
+        if (!r.contains("columns"))
+            return;
+        if (!r["columns"].is_object())
+            return fail({path + "record.columns", r["columns"].dump().substr(0, 40), "an object in braces", {}});
+        for (const auto& [channel, choice] : r["columns"].items()) {
+            const std::string at = path + "record.columns." + channel;
+            ColumnChoice c;
+            if (!choice.is_object() || !choice.contains("column"))
+                return fail({at, choice.dump().substr(0, 40), "{\"column\": number or header, \"unit\": \"kN\"}", {}});
+            const Json& column = choice["column"];
+            if (column.is_number_integer() && column.get<long long>() > 0)
+                c.column = column.get<size_t>();
+            else if (column.is_string())
+                c.header = column.get<std::string>();
+            else
+                return fail({at + ".column", column.dump().substr(0, 40), "a column number from 1, or its header", {}});
+            c.unit = text(choice, "unit", at + ".");
+            if (!findChannelName(channel))
+                return fail({at, '"' + channel + '"', "a channel name such as force, extension, displacement", {}});
+            s.columns[channel] = c;
+        }
+    }
+
+    void readings(const Json& list, Specimen& s, const std::string& path)
+    {
+        if (!list.is_object() || list.empty())
+            return fail({path, list.dump().substr(0, 40), "channels with lists of readings", {}});
+        Record record;
+        record.source = "keyed by hand";
+        size_t rows = 0;
+        for (const auto& [name, values] : list.items()) {
+            const ChannelName* channel = findChannelName(name);
+            if (!channel)
+                return fail({path + name, '"' + name + '"', "a channel name such as force, strain, deflection", {}});
+            if (!values.is_array())
+                return fail({path + name, values.dump().substr(0, 40), "a list in brackets", {}});
+            if (!record.channels.empty() && values.size() != rows)
+                return fail({path + name, std::to_string(values.size()) + " readings", std::to_string(rows) + " as in the other channels", "Write null for a reading that was missed."});
+            rows = values.size();
+            Channel& out = record.add(name);
+            for (size_t i = 0; i < values.size(); ++i) {
+                if (values[i].is_null()) {
+                    out.values.append(std::numeric_limits<double>::quiet_NaN());
+                    continue;
+                }
+                const auto q = quantity(values[i], channel->kind, fmt::format("{}{}[{}]", path, name, i + 1));
+                if (!q)
+                    return;
+                out.values.append(q->base);
+            }
+        }
+        s.readings = std::move(record);
+    }
+
+    void person(const Json& item, Specimen& s, const std::string& path)
+    {
+        s.excludedBecause = text(item, "excluded", path);
+        if (!item.contains("settled"))
+            return;
+        if (!item["settled"].is_array())
+            return fail({path + "settled", item["settled"].dump().substr(0, 40), "a list in brackets", {}});
+        for (const Json& one : item["settled"])
+            if (one.is_object())
+                s.settled.push_back({text(one, "code", path), text(one, "who", path), text(one, "why", path), text(one, "when", path)});
+    }
+
+    const Json& json_;
+    Job job_;
+    SpecimenInput base_;
+    std::optional<Problem> problem_;
+};
+
+} // namespace
+
+Expected<Job> readJob(const Json& json)
+{
+    return JobReader(json).read();
+}
+
+} // namespace fortitor

@@ -1,0 +1,59 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "judge/requirement.h"
+#include "methods/method.h"
+#include "record/text_layout.h"
+
+#include <nlohmann/json.hpp>
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace fortitor {
+
+using Json = nlohmann::ordered_json;
+
+/// A remark that a person has settled, with who and why.
+struct Settlement {
+    std::string code;
+    std::string who;
+    std::string why;
+    std::string when;
+};
+
+struct Specimen {
+    std::string label;
+    SpecimenInput input;      ///< all but the record
+    std::string recordFile;   ///< relative to the job file; empty without one
+    std::string recordId;     ///< in the logbook; empty outside it
+    ColumnChoices columns;
+    std::optional<Record> readings; ///< keyed by hand
+    std::vector<Settlement> settled;
+    std::string excludedBecause; ///< left out of the set by a person
+};
+
+struct Job {
+    std::string number;
+    std::string title;
+    std::string materialName;
+    const Method* method = nullptr;
+    std::vector<Requirement> requirements;
+    std::vector<Specimen> specimens;
+    std::vector<Remark> notes; ///< unknown keys and the like
+};
+
+/// Parses JSON text; a key given twice in one object is refused, with its name.
+Expected<Json> parseJson(std::string_view text, const std::string& place);
+
+/// A job from the exchange format (contract, "analyse"). Problems name the path inside the job.
+Expected<Job> readJob(const Json& json);
+
+/// The same from a file.
+Expected<Json> readJsonFile(const std::string& path);
+
+/// Writes beside and renames, so that no half file is ever seen; flushed to the disk.
+Expected<Done> writeFileWhole(const std::string& path, std::string_view bytes);
+
+} // namespace fortitor

@@ -1,0 +1,38 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "judge/remark.h"
+
+#include <optional>
+#include <span>
+#include <string>
+#include <vector>
+
+namespace fortitor {
+
+enum class Verdict { Open, Pass, Fail };
+
+std::string_view verdictName(Verdict verdict);
+
+/// "Rm at least 290 MPa": limits in base units of the result.
+struct Requirement {
+    std::string symbol;
+    std::optional<double> min;
+    std::optional<double> max;
+};
+
+/// One requirement against one value.
+struct Check {
+    Requirement requirement;
+    std::optional<double> value;
+    Verdict verdict = Verdict::Open;
+};
+
+/// A value that is missing leaves the check open; a limit met exactly passes.
+Check checkRequirement(const Requirement& requirement, std::optional<double> value);
+
+/// Fail if any check failed on a valid result; open without requirements, with an unanswered one,
+/// or while a reject stands; else pass.
+Verdict verdictOf(std::span<const Check> checks, std::span<const Remark> openRemarks);
+
+} // namespace fortitor

@@ -1,0 +1,107 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "methods/common/extensometer.h"
+
+#include "curve/signal.h"
+
+#include <algorithm>
+#include <cmath>
+#include <vector>
+
+namespace fortitor {
+namespace {
+
+constexpr size_t blockCount = 240;
+constexpr double standsStill = 0.03; // of the crosshead's motion
+constexpr double runsAway = 3;
+constexpr double runsBack = -0.5;
+
+double meanOf(std::span<const double> y, size_t from, size_t to)
+{
+    double sum = 0;
+    for (size_t i = from; i < to; ++i)
+        sum += y[i] - y[from];
+    return y[from] + sum / static_cast<double>(to - from);
+}
+
+} // namespace
+
+std::optional<size_t> findExtensometerOff(std::span<const double> extension, std::span<const double> crosshead, size_t from, size_t to, double noise)
+{
+    if (to < from + 40 || crosshead.size() < to)
+        return std::nullopt;
+    const size_t blocks = std::min(blockCount, (to - from) / 4);
+    const double travel = crosshead[to - 1] - crosshead[from];
+    if (!(travel > 0))
+        return std::nullopt;
+    const auto edge = [&](size_t b) { return from + b * (to - from) / blocks; };
+    std::vector<int> state(blocks); // 1 follows, -1 does not, 0 can't tell
+    size_t still = 0;
+    for (size_t b = 0; b < blocks; ++b) {
+        const size_t a = edge(b);
+        const size_t e = std::min(edge(b + 1), to - 1);
+        const double moved = crosshead[e] - crosshead[a];
+        const double stretched = extension[e] - extension[a];
+        if (moved < 0.2 * travel / static_cast<double>(blocks) || (std::abs(stretched) < 4 * noise && moved < 8 * noise))
+            continue;
+        const double ratio = stretched / moved;
+        state[b] = std::abs(ratio) < std::max(standsStill, 3 * noise / moved) || ratio > runsAway || ratio < runsBack ? -1 : 1;
+    }
+    size_t first = blocks;
+    size_t off = 0;
+    for (size_t b = blocks; b-- > 0;) {
+        if (state[b] == 1)
+            break;
+        if (state[b] == -1) {
+            first = b;
+            ++off;
+            still += 1;
+        }
+    }
+    if (off < std::max(size_t{4}, blocks / 50))
+        return std::nullopt;
+    // Inside the block, and the one before it, the point where it last moved with the specimen.
+    size_t at = edge(first > 0 ? first - 1 : 0);
+    const size_t stop = edge(first + 1);
+    const double after = extension[std::min(stop, to - 1)];
+    for (size_t i = stop; i-- > at;)
+        if (std::abs(extension[i] - after) > std::max(4 * noise, 1e-4)) {
+            at = i;
+            break;
+        }
+    return at;
+}
+
+std::optional<Slip> findSlip(std::span<const double> extension, std::span<const double> force, size_t from, size_t to, double noise, double forceNoise)
+{
+    std::optional<Slip> worst;
+    constexpr size_t side = 6;
+    if (to < from + 4 * side)
+        return worst;
+    const double least = std::max(5 * noise * std::sqrt(2.0), 5e-4);
+    for (size_t width = 1; width <= 100 && (to - from) / width >= 200; width *= 10) {
+        for (size_t i = from + side; i + width + side < to; ++i) {
+            const double step = extension[i + width] - extension[i];
+            if (std::abs(step) < least)
+                continue;
+            // What the specimen itself does in that time, from both sides of the step.
+            const double before = extension[i] - extension[i - side];
+            const double after = extension[i + width + side] - extension[i + width];
+            const double trend = std::max(std::abs(before), std::abs(after)) * static_cast<double>(width) / side;
+            const double lasting = meanOf(extension, i + width, i + width + side) - meanOf(extension, i - side + 1, i + 1);
+            const double extra = std::abs(lasting) - trend * (1 + static_cast<double>(side) / static_cast<double>(width));
+            if (extra < least || std::abs(step) < 4 * trend)
+                continue;
+            const double forceStep = meanOf(force, i + width, i + width + side) - meanOf(force, i - side + 1, i + 1);
+            const double forceTrend = (std::abs(force[i] - force[i - side]) + std::abs(force[i + width + side] - force[i + width])) / 2;
+            if (std::abs(forceStep) > 8 * forceNoise + 2 * forceTrend)
+                continue;
+            if (!worst || std::abs(step) > std::abs(worst->step))
+                worst = Slip{i, lasting};
+        }
+        if (worst)
+            break;
+    }
+    return worst;
+}
+
+} // namespace fortitor

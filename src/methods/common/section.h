@@ -1,0 +1,29 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "methods/method.h"
+
+#include <optional>
+
+namespace fortitor {
+
+/// A length typed once or several times, as a term with the calliper's doubt; mean of the readings.
+/// Nothing when it was not given.
+std::optional<Term> lengthTerm(const SpecimenInput& input, const std::string& key, const std::string& symbol, const std::string& description);
+
+/// The section from the repeat readings: mean of the sections (ISO 6892-1), or the least
+/// (option area_from). `prefix` "" for the original section, "final_" for the neck.
+/// Nothing when readings are missing. Refuses a section that is zero or negative.
+Expected<std::optional<Term>> sectionTerm(const SpecimenInput& input, const std::string& prefix, const std::string& symbol);
+
+/// Keys of the section's readings for a shape, in the order of measuring.
+std::vector<std::string> sectionKeys(const SpecimenInput& input);
+
+/// Remarks on the readings themselves: nominal-dimension, dimension-spread, reading-slip.
+std::vector<Remark> checkReadings(const SpecimenInput& input);
+
+/// The factor (10, 25.4, 2 or their inverse) by which a reading differs from what it is held
+/// against, or 0 when it does not. Used as a reading is made.
+double slipFactor(double reading, double others);
+
+} // namespace fortitor

@@ -1,0 +1,303 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "methods/common/stress_strain.h"
+
+#include "methods/common/extensometer.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+namespace fortitor {
+namespace {
+
+const std::vector<std::string> allStresses{"E", "ReH", "ReL", "Rp0.2", "Rt0.5", "Rm"};
+
+const Quantity* dimension(const SpecimenInput& input, const std::string& key)
+{
+    const auto it = input.dimensions.find(key);
+    return it == input.dimensions.end() || it->second.empty() ? nullptr : &it->second.front();
+}
+
+double meanDimension(const SpecimenInput& input, const std::string& key)
+{
+    const auto it = input.dimensions.find(key);
+    if (it == input.dimensions.end() || it->second.empty())
+        return 0;
+    double sum = 0;
+    for (const Quantity& q : it->second)
+        sum += q.base;
+    return sum / static_cast<double>(it->second.size());
+}
+
+/// Rows on which every used channel has a reading; the others are left out.
+std::vector<size_t> wholeRows(const std::vector<const Channel*>& used)
+{
+    std::vector<size_t> gaps;
+    for (const Channel* channel : used)
+        for (size_t i = 0; i < channel->values.size(); ++i)
+            if (std::isnan(channel->values[i]))
+                gaps.push_back(i);
+    std::ranges::sort(gaps);
+    const auto [first, last] = std::ranges::unique(gaps);
+    gaps.erase(first, last);
+    return gaps;
+}
+
+std::vector<double> gatherWithout(const Column& column, const std::vector<size_t>& gaps)
+{
+    if (gaps.empty())
+        return column.gather();
+    std::vector<double> out;
+    out.reserve(column.size() - gaps.size());
+    size_t next = 0;
+    for (size_t i = 0; i < column.size(); ++i) {
+        if (next < gaps.size() && gaps[next] == i)
+            ++next;
+        else
+            out.push_back(column[i]);
+    }
+    return out;
+}
+
+/// Force at the quiet start: a zero error, real preload, or not known (methods basis, section 0).
+void settleZero(const SpecimenInput& input, std::vector<double>& force, double noise, StressStrain& data, std::vector<Remark>& remarks)
+{
+    const QuietStart quiet = findQuietStart(force, noise);
+    data.onset = quiet.onset;
+    const double top = *std::ranges::max_element(force);
+    const auto broken = findFracture(force, noise);
+    const bool residual = broken && broken->residualCount > 0;
+    const double certain = 3 * std::max(quiet.scatter, noise) / std::sqrt(static_cast<double>(std::max(quiet.quiet, size_t{1})));
+    const bool started = quiet.quiet > 0 && std::abs(quiet.level) > std::max(certain, 1e-6 * top);
+    const std::string option = optionOr(input, "force_zero", "auto");
+    const bool toldOpen = input.record->has("force-zero-open");
+    const bool agrees = residual && quiet.quiet > 0
+        && std::abs(quiet.level - broken->residual) <= std::max({0.15 * std::abs(quiet.level), 4 * noise / std::sqrt(static_cast<double>(broken->residualCount)), 5e-4 * top});
+    const bool take = option == "start" ? started : option == "auto" && started && (agrees || toldOpen);
+    const auto percent = [&](double f) { return formatFixed(100 * std::abs(f) / top, 2); };
+
+    if (take) {
+        data.zeroTaken = quiet.level;
+        for (double& f : force)
+            f -= quiet.level;
+        const bool large = std::abs(quiet.level) > 0.005 * top;
+        const std::string why = option == "start" ? "by the chosen rule" : toldOpen ? "it was taken before the second grip closed"
+            : fmt::format("the force left after the break ({}) agrees", formatQuantity(broken->residual, baseUnit(Kind::Force), 3));
+        remarks.push_back({"zero-offset", large ? Severity::Caution : Severity::Note, allStresses,
+                           fmt::format("{} ({} % of the maximum) at the quiet start was taken off; {}.", formatQuantity(quiet.level, baseUnit(Kind::Force), 3), percent(quiet.level), why),
+                           large ? "Zero the force with nothing in the grips before each specimen." : "", "force_zero"});
+        return;
+    }
+    if (started && option != "none") {
+        data.zeroLeft = quiet.level;
+        if (std::abs(quiet.level) > 0.001 * top)
+            remarks.push_back({"zero-offset", Severity::Caution, allStresses,
+                               fmt::format("{} ({} % of the maximum) stands at the quiet start and was left in: zero error or preload can't be told.", formatQuantity(quiet.level, baseUnit(Kind::Force), 3), percent(quiet.level)),
+                               "Say on Set up whether it was there before the second grip closed (force zero: start or none).", "force_zero"});
+    } else if (quiet.quiet == 0 && residual && std::abs(broken->residual) > std::max(0.001 * top, 5 * noise)) {
+        data.zeroLeft = broken->residual;
+        remarks.push_back({"zero-offset", Severity::Caution, allStresses,
+                           fmt::format("After the break {} ({} % of the maximum) is left on the force channel.", formatQuantity(broken->residual, baseUnit(Kind::Force), 3), percent(broken->residual)),
+                           "The zero may be off by that much; there is no quiet start to tell by.", "force_zero"});
+    } else if (started && std::abs(quiet.level) > 0.001 * top) {
+        data.zeroLeft = quiet.level;
+        remarks.push_back({"zero-offset", Severity::Caution, allStresses,
+                           fmt::format("{} ({} % of the maximum) at the quiet start is left in by choice.", formatQuantity(quiet.level, baseUnit(Kind::Force), 3), percent(quiet.level)), "", "force_zero"});
+    }
+}
+
+void remarkPreload(const SpecimenInput& input, const StressStrain& data, double section, std::vector<Remark>& remarks)
+{
+    size_t closed = 0;
+    for (const Event& event : input.record->events) {
+        if (event.code == "grip-closed")
+            ++closed;
+        if (event.code == "force-zero" && closed >= 2)
+            remarks.push_back({"preload-zeroed", Severity::Caution, allStresses, "The force was zeroed after both grips had closed.",
+                               "Clamp load is taken off with the fine wheel, not by zeroing: the zero may hide real force.", "force_zero"});
+    }
+    const auto yield = input.published.find("yield");
+    if (data.zeroLeft > 0 && yield != input.published.end() && data.zeroLeft / section > 0.05 * yield->second)
+        remarks.push_back({"grip-preload", Severity::Caution, {}, fmt::format("The grips left {} on the specimen before the start, over 5 % of the expected yield.", formatQuantity(data.zeroLeft, baseUnit(Kind::Force), 3)),
+                           "Ease it off with the fine wheel before balancing strain.", {}});
+}
+
+struct StrainChoice {
+    const Channel* first = nullptr;
+    const Channel* second = nullptr;
+    StrainSource source = StrainSource::None;
+};
+
+StrainChoice chooseStrain(const SpecimenInput& input, std::vector<Remark>& remarks)
+{
+    const Record& record = *input.record;
+    const bool wantsCrosshead = optionOr(input, "strain_from", "extensometer") == "crosshead";
+    if (!wantsCrosshead) {
+        if (const Channel* strain = record.find("strain"))
+            return {strain, record.find("strain_2"), StrainSource::StrainChannel};
+        if (const Channel* extension = record.find("extension")) {
+            if (dimension(input, "extensometer_gauge_length"))
+                return {extension, record.find("extension_2"), StrainSource::Extensometer};
+            remarks.push_back({"missing-dimension", Severity::Caution, {"E", "Rp0.2", "Agt", "A_ext"}, "The gauge length of the extensometer is not given; its extension can't be made a strain.",
+                               "Enter it on Measure (extensometer_gauge_length).", "extensometer_gauge_length"});
+        }
+    }
+    if (const Channel* crosshead = record.find("displacement"))
+        return {crosshead, nullptr, StrainSource::Crosshead};
+    return {};
+}
+
+/// Strain after the extensometer is off: ε = ε_j + ((δ−δ_j) − C(F−F_j))/Lc.
+void continueFromCrosshead(StressStrain& data, const std::vector<double>& force, double compliance)
+{
+    const size_t j = *data.removedAt;
+    for (size_t i = j + 1; i < data.strain.size(); ++i)
+        data.strain[i] = data.strain[j] + ((data.displacement[i] - data.displacement[j]) - compliance * (force[i] - force[j])) / data.parallelLength;
+    data.crossheadAfterRemoval = true;
+}
+
+void watchExtensometer(const std::vector<double>& extension, const std::vector<double>& force, double compliance, StressStrain& data, std::vector<Remark>& remarks)
+{
+    const double noise = noiseOf(std::span(extension).subspan(0, data.end));
+    const auto topAt = static_cast<size_t>(std::max_element(force.begin(), force.begin() + static_cast<std::ptrdiff_t>(data.end)) - force.begin());
+    if (!data.displacement.empty())
+        data.removedAt = findExtensometerOff(extension, data.displacement, data.onset, data.end, noise);
+    const size_t until = data.removedAt.value_or(std::min(data.end, topAt + 1));
+    if (const auto slip = findSlip(extension, force, data.onset, until, noise, noiseOf(force)))
+        remarks.push_back({"extensometer-slip", Severity::Caution, {"E", "Rp0.2", "Rt0.5", "Agt", "Ag", "At", "A_ext"},
+                           fmt::format("The extensometer steps by {} µm at {} with no event in the force.", formatFixed(slip->step * 1000, 1), formatQuantity(force[slip->at], *findUnit("kN"), 3)),
+                           "It slipped. Clean the knives, set the clip force, and look where the step stands against the straight part.", {}});
+    if (!data.removedAt)
+        return;
+    const double at = data.strain[*data.removedAt];
+    if (data.parallelLength > 0) {
+        continueFromCrosshead(data, force, compliance);
+        remarks.push_back({"extensometer-removed", Severity::Note, {"Agt", "Ag", "At", "A_ext", "Ut"},
+                           fmt::format("The extensometer stopped following at {} % strain.", formatFixed(at * 100, 2)),
+                           "Strain after that comes from the crosshead over the parallel length, and is marked so.", {}});
+        return;
+    }
+    remarks.push_back({"extensometer-removed", Severity::Caution, {"Agt", "Ag", "At", "A_ext", "Ut"},
+                       fmt::format("The extensometer stopped following at {} % strain, and without a parallel length the crosshead can't take over.", formatFixed(at * 100, 2)),
+                       "Enter the parallel length or the grip distance on Measure.", "parallel_length"});
+    data.end = std::min(data.end, *data.removedAt + 1);
+}
+
+void makeStrain(const StrainChoice& choice, const std::vector<size_t>& gaps, double compliance, const std::vector<double>& force, StressStrain& data)
+{
+    data.strain = gatherWithout(choice.first->values, gaps);
+    if (choice.second) {
+        const auto other = gatherWithout(choice.second->values, gaps);
+        for (size_t i = 0; i < data.strain.size(); ++i)
+            data.strain[i] = 0.5 * (data.strain[i] + other[i]);
+    }
+    if (choice.source == StrainSource::Crosshead)
+        for (size_t i = 0; i < data.strain.size(); ++i)
+            data.strain[i] -= compliance * force[i];
+    if (data.gaugeLength > 0)
+        for (double& e : data.strain)
+            e /= data.gaugeLength;
+}
+
+} // namespace
+
+std::string optionOr(const SpecimenInput& input, const std::string& key, const std::string& fallback)
+{
+    const auto it = input.options.find(key);
+    return it == input.options.end() || it->second.empty() ? fallback : it->second;
+}
+
+Expected<std::optional<double>> optionQuantity(const SpecimenInput& input, const std::string& key, Kind kind)
+{
+    const auto it = input.options.find(key);
+    if (it == input.options.end() || it->second.empty())
+        return std::optional<double>();
+    auto quantity = parseQuantity(it->second, kind);
+    if (!quantity) {
+        Problem problem = quantity.problem();
+        problem.place = "options." + key;
+        return problem;
+    }
+    return std::optional(quantity->base);
+}
+
+Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double section, std::vector<Remark>& remarks)
+{
+    StressStrain data;
+    const Channel* forceChannel = input.record->find("force");
+    if (!forceChannel || forceChannel->values.size() < 3)
+        return Problem{input.label + ", record", forceChannel ? std::to_string(forceChannel->values.size()) + " rows" : "no force", "a force channel with at least three readings", {}};
+    auto compliance = optionQuantity(input, "compliance", Kind::Compliance);
+    if (!compliance)
+        return compliance.problem();
+
+    const StrainChoice choice = chooseStrain(input, remarks);
+    const Channel* crosshead = input.record->find("displacement");
+    const Channel* clock = input.record->find("time");
+    std::vector<const Channel*> used{forceChannel};
+    for (const Channel* c : {choice.first, choice.second})
+        if (c)
+            used.push_back(c);
+    const auto gaps = wholeRows(used);
+    if (!gaps.empty())
+        remarks.push_back({"reading-missed", Severity::Note, {}, fmt::format("{} of {} rows lack a reading and were left out (first: row {}).", gaps.size(), forceChannel->values.size(), gaps.front() + 1), "", {}});
+    std::vector<double> force = gatherWithout(forceChannel->values, gaps);
+    if (force.size() < 3)
+        return Problem{input.label + ", record", std::to_string(force.size()) + " whole rows", "at least three", {}};
+    const bool turned = -*std::ranges::min_element(force) > 3 * std::abs(*std::ranges::max_element(force));
+    if (turned) {
+        for (double& f : force)
+            f = -f;
+        remarks.push_back({"sign-turned", Severity::Note, {}, "Tension was recorded as negative force; the sign was turned.", "", {}});
+    }
+
+    data.source = choice.source;
+    data.parallelLength = meanDimension(input, "parallel_length");
+    if (!(data.parallelLength > 0))
+        data.parallelLength = meanDimension(input, "grip_distance");
+    if (data.source == StrainSource::Extensometer)
+        data.gaugeLength = meanDimension(input, "extensometer_gauge_length");
+    if (data.source == StrainSource::Crosshead)
+        data.gaugeLength = data.parallelLength;
+    if (data.source == StrainSource::Crosshead && !(data.gaugeLength > 0)) {
+        remarks.push_back({"missing-dimension", Severity::Caution, {"E", "Rp0.2", "Agt", "A_ext"}, "There is only the crosshead, and no length to divide its motion by.",
+                           "Enter the parallel length or the grip distance on Measure.", "parallel_length"});
+        data.source = StrainSource::None;
+    }
+
+    const double forceNoise = noiseOf(force);
+    settleZero(input, force, forceNoise, data, remarks);
+    remarkPreload(input, data, section, remarks);
+    if (crosshead)
+        data.displacement = gatherWithout(crosshead->values, gaps);
+    if (clock)
+        data.time = gatherWithout(clock->values, gaps);
+    data.fracture = findFracture(force, forceNoise);
+    data.end = data.fracture ? data.fracture->last + 1 : force.size();
+    if (data.source != StrainSource::None) {
+        makeStrain({choice.first, choice.second, data.source}, gaps, compliance->value_or(0), force, data);
+        if (turned && data.strain[data.end - 1] < data.strain[data.onset])
+            for (double& e : data.strain)
+                e = -e;
+    }
+    if (data.source == StrainSource::Extensometer) {
+        std::vector<double> extension(data.strain);
+        for (double& e : extension)
+            e *= data.gaugeLength;
+        watchExtensometer(extension, force, compliance->value_or(0), data, remarks);
+    }
+    if (data.fracture && data.fracture->last + 5 < force.size())
+        remarks.push_back({"data-after-break", Severity::Note, {}, fmt::format("{} readings after the break were cut.", force.size() - data.end), "", {}});
+    if (!data.fracture)
+        remarks.push_back({"no-fracture", Severity::Note, {"At", "A_ext", "Ut"}, "The record ends without a break.", "", {}});
+
+    data.peakRaw = *std::ranges::max_element(force);
+    data.stress = std::move(force);
+    for (double& s : data.stress)
+        s /= section;
+    data.noise = forceNoise / section;
+    return data;
+}
+
+} // namespace fortitor

@@ -1,0 +1,46 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "curve/fracture.h"
+#include "curve/signal.h"
+#include "curve/straight_part.h"
+#include "methods/method.h"
+
+#include <optional>
+#include <vector>
+
+namespace fortitor {
+
+enum class StrainSource { None, Extensometer, StrainChannel, Crosshead };
+
+/// A record made ready for reading: force zeroed, strain from the right source, stress worked out.
+struct StressStrain {
+    std::vector<double> strain;       ///< 1, as recorded (origin not yet corrected)
+    std::vector<double> stress;       ///< MPa
+    std::vector<double> displacement; ///< mm, empty without the channel
+    std::vector<double> time;         ///< s, empty without the channel
+    double noise = 0;                 ///< of the stress, MPa
+    double peakRaw = 0;               ///< greatest force as read, N, zero taken off
+    size_t onset = 0;
+    size_t end = 0;                   ///< one past the last point that counts
+    std::optional<Fracture> fracture;
+    StrainSource source = StrainSource::None;
+    double gaugeLength = 0;           ///< what strain is divided by, mm; 0 when it came as strain
+    std::optional<size_t> removedAt;  ///< the extensometer stops telling from here on
+    bool crossheadAfterRemoval = false;
+    double parallelLength = 0;        ///< Lc or the grip distance, mm; 0 unknown
+    double zeroTaken = 0;             ///< force taken off, N
+    double zeroLeft = 0;              ///< zero error known but left in place, N
+};
+
+/// The option's value or its default.
+std::string optionOr(const SpecimenInput& input, const std::string& key, const std::string& fallback);
+
+/// An option that is a quantity; Problem when it does not read. Nothing when it is not set.
+Expected<std::optional<double>> optionQuantity(const SpecimenInput& input, const std::string& key, Kind kind);
+
+/// Makes a record ready. `section` in mm². Remarks on zero, preload, strain source, extensometer,
+/// missing rows are added as they are found. Refuses a record without force or with under 3 rows.
+Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double section, std::vector<Remark>& remarks);
+
+} // namespace fortitor

@@ -1,0 +1,154 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "judge/derivation.h"
+#include "judge/remark.h"
+#include "record/record.h"
+#include "units/expected.h"
+#include "units/quantity.h"
+
+#include <functional>
+#include <map>
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace fortitor {
+
+/// A place where a person measures or states something.
+struct FieldSpec {
+    std::string key;
+    std::string label;
+    Kind kind = Kind::Length;
+    int readings = 1;        ///< how many places the method asks for
+    std::string shape;       ///< only for this shape; empty: for all
+    std::string place;       ///< on the drawing: "across", "between-marks", "parallel", "neck" …
+    bool afterBreak = false; ///< measured on the broken pieces
+    bool needed = true;
+    std::string help;
+};
+
+struct ResultSpec {
+    std::string symbol;
+    std::string name;
+    std::string unit;       ///< spelling of the unit results are written in
+    double step = 0;        ///< rounding step of the report in that unit; 0: four significant digits
+    bool headline = false;  ///< shown as a slip
+    std::string help;
+};
+
+/// A school: a choice with its sensible default first, or a quantity.
+struct OptionSpec {
+    std::string key;
+    std::string label;
+    std::vector<std::string> choices; ///< first is the default; empty for a quantity or free form
+    std::string fallback;             ///< default of a quantity
+    Kind kind = Kind::Number;
+    std::string help;
+};
+
+enum class Stage { Plan, Measure, SetUp, Load, Read, Judge, Report };
+
+/// What a person does, with the words of caution that belong there.
+struct StepSpec {
+    Stage stage = Stage::SetUp;
+    std::string text;
+    std::string safety;
+    std::string watch; ///< what ticks it by itself ("force-zeroed", "guard-closed" …); empty: the person
+};
+
+/// What the doubt of a reading comes from. Relative parts are half widths of a rectangle.
+struct Instruments {
+    double forceError = 0.01;
+    std::string forceName = "force cell, class 1 (assumed)";
+    double extensionError = 0.01;
+    double extensionFloor = 0.003; ///< mm
+    std::string extensionName = "extensometer, class 1 (assumed)";
+    double calliperError = 0.02;   ///< mm
+    std::string calliperName = "calliper, ±0.02 mm (assumed)";
+};
+
+/// All that is known of one specimen when its figures are worked out.
+struct SpecimenInput {
+    std::string label;
+    std::string shape;
+    std::map<std::string, std::vector<Quantity>> dimensions;
+    std::map<std::string, std::string> options;
+    std::map<std::string, double> published; ///< symbol → base value
+    std::string publishedSource;
+    Instruments instruments;
+    std::vector<std::string> alsoWanted;     ///< symbols asked for by requirements
+    std::map<std::string, std::string> notes;
+    std::shared_ptr<const Record> record;
+};
+
+struct Result {
+    std::string symbol;
+    const Unit* unit = nullptr;
+    std::optional<double> value; ///< base unit
+    std::optional<Term> derivation;
+    Budget budget;
+    std::vector<std::string> wouldChange; ///< "smooth top of 24.61 kN raw: 312.4 MPa"
+
+    /// Value in the result's own unit.
+    [[nodiscard]] std::optional<double> shown() const { return value ? std::optional(unit->fromBase(*value)) : std::nullopt; }
+};
+
+/// A point on the curve with a meaning. Strain counts from the corrected origin.
+struct CurveMark {
+    std::string id;
+    std::string label;
+    double strain = 0;
+    double stress = 0;
+};
+
+/// The curve as read, for drawing. Strain counts from the corrected origin.
+struct CurveView {
+    std::vector<double> strain;
+    std::vector<double> stress;
+    double slope = 0;         ///< of the modulus line, MPa
+    double straightLow = 0;   ///< stresses at the ends of the straight part
+    double straightHigh = 0;
+    size_t straightPoints = 0;
+    double r2 = 0;
+    double toe = 0;           ///< strain taken off
+    double offset = 0;        ///< of the offset line
+    size_t crossheadFrom = 0; ///< index after which strain comes from the crosshead; 0: never
+    std::vector<CurveMark> marks;
+};
+
+struct Outcome {
+    std::vector<Result> results;
+    std::vector<Remark> remarks;
+    std::optional<CurveView> curve;
+
+    [[nodiscard]] const Result* find(std::string_view symbol) const;
+    [[nodiscard]] bool remarked(std::string_view code) const;
+};
+
+/// A test method: one declaration that the application, the command line, the report and the tests
+/// all live off.
+struct Method {
+    std::string id;
+    std::string name;
+    std::string standards;
+    std::vector<std::string> shapes;
+    std::vector<FieldSpec> fields;
+    std::vector<ResultSpec> results;
+    std::vector<OptionSpec> options;
+    std::vector<StepSpec> steps;
+    std::vector<std::vector<std::string>> channels; ///< needed channels; of each inner list one
+    int leastSpecimens = 3;
+    /// Pure. Refuses only what makes no sense at all (a section of zero, an option that is not one).
+    Expected<Outcome> (*evaluate)(const SpecimenInput&) = nullptr;
+
+    [[nodiscard]] const ResultSpec* findResult(std::string_view symbol) const;
+    [[nodiscard]] const FieldSpec* findField(std::string_view key) const;
+};
+
+/// All methods, in the order of the rail.
+const std::vector<Method>& methodRegistry();
+const Method* findMethod(std::string_view id);
+
+} // namespace fortitor

@@ -1,0 +1,105 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "methods/tension_metal/tension_metal.h"
+
+namespace fortitor {
+namespace {
+
+std::vector<FieldSpec> fields()
+{
+    const std::string width = "Across the wide face, calliper square to the edge.";
+    return {
+        {"diameter", "Diameter", Kind::Length, 3, "round", "across", false, true, "At three places of the parallel part, two ways each if it looks oval."},
+        {"width", "Width", Kind::Length, 3, "rectangular", "across", false, true, width},
+        {"thickness", "Thickness", Kind::Length, 3, "rectangular", "through", false, true, "At the same three places."},
+        {"outer_diameter", "Outer diameter", Kind::Length, 3, "tube", "across", false, true, "At three places."},
+        {"wall", "Wall", Kind::Length, 3, "tube", "through", false, true, "Ball micrometer, at three places."},
+        {"gauge_length", "L0 between marks", Kind::Length, 1, "", "between-marks", false, false, "Marked with light taps or ink: 5.65·√So or a fixed 50 or 80 mm."},
+        {"extensometer_gauge_length", "Le of the extensometer", Kind::Length, 1, "", "extensometer", false, false, "At least half of L0."},
+        {"parallel_length", "Parallel length Lc", Kind::Length, 1, "", "parallel", false, false, "At least L0 + d/2."},
+        {"grip_distance", "Between the grips", Kind::Length, 1, "", "grips", false, false, "Serves where there is no parallel part (wire, full section)."},
+        {"final_gauge_length", "Lu after the break", Kind::Length, 1, "", "between-marks", true, false, "Fit the halves, measure between the marks."},
+        {"final_diameter", "Diameter at the neck", Kind::Length, 2, "round", "neck", true, false, "Two across, at the least place."},
+        {"final_width", "Width at the neck", Kind::Length, 1, "rectangular", "neck", true, false, ""},
+        {"final_thickness", "Thickness at the neck", Kind::Length, 1, "rectangular", "neck", true, false, ""},
+        {"break_distance", "Break to the nearer mark", Kind::Length, 1, "", "neck", true, false, "Nearer than a third of L0 may make A low."},
+    };
+}
+
+std::vector<ResultSpec> results()
+{
+    return {
+        {"E", "modulus", "MPa", 100, true, "Slope of the straight part."},
+        {"ReH", "upper yield", "MPa", 1, true, "First maximum before a drop."},
+        {"ReL", "lower yield", "MPa", 1, true, "Least stress while yielding, the first transient left out."},
+        {"Ae", "yield-point extension", "%", 0.1, false, "From ReH to the start of even hardening."},
+        {"Rp0.2", "proof strength", "MPa", 1, true, "The curve meets the modulus line moved by 0.2 %."},
+        {"Rt0.5", "stress at 0.5 % strain", "MPa", 1, false, "The under-load school."},
+        {"Rm", "strength", "MPa", 1, true, "Greatest force over the first section."},
+        {"Agt", "total strain at maximum", "%", 0.1, true, "Elastic part included."},
+        {"Ag", "plastic strain at maximum", "%", 0.1, false, "Agt less Rm/E."},
+        {"At", "total strain at break", "%", 0.5, false, ""},
+        {"A_ext", "after break, by extensometer", "%", 0.5, false, "At less the elastic part."},
+        {"A", "after break", "%", 0.5, true, "From the fitted halves, between the marks."},
+        {"Z", "necking", "%", 1, true, "Loss of section at the neck."},
+        {"n", "hardening exponent", "1", 0.001, false, "Of σ = K·εⁿ on the true curve."},
+        {"K", "hardening coefficient", "MPa", 1, false, ""},
+        {"Ur", "resilience", "MJ/m³", 0.01, false, "Area up to yield."},
+        {"Ut", "toughness", "MJ/m³", 0.1, false, "Area up to the break."},
+        {"yield_ratio", "yield ratio", "1", 0.01, false, "Yield over strength."},
+    };
+}
+
+std::vector<OptionSpec> options()
+{
+    return {
+        {"yield", "Yield by", {"auto", "offset", "upper-lower", "under-load"}, "auto", Kind::Number, "auto takes ReH and ReL where the curve drops, else the offset."},
+        {"yield_offset", "Offset", {}, "0.2 %", Kind::Strain, "Plastic strain of the proof strength."},
+        {"area_from", "Section from", {"mean", "least"}, "mean", Kind::Number, "mean of the places (ISO 6892-1), or the least of them."},
+        {"slope", "Straight part", {}, "auto", Kind::Number, "auto, chord A B (strains), secant A B or manual A B (stresses)."},
+        {"strain_from", "Strain from", {"extensometer", "crosshead"}, "extensometer", Kind::Number, "The crosshead includes machine and grips."},
+        {"compliance", "Machine compliance", {}, "", Kind::Compliance, "Taken off crosshead motion."},
+        {"force_zero", "Force at the start", {"auto", "start", "none"}, "auto", Kind::Number, "Whether the force of the quiet start is taken off."},
+        {"peak", "Top of the force", {"smooth", "raw"}, "smooth", Kind::Number, "Without its noise, or the single highest reading."},
+        {"lower_yield", "ReL by", {"full", "short-cut"}, "full", Kind::Number, "The short cut takes the least within 0.25 % after ReH."},
+        {"near_mark", "Near a mark is", {"third", "quarter"}, "third", Kind::Number, "Which edition's share of L0."},
+        {"hardening_strain", "n and K on", {"plastic", "total"}, "plastic", Kind::Number, "True plastic or true total strain."},
+    };
+}
+
+std::vector<StepSpec> steps()
+{
+    return {
+        {Stage::Plan, "Identify: lot, heat, colour mark, direction of cutting.", "", ""},
+        {Stage::Measure, "Mark the gauge length with light taps or ink; deep marks start the break.", "Edges of cut bars are sharp: gloves.", ""},
+        {Stage::Measure, "Measure at three places.", "", "measured"},
+        {Stage::SetUp, "Choose cell and grips; see the margins.", "Know the stop button before you start.", "margins"},
+        {Stage::SetUp, "Zero the force with nothing in the grips.", "", "force-zeroed"},
+        {Stage::SetUp, "Grip the top end; the bar hangs free.", "Hands out of the grips while they close.", "grip-top"},
+        {Stage::SetUp, "Close the other grip, ease the clamp load to near zero.", "Crush point when jogging: hand-set unlocked only for this.", "grip-bottom"},
+        {Stage::SetUp, "Put the extensometer on and balance it.", "", "extensometer-on"},
+        {Stage::SetUp, "Close the guard.", "Eye protection on. The bar can jump when it breaks.", "guard-closed"},
+        {Stage::Load, "Slow to yield, extensometer off if it can't stand the break, then faster.", "Guard stays closed. Hands off the grips.", ""},
+        {Stage::Read, "Fit the halves, measure Lu and the neck, look at the fracture.", "Broken ends are sharp and may be hot.", ""},
+    };
+}
+
+} // namespace
+
+Method tensionMetal()
+{
+    Method m;
+    m.id = "tension-metal";
+    m.name = "tension, metals";
+    m.standards = "ISO 6892-1";
+    m.shapes = {"round", "rectangular", "tube"};
+    m.fields = fields();
+    m.results = results();
+    m.options = options();
+    m.steps = steps();
+    m.channels = {{"force"}, {"extension", "strain", "displacement"}};
+    m.leastSpecimens = 3;
+    m.evaluate = evaluateTensionMetal;
+    return m;
+}
+
+} // namespace fortitor

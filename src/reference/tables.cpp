@@ -1,0 +1,116 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "reference/tables.h"
+
+#include "record/text_layout.h"
+#include "reference/embedded.h"
+#include "units/quantity.h"
+
+#include <algorithm>
+#include <cctype>
+
+namespace fortitor {
+namespace {
+
+/// Rows of an embedded CSV, comments and header left out.
+std::vector<std::vector<std::string>> rowsOf(std::string_view text)
+{
+    std::vector<std::vector<std::string>> rows;
+    bool header = true;
+    for (size_t at = 0; at < text.size();) {
+        const size_t end = std::min(text.find('\n', at), text.size());
+        const std::string_view line = text.substr(at, end - at);
+        at = end + 1;
+        if (line.empty() || line[0] == '#')
+            continue;
+        if (!header)
+            rows.push_back(splitFields(line, ','));
+        header = false;
+    }
+    return rows;
+}
+
+std::optional<double> scaled(const std::string& cell, double factor)
+{
+    const auto number = parseNumber(cell);
+    return number ? std::optional(*number * factor) : std::nullopt;
+}
+
+std::vector<std::string> wordsOf(std::string_view text)
+{
+    std::vector<std::string> words(1);
+    for (const char c : text) {
+        if (std::isalnum(static_cast<unsigned char>(c)) || c == '.')
+            words.back() += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+        else if (!words.back().empty())
+            words.emplace_back();
+    }
+    if (words.back().empty())
+        words.pop_back();
+    return words;
+}
+
+} // namespace
+
+const std::vector<PublishedMaterial>& publishedMaterials()
+{
+    static const std::vector<PublishedMaterial> materials = [] {
+        std::vector<PublishedMaterial> out;
+        for (auto& row : rowsOf(embedded::materials)) {
+            row.resize(10);
+            out.push_back({row[0], row[1], row[2], scaled(row[3], 1e3), scaled(row[4], 1), scaled(row[5], 1), scaled(row[6], 1),
+                           scaled(row[7], 0.01), scaled(row[9], 1)});
+        }
+        return out;
+    }();
+    return materials;
+}
+
+const PublishedMaterial* findPublishedMaterial(std::string_view words)
+{
+    const auto wanted = wordsOf(words);
+    const PublishedMaterial* best = nullptr;
+    size_t bestScore = 0;
+    for (const PublishedMaterial& m : publishedMaterials()) {
+        const auto name = wordsOf(m.name);
+        const auto state = wordsOf(m.state);
+        // The last word of a name is what tells it from its family: 6082, 1.4301, S235.
+        if (name.empty() || std::ranges::find(wanted, name.back()) == wanted.end())
+            continue;
+        size_t score = 1;
+        for (const std::string& w : wanted)
+            score += (std::ranges::find(name, w) != name.end()) + (std::ranges::find(state, w) != state.end());
+        if (score > bestScore) {
+            best = &m;
+            bestScore = score;
+        }
+    }
+    return best;
+}
+
+std::string_view materialSourceNote()
+{
+    const std::string_view text = embedded::materials;
+    const std::string_view line = text.substr(0, text.find('\n'));
+    return line.starts_with("# ") ? line.substr(2) : line;
+}
+
+const std::vector<DeviceClass>& deviceClasses()
+{
+    static const std::vector<DeviceClass> classes = [] {
+        std::vector<DeviceClass> out;
+        for (auto& row : rowsOf(embedded::deviceClasses)) {
+            row.resize(4);
+            out.push_back({row[0], row[1], scaled(row[2], 0.01).value_or(0), scaled(row[3], 1e-3).value_or(0)});
+        }
+        return out;
+    }();
+    return classes;
+}
+
+const DeviceClass* findDeviceClass(std::string_view device, std::string_view name)
+{
+    const auto it = std::ranges::find_if(deviceClasses(), [&](const DeviceClass& c) { return c.device == device && c.name == name; });
+    return it == deviceClasses().end() ? nullptr : &*it;
+}
+
+} // namespace fortitor

@@ -1,0 +1,44 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace fortitor {
+
+/// A row of data/reference/materials.csv: typical room-temperature values, guides only.
+struct PublishedMaterial {
+    std::string name;
+    std::string kind;
+    std::string state;
+    std::optional<double> youngsModulus; ///< MPa
+    std::optional<double> poisson;
+    std::optional<double> yield;    ///< MPa
+    std::optional<double> strength; ///< MPa
+    std::optional<double> elongation; ///< ratio
+    std::optional<double> density;  ///< kg/m³
+};
+
+const std::vector<PublishedMaterial>& publishedMaterials();
+
+/// The row whose name and state a person's words fit best ("6082-T6" finds aluminium 6082, T6);
+/// nullptr when the number or name is in no row.
+const PublishedMaterial* findPublishedMaterial(std::string_view words);
+
+/// Where the rows come from, as the file says it.
+std::string_view materialSourceNote();
+
+/// A row of data/reference/device-classes.csv. Errors are half widths.
+struct DeviceClass {
+    std::string device; ///< "force" or "extensometer"
+    std::string name;   ///< "0.5", "1" …
+    double relative = 0;  ///< 0.01 for 1 %
+    double absolute = 0;  ///< mm; the greater of the two holds
+};
+
+const std::vector<DeviceClass>& deviceClasses();
+const DeviceClass* findDeviceClass(std::string_view device, std::string_view name);
+
+} // namespace fortitor

@@ -1,0 +1,117 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "sim/virtual_frame.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace fortitor {
+namespace {
+
+double quantised(double value, double step)
+{
+    return step > 0 ? std::round(value / step) * step : value;
+}
+
+} // namespace
+
+VirtualFrame::VirtualFrame(VirtualBar bar, FrameConditions conditions, std::uint64_t seed)
+    : bar_(bar), conditions_(conditions), random_(seed),
+      path_(barPath(bar.model, bar.parallelLength, bar.section, conditions.compliance))
+{
+}
+
+void VirtualFrame::closeBottomGrip()
+{
+    bottomClosed_ = true;
+    // Closing pulls the bar: the same force as so much crosshead motion.
+    const double stretch = (conditions_.clampLoad / bar_.section / bar_.model.modulus * bar_.parallelLength + conditions_.compliance * conditions_.clampLoad);
+    gripPosition_ = position_ - stretch - (conditions_.clampLoad > 0 ? 0 : -conditions_.slack);
+    furthest_ = 0;
+    at_ = 0;
+    findState();
+}
+
+void VirtualFrame::openGrips()
+{
+    topClosed_ = bottomClosed_ = false;
+    stress_ = strain_ = 0;
+}
+
+void VirtualFrame::zeroForce()
+{
+    forceZero_ += readForce();
+}
+
+void VirtualFrame::balanceExtensometer()
+{
+    extensionZero_ += readExtension();
+}
+
+void VirtualFrame::takeExtensometerOff()
+{
+    if (!extensometerOn_)
+        return;
+    frozen_ = readExtension();
+    extensometerOn_ = false;
+}
+
+void VirtualFrame::findState()
+{
+    if (!gripped() || broken_)
+        return;
+    const double stretch = position_ - gripPosition_;
+    if (stretch <= 0) {
+        stress_ = 0;
+        return;
+    }
+    if (stretch < furthest_) {
+        // Back along the modulus line of bar and machine together.
+        const double stiffness = 1 / (bar_.parallelLength / (bar_.section * bar_.model.modulus) + conditions_.compliance);
+        const double peak = path_.stress[at_];
+        stress_ = std::max(0.0, peak - (furthest_ - stretch) * stiffness / bar_.section);
+        strain_ = path_.strain[at_] - (peak - stress_) / bar_.model.modulus;
+        return;
+    }
+    furthest_ = stretch;
+    while (at_ + 1 < path_.crosshead.size() && path_.crosshead[at_ + 1] <= stretch)
+        ++at_;
+    if (at_ + 1 >= path_.crosshead.size()) {
+        broken_ = true;
+        falling_ = stress_ * bar_.section;
+        stress_ = 0;
+        return;
+    }
+    const double share = (stretch - path_.crosshead[at_]) / (path_.crosshead[at_ + 1] - path_.crosshead[at_]);
+    stress_ = path_.stress[at_] + share * (path_.stress[at_ + 1] - path_.stress[at_]);
+    strain_ = path_.strain[at_] + share * (path_.strain[at_ + 1] - path_.strain[at_]);
+    if (conditions_.slipAtStrain > 0 && strain_ >= conditions_.slipAtStrain)
+        slipped_ = conditions_.slipStep;
+}
+
+double VirtualFrame::readForce()
+{
+    const double force = (broken_ ? falling_ : stress_ * bar_.section) + conditions_.zeroOffset;
+    return quantised(force + conditions_.forceNoise * random_.normal(), conditions_.forceStep) - forceZero_;
+}
+
+double VirtualFrame::readExtension()
+{
+    const double noise = conditions_.extensionNoise * random_.normal();
+    if (!extensometerOn_)
+        return quantised(frozen_ + noise, conditions_.extensionStep);
+    const double seating = conditions_.footStrain * bar_.gaugeLength * (1 - std::exp(-stress_ * bar_.section / conditions_.seatForce));
+    const double extension = strain_ * bar_.gaugeLength + seating + slipped_ + conditions_.extensionOffset;
+    return quantised(extension + noise, conditions_.extensionStep) - extensionZero_;
+}
+
+FrameSample VirtualFrame::step(double seconds)
+{
+    time_ += seconds;
+    position_ += speed_ * seconds;
+    if (broken_)
+        falling_ *= 0.25;
+    findState();
+    return {time_, readForce(), readExtension(), quantised(position_, 1e-4)};
+}
+
+} // namespace fortitor

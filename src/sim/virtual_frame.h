@@ -1,0 +1,96 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "sim/metal_bar.h"
+#include "sim/random.h"
+
+#include <cstdint>
+
+namespace fortitor {
+
+/// What frame, grips and instruments add to the truth.
+struct FrameConditions {
+    double compliance = 6e-6;     ///< mm/N
+    double forceNoise = 4;        ///< N
+    double forceStep = 0.8;       ///< N, one count of the converter
+    double extensionNoise = 2e-4; ///< mm
+    double extensionStep = 1e-4;  ///< mm
+    double zeroOffset = 0;        ///< N left on the force channel
+    double extensionOffset = 0;   ///< mm left on the extensometer
+    double clampLoad = 1400;      ///< N that the second grip puts on when it closes
+    double slack = 0.05;          ///< mm of crosshead before the grips have seated
+    double footStrain = 0;        ///< strain of seating that the extensometer sees
+    double seatForce = 600;       ///< N over which seating fades
+    double slipAtStrain = 0;      ///< the extensometer slips there; 0: never
+    double slipStep = 0;          ///< mm
+};
+
+/// The bar as it hangs in the frame.
+struct VirtualBar {
+    MetalModel model;
+    double section = 78.5;      ///< mm², true
+    double parallelLength = 60; ///< mm
+    double gaugeLength = 50;    ///< mm, of the extensometer
+};
+
+struct FrameSample {
+    double time = 0;         ///< s
+    double force = 0;        ///< N, as the cell reads
+    double extension = 0;    ///< mm, as the extensometer reads
+    double displacement = 0; ///< mm of the crosshead
+};
+
+/// A test frame without a clock: physics moved on by steps. Force may be zeroed, grips closed, the
+/// extensometer taken off, the speed set; the bar yields and breaks as its model says.
+class VirtualFrame {
+public:
+    VirtualFrame(VirtualBar bar, FrameConditions conditions, std::uint64_t seed);
+
+    void closeTopGrip() { topClosed_ = true; }
+    void closeBottomGrip();
+    void openGrips();
+    void zeroForce();
+    void balanceExtensometer();
+    void takeExtensometerOff();
+    void setSpeed(double millimetresPerSecond) { speed_ = millimetresPerSecond; }
+    /// Moves time on and reads the instruments.
+    FrameSample step(double seconds);
+
+    [[nodiscard]] bool broken() const { return broken_; }
+    [[nodiscard]] bool gripped() const { return topClosed_ && bottomClosed_; }
+    [[nodiscard]] bool topGripped() const { return topClosed_; }
+    [[nodiscard]] bool extensometerOn() const { return extensometerOn_; }
+    [[nodiscard]] double speed() const { return speed_; }
+    /// True strain and stress, for the one who checks.
+    [[nodiscard]] double trueStrain() const { return strain_; }
+    [[nodiscard]] double trueStress() const { return stress_; }
+
+private:
+    void findState();
+    double readForce();
+    double readExtension();
+
+    VirtualBar bar_;
+    FrameConditions conditions_;
+    Random random_;
+    BarPath path_;
+    size_t at_ = 0;
+    double time_ = 0;
+    double position_ = 0;
+    double speed_ = 0;
+    double gripPosition_ = 0; ///< crosshead position where the bar is stretched by nothing
+    double furthest_ = 0;     ///< greatest stretch so far; less than it unloads along the modulus
+    double forceZero_ = 0;
+    double extensionZero_ = 0;
+    double stress_ = 0;
+    double strain_ = 0;
+    double slipped_ = 0;
+    double frozen_ = 0;
+    double falling_ = 0; ///< force still there after the break
+    bool topClosed_ = false;
+    bool bottomClosed_ = false;
+    bool extensometerOn_ = true;
+    bool broken_ = false;
+};
+
+} // namespace fortitor
