@@ -130,10 +130,10 @@ TEST(Formatting, NeverShowsNonsense)
 
 TEST(Measure, UnitsFollowTheArithmetic)
 {
-    static_assert(std::is_same_v<decltype(Force{} / Area{}), Stress>);
-    static_assert(std::is_same_v<decltype(Length{} / Length{}), Ratio>);
-    static_assert(!std::is_invocable_v<std::plus<>, Force, Length>, "newtons and millimetres do not add");
-    EXPECT_DOUBLE_EQ((Force{24600} / (Length{10} * Length{7.88})).value, 24600 / 78.8);
+    static_assert(std::is_same_v<decltype(si::Force{} / si::Area{}), si::Stress>);
+    static_assert(std::is_same_v<decltype(si::Length{} / si::Length{}), si::Ratio>);
+    static_assert(!std::is_invocable_v<std::plus<>, si::Force, si::Length>, "newtons and millimetres do not add");
+    EXPECT_DOUBLE_EQ((si::Force{24600} / (si::Length{10} * si::Length{7.88})).value, 24600 / 78.8);
 }
 
 } // namespace
