@@ -4,7 +4,10 @@
 #include "curve/signal.h"
 #include "units/quantity.h"
 
+#include <Eigen/Dense>
+
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <limits>
 #include <vector>
@@ -109,11 +112,10 @@ size_t capIndex(std::span<const double> x, std::span<const double> y, double slo
     return y.size();
 }
 
-/// Equal-count bins of the capped range: means of x and y, centred, and running sums over them.
+/// Equal-count bins of the capped range: means of x and y, centred.
 struct Bins {
     std::vector<size_t> start; ///< first point of each bin, with the end behind the last
     std::vector<double> x, y;  ///< centred means
-    std::vector<double> sx, sy, sxx, sxy, syy;
 };
 
 Bins makeBins(std::span<const double> x, std::span<const double> y, size_t count)
@@ -139,73 +141,127 @@ Bins makeBins(std::span<const double> x, std::span<const double> y, size_t count
         centreY += bins.y.back() / static_cast<double>(count);
     }
     bins.start.push_back(n);
-    for (auto* sums : {&bins.sx, &bins.sy, &bins.sxx, &bins.sxy, &bins.syy})
-        sums->assign(count + 1, 0);
     for (size_t b = 0; b < count; ++b) {
-        const double u = bins.x[b] -= centreX;
-        const double v = bins.y[b] -= centreY;
-        bins.sx[b + 1] = bins.sx[b] + u;
-        bins.sy[b + 1] = bins.sy[b] + v;
-        bins.sxx[b + 1] = bins.sxx[b] + u * u;
-        bins.sxy[b + 1] = bins.sxy[b] + u * v;
-        bins.syy[b + 1] = bins.syy[b] + v * v;
+        bins.x[b] -= centreX;
+        bins.y[b] -= centreY;
     }
     return bins;
 }
 
-struct Window {
-    size_t from = 0, to = 0; ///< bins [from, to)
-    float slope = 0;
-    float merit = 0; ///< (RMS residual ÷ stress span)²
-    float span = 0;
-};
-
-std::vector<Window> allWindows(const Bins& bins, double range)
-{
-    std::vector<Window> windows;
-    const size_t count = bins.x.size();
-    windows.reserve(count * count / 2);
-    const size_t least = std::min(size_t{5}, count);
-    for (size_t i = 0; i + least <= count; ++i) {
-        for (size_t j = i + least; j <= count; ++j) {
-            const double span = bins.y[j - 1] - bins.y[i];
-            if (span < leastShare * range)
-                continue;
-            const auto n = static_cast<double>(j - i);
-            const double sx = bins.sx[j] - bins.sx[i];
-            const double sy = bins.sy[j] - bins.sy[i];
-            const double xx = bins.sxx[j] - bins.sxx[i] - sx * sx / n;
-            const double xy = bins.sxy[j] - bins.sxy[i] - sx * sy / n;
-            const double yy = bins.syy[j] - bins.syy[i] - sy * sy / n;
-            if (!(xx > 0) || !(xy > 0))
-                continue;
-            const double slope = xy / xx;
-            const double sse = std::max(0.0, yy - slope * xy);
-            windows.push_back({i, j, static_cast<float>(slope), static_cast<float>(sse / (n - 2) / (span * span)), static_cast<float>(span)});
+/// Running sums of powers of a scaled strain, so that any window's line and cubic cost nothing more.
+/// The strain is scaled to [−1, 1] over the capped range: a window of a fifth of it keeps ten digits.
+struct Moments {
+    explicit Moments(const Bins& bins) : x(bins.x)
+    {
+        const double half = std::max(std::abs(bins.x.front()), std::abs(bins.x.back()));
+        scale = half > 0 ? half : 1;
+        for (double& u : x)
+            u /= scale;
+        for (auto& s : power)
+            s.assign(x.size() + 1, 0);
+        for (auto& s : cross)
+            s.assign(x.size() + 1, 0);
+        square.assign(x.size() + 1, 0);
+        for (size_t i = 0; i < x.size(); ++i) {
+            double p = 1;
+            for (size_t k = 0; k < power.size(); ++k, p *= x[i]) {
+                power[k][i + 1] = power[k][i] + p;
+                if (k < cross.size())
+                    cross[k][i + 1] = cross[k][i] + p * bins.y[i];
+            }
+            square[i + 1] = square[i] + bins.y[i] * bins.y[i];
         }
     }
-    return windows;
+    std::vector<double> x;
+    double scale = 1;
+    std::array<std::vector<double>, 7> power;
+    std::array<std::vector<double>, 4> cross;
+    std::vector<double> square;
+};
+
+/// A stretch of bins with its line and what is left of a bend in it.
+struct Window {
+    size_t from = 0, to = 0; ///< bins [from, to)
+    double slope = 0;        ///< of the line, per scaled strain
+    double doubt = std::numeric_limits<double>::infinity(); ///< relative: (noise of the slope)² + (bend seen beyond its noise)²
+};
+
+/// Line and cubic over bins [i, j). The cubic shows foot and rounding as bends of second and third
+/// order; what of them stands clear of the noise counts as an error of the slope.
+Window windowOf(const Moments& m, size_t i, size_t j, double noise)
+{
+    Window w{i, j, 0, std::numeric_limits<double>::infinity()};
+    const double centre = 0.5 * (m.x[i] + m.x[j - 1]);
+    const double half = 0.5 * (m.x[j - 1] - m.x[i]);
+    const auto n = static_cast<double>(j - i);
+    if (!(half > 0) || n < 7)
+        return w;
+    // Sums of powers of u = (x − centre)/half by the binomial theorem.
+    static constexpr double binomial[7][7] = {{1}, {1, 1}, {1, 2, 1}, {1, 3, 3, 1}, {1, 4, 6, 4, 1}, {1, 5, 10, 10, 5, 1}, {1, 6, 15, 20, 15, 6, 1}};
+    std::array<double, 7> u{};
+    std::array<double, 4> v{};
+    std::array<double, 7> shift{1};
+    for (size_t k = 1; k < 7; ++k)
+        shift[k] = shift[k - 1] * -centre;
+    double h = 1;
+    for (size_t k = 0; k < 7; ++k, h *= half) {
+        for (size_t q = 0; q <= k; ++q) {
+            u[k] += binomial[k][q] * shift[k - q] * (m.power[q][j] - m.power[q][i]);
+            if (k < 4)
+                v[k] += binomial[k][q] * shift[k - q] * (m.cross[q][j] - m.cross[q][i]);
+        }
+        u[k] /= h;
+        if (k < 4)
+            v[k] /= h;
+    }
+    const double xx = u[2] - u[1] * u[1] / n;
+    const double xy = v[1] - u[1] * v[0] / n;
+    if (!(xx > 0) || !(xy > 0))
+        return w;
+    Eigen::Matrix4d a;
+    for (int r = 0; r < 4; ++r)
+        for (int c = 0; c < 4; ++c)
+            a(r, c) = u[static_cast<size_t>(r + c)];
+    const Eigen::Vector4d b(v[0], v[1], v[2], v[3]);
+    const Eigen::Vector4d fit = a.ldlt().solve(b);
+    const double left = std::max(0.0, m.square[j] - m.square[i] - fit.dot(b));
+    const double variance = std::max(left / (n - 4), noise * noise);
+    const double slope = xy / xx; // per u
+    const double second = 2.0 / 3 * fit(2); // Legendre weights of the bend
+    const double third = 2.0 / 5 * fit(3);
+    const double bend = 2.25 * (second * second + third * third);
+    const double bendNoise = 2.25 * 12 * variance / n;
+    w.slope = slope / half;
+    w.doubt = (variance / xx + std::max(0.0, bend - bendNoise)) / (slope * slope);
+    return w;
 }
 
-/// The longest of the best windows; an empty one (to = 0) when there is none.
-Window bestWindow(const Bins& bins, double range, double noiseShare)
+/// The window whose slope is surest: long enough to beat the noise, short enough to leave foot and
+/// rounding out. Among windows nearly as sure the longest. An empty one (to = 0) when there is none.
+Window bestWindow(const Bins& bins, double range, double noise)
 {
-    const auto windows = allWindows(bins, range);
-    if (windows.empty())
+    const Moments moments(bins);
+    const size_t count = bins.x.size();
+    const size_t stride = std::max(size_t{1}, count / 60);
+    std::vector<Window> windows;
+    double best = std::numeric_limits<double>::infinity();
+    for (size_t i = 0; i + 7 <= count; i += stride)
+        for (size_t j = i + 7; j <= count; j += stride) {
+            if (bins.y[j - 1] - bins.y[i] < leastShare * range)
+                continue;
+            windows.push_back(windowOf(moments, i, j, noise));
+            best = std::min(best, windows.back().doubt);
+        }
+    if (!std::isfinite(best))
         return {};
-    float best = std::numeric_limits<float>::infinity();
+    const double acceptable = std::max(4 * best, 1e-9);
+    double steepest = 0;
     for (const Window& w : windows)
-        best = std::min(best, w.merit);
-    // Without noise the best merit is next to nothing; a floor keeps the choice from hanging on it.
-    const float floor = static_cast<float>(std::max(noiseShare * noiseShare, 1e-10));
-    best = std::max(best, floor);
-    float steepest = 0;
-    for (const Window& w : windows)
-        if (w.merit <= 4 * best)
+        if (w.doubt <= acceptable)
             steepest = std::max(steepest, w.slope);
     Window chosen;
     for (const Window& w : windows)
-        if (w.merit <= nearBest * nearBest * best && w.slope >= leastSlopeShare * steepest && w.span > chosen.span)
+        if (w.doubt <= nearBest * nearBest * best + 1e-10 && w.slope >= leastSlopeShare * steepest && w.to - w.from > chosen.to - chosen.from)
             chosen = w;
     return chosen;
 }
@@ -219,27 +275,21 @@ double meanResidual(std::span<const double> x, std::span<const double> y, const 
     return sum / static_cast<double>(to - from);
 }
 
-/// Moves both ends out while the next twentieth lies on the line, in while the outermost does not.
+/// Moves an end in while its outermost twentieth does not lie on the line, on the full data.
 StraightPart refineEnds(std::span<const double> x, std::span<const double> y, size_t begin, size_t end, double noise)
 {
     for (int round = 0; round < 12; ++round) {
         const LineFit line = fitLine(part(x, begin, end), part(y, begin, end));
-        if (!line.valid())
-            break;
         const size_t step = std::max((end - begin) / 20, size_t{1});
+        if (!line.valid() || end - begin <= 4 * step + 10)
+            break;
         const double span = std::abs(line.slope) * (x[end - 1] - x[begin]);
         const double off = std::max(3 * std::max(noise, line.residualRms) / std::sqrt(static_cast<double>(step)), 2e-4 * span);
-        const size_t oldBegin = begin;
-        const size_t oldEnd = end;
-        if (std::abs(meanResidual(x, y, line, end - step, end)) > off && end - begin > 4 * step + 10)
-            end -= step;
-        else if (end + step <= x.size() && std::abs(meanResidual(x, y, line, end, end + step)) < 0.5 * off)
-            end += step;
-        if (std::abs(meanResidual(x, y, line, begin, begin + step)) > off && end - begin > 4 * step + 10)
-            begin += step;
-        else if (begin >= step && std::abs(meanResidual(x, y, line, begin - step, begin)) < 0.5 * off)
-            begin -= step;
-        if (begin == oldBegin && end == oldEnd)
+        const bool top = std::abs(meanResidual(x, y, line, end - step, end)) > off;
+        const bool foot = std::abs(meanResidual(x, y, line, begin, begin + step)) > off;
+        end -= top ? step : 0;
+        begin += foot ? step : 0;
+        if (!top && !foot)
             break;
     }
     return fitStraightPart(x, y, begin, end);
@@ -298,7 +348,7 @@ Expected<StraightPart> findStraightPart(std::span<const double> x, std::span<con
         } else {
             const Bins bins = makeBins(cx, cy, binCount);
             const double perBin = static_cast<double>(cap) / static_cast<double>(bins.x.size());
-            const Window w = bestWindow(bins, cappedRange, noise / std::sqrt(perBin) / cappedRange * 0.5);
+            const Window w = bestWindow(bins, cappedRange, noise / std::sqrt(perBin));
             if (w.to == 0)
                 return doesNotClimb();
             found = refineEnds(cx, cy, bins.start[w.from], bins.start[w.to], noise);

@@ -150,7 +150,9 @@ SimulatedSpecimen drawSpecimen(const CatalogueEntry& entry, std::uint64_t seed)
     c.extensionOffset = random.between(-0.02, 0.02);
     c.slack = random.between(0, 0.15);
     c.footStrain = random.between(0, 6e-4);
-    c.seatForce = peak * random.between(0.01, 0.04);
+    // Wedges seat at a share of the force that yields the bar, not of the far-off strength.
+    const double yieldForce = (s.truth.upper > 0 ? s.truth.upper : s.truth.proof02) * s.bar.section;
+    c.seatForce = yieldForce * random.between(0.012, 0.05);
     return s;
 }
 

@@ -61,7 +61,7 @@ TEST(TensionMetalTruth, ThousandSimulatedRecords)
     const auto& entries = catalogue();
     for (std::uint64_t seed = 1; seed <= 1000; ++seed) {
         const CatalogueEntry& entry = entries[seed % entries.size()];
-        auto run = simulateRun(entry, seed, 3000);
+        auto run = simulateRun(entry, seed);
         const MetalTruth truth = run.specimen.truth;
         const auto outcome = evaluateTensionMetal(inputFor(entry, run));
         ASSERT_TRUE(outcome) << outcome.problem().text();

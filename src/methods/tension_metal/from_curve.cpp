@@ -235,6 +235,9 @@ void remarkStraightPart(MetalFigures& f, const StressStrain& data)
     else if (s.line.r2 < 0.9995 || s.line.relativeSlopeError() > 0.01)
         f.remark("slope-poor-fit", Severity::Caution, {"E", "Rp0.2"}, fmt::format("The straight part is not very straight: R² {:.5f}, S_m {:.2f} %.", s.line.r2, 100 * s.line.relativeSlopeError()),
                  "Look at the foot and at the extensometer; move the ends by hand if the picture shows why.");
+    else if (std::max(std::abs(s.trendLow), std::abs(s.trendHigh)) > 0.015)
+        f.remark("slope-trend", Severity::Caution, {"E"}, fmt::format("The straight part bends: its lower third is {} % {}, its upper third {} % {} than the whole.", formatFixed(100 * std::abs(s.trendLow), 1), s.trendLow < 0 ? "flatter" : "steeper", formatFixed(100 * std::abs(s.trendHigh), 1), s.trendHigh < 0 ? "flatter" : "steeper"),
+                 "Foot or rounding reaches into it, or the noise hides where it ends. Move the ends by hand if the picture shows why.");
     if (std::abs(r.toe) > 2e-5)
         f.remark("toe-corrected", Severity::Note, {"E", "Rp0.2", "Rt0.5", "Agt", "At"}, fmt::format("A foot of {} % strain was taken off.", formatSignificant(r.toe * 100, 2)), "Slack in the grips. The dashed line in the magnifier shows where zero now is.");
     const double foot = s.line.at(data.strain[s.begin]);
