@@ -31,6 +31,25 @@ size_t runLength(std::span<const double> y, size_t from, double level, int direc
 
 } // namespace
 
+namespace {
+
+/// The parabola over the run of readings about the top that stay above `level`; n = 0 when it
+/// explains nothing.
+QuadraticFit topParabola(std::span<const double> x, std::span<const double> y, const PeakFit& peak, double level, double noise, size_t widest)
+{
+    const size_t a = peak.index - runLength(y, peak.index, level, -1, widest);
+    const size_t b = peak.index + runLength(y, peak.index, level, +1, widest) + 1;
+    if (b - a < 7)
+        return {};
+    const QuadraticFit fit = fitQuadratic(x.subspan(a, b - a), y.subspan(a, b - a));
+    // A parabola that leaves the readings by more than their noise explains nothing.
+    if (fit.n == 0 || !(fit.c < 0) || std::abs(fit.at(fit.vertex()) - peak.raw) > std::max(6 * noise, 0.002 * std::abs(peak.raw)))
+        return {};
+    return fit;
+}
+
+} // namespace
+
 PeakFit smoothPeak(std::span<const double> x, std::span<const double> y, double share, size_t widest)
 {
     PeakFit peak;
@@ -40,22 +59,17 @@ PeakFit smoothPeak(std::span<const double> x, std::span<const double> y, double 
     peak.raw = peak.value = y[peak.index];
     peak.x = x[peak.index];
     const double noise = noiseOf(y.subspan(peak.index > 200 ? peak.index - 200 : 0, std::min(y.size() - (peak.index > 200 ? peak.index - 200 : 0), size_t{401})));
-    const double level = std::min(share * peak.raw, peak.raw - 6 * noise);
-    const size_t a = peak.index - runLength(y, peak.index, level, -1, widest);
-    const size_t b = peak.index + runLength(y, peak.index, level, +1, widest) + 1;
-    if (b - a < 7)
+    const QuadraticFit wide = topParabola(x, y, peak, std::min(share * peak.raw, peak.raw - 6 * noise), noise, widest);
+    if (wide.n == 0)
         return peak;
-    const QuadraticFit fit = fitQuadratic(x.subspan(a, b - a), y.subspan(a, b - a));
-    if (fit.n == 0 || !(fit.c < 0))
-        return peak;
-    const double top = fit.vertex();
-    const double height = fit.at(top);
-    // A parabola that leaves the readings by more than their noise explains nothing.
-    if (std::abs(height - peak.raw) > std::max(6 * noise, 0.002 * std::abs(peak.raw)))
-        return peak;
-    peak.value = height;
-    peak.x = top;
-    peak.n = fit.n;
+    peak.value = wide.at(wide.vertex());
+    peak.x = wide.vertex();
+    peak.n = wide.n;
+    // The two flanks differ: a narrower parabola, where readings allow, says better where the top is.
+    const double closer = 1 - (1 - share) / 8;
+    const QuadraticFit narrow = topParabola(x, y, peak, std::min(closer * peak.raw, peak.raw - 6 * noise), noise, widest);
+    if (narrow.n >= 30 && narrow.n < wide.n)
+        peak.x = narrow.vertex();
     return peak;
 }
 

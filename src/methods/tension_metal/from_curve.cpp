@@ -149,14 +149,15 @@ void elongations(MetalFigures& f, const StressStrain& data)
         double relative = relativeStrainError(f.input, data, strain);
         if (data.crossheadAfterRemoval && strain + r.origin > data.strain[*data.removedAt])
             relative = 0.05;
-        return Term::leaf(symbol, strain, percent(), relative * strain / rectangle, relative >= 0.05 ? "crosshead strain" : f.input.instruments.extensionName, words);
+        const Term read = Term::leaf(symbol, strain + r.origin, percent(), relative * strain / rectangle, relative >= 0.05 ? "crosshead strain" : f.input.instruments.extensionName, words);
+        return read - Term::leaf("ε0", r.origin, percent(), 0, {}, "where the modulus line meets zero stress");
     };
     const Term strength = *f.outcome.find("Rm")->derivation;
     const auto& e = f.outcome.find("E")->derivation;
     const Term slope = e ? *e : Term::leaf("m", r.straight.slope(), MPa(), 0, {}, "slope of the curve's straight part");
     const bool yielded = r.maximum.index > r.straight.end || r.proof02;
     if (!crosshead) {
-        const Term atMax = strainTerm(r.maximum.x - r.origin, "εm", "strain at the greatest force, from the corrected origin");
+        const Term atMax = strainTerm(r.maximum.x - r.origin, "εm", "strain at the greatest force, as recorded");
         f.set("Agt", atMax.named("Agt", percent(), "total strain at the greatest force", "ISO 6892-1; middle of the plateau if flat"));
         if (yielded)
             f.set("Ag", (atMax - strength / slope).named("Ag", percent(), "plastic strain at the greatest force", "ISO 6892-1"));
@@ -164,7 +165,7 @@ void elongations(MetalFigures& f, const StressStrain& data)
     if (!data.fracture)
         return;
     const double strain = data.strain[data.end - 1] - r.origin;
-    const Term atBreak = strainTerm(strain, "εb", "strain at the last point before the fall");
+    const Term atBreak = strainTerm(strain, "εb", "strain at the last point before the fall, as recorded");
     const Term stress = Term::leaf("σb", data.stress[data.end - 1], MPa(), 0, {}, "stress at the break");
     if (!crosshead)
         f.set("At", atBreak.named("At", percent(), "total strain at break", "ISO 6892-1"));
@@ -305,10 +306,13 @@ void figuresFromCurve(MetalFigures& f, const StressStrain& data)
     const size_t near = at(0.95 * yield);
     const double strainRate = c > near && data.time[c] > data.time[near] ? (data.strain[c] - data.strain[near]) / (data.time[c] - data.time[near]) : 0;
     const bool stiff = reading->straight.slope() >= 150e3;
-    const bool methodA = std::abs(strainRate / 0.00025 - 1) <= 0.2;
+    const auto near00025 = [](double rate) { return std::abs(rate / 0.00025 - 1) <= 0.2; };
+    const double crossheadRate = !data.displacement.empty() && data.parallelLength > 0 && c > near && data.time[c] > data.time[near]
+        ? (data.displacement[c] - data.displacement[near]) / (data.time[c] - data.time[near]) / data.parallelLength : 0;
+    const bool methodA = near00025(strainRate) || near00025(crossheadRate);
     const bool methodB = stiff ? stressRate >= 6 && stressRate <= 60 : stressRate >= 2 && stressRate <= 20;
     if (methodA || methodB)
-        f.remark("rate-in-range", Severity::Note, {}, methodA ? fmt::format("Rate at yield {:.2g} /s, inside the window of method A.", strainRate) : fmt::format("Stress rate {:.3g} MPa/s, inside the window of method B.", stressRate));
+        f.remark("rate-in-range", Severity::Note, {}, methodA ? fmt::format("Rate at yield {:.2g} /s{}, inside the window of method A.", near00025(strainRate) ? strainRate : crossheadRate, near00025(strainRate) ? "" : " by crosshead") : fmt::format("Stress rate {:.3g} MPa/s, inside the window of method B.", stressRate));
     else
         f.remark("rate-out-of-range", Severity::Caution, {"ReH", "ReL", "Rp0.2"}, fmt::format("Rate at yield {:.2g} /s and {:.3g} MPa/s: outside method A (0.00025 /s ± 20 %) and method B ({} MPa/s).", strainRate, stressRate, stiff ? "6 to 60" : "2 to 20"),
                  "Fast running raises the yield. Set the speed on Plan.");
