@@ -22,7 +22,7 @@ double noiseOf(std::span<const double> y)
 {
     if (y.size() < 5)
         return 0;
-    const size_t places = std::min(y.size() - 2, size_t{4000});
+    const size_t places = std::min(y.size() - 2, size_t{1500});
     const double stride = static_cast<double>(y.size() - 2) / static_cast<double>(places);
     std::vector<double> bends;
     bends.reserve(places);

@@ -8,7 +8,7 @@
 namespace fortitor {
 
 /// The width of a channel's noise: robust standard deviation of second differences over at most
-/// 4000 places, never under the quantisation step's own scatter (step/√12). Straight trends and
+/// 1500 places, never under the quantisation step's own scatter (step/√12). Straight trends and
 /// slow curves do not count as noise. 0 for fewer than five points.
 double noiseOf(std::span<const double> y);
 

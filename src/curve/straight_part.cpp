@@ -15,7 +15,7 @@
 namespace fortitor {
 namespace {
 
-constexpr size_t binCount = 500;
+constexpr size_t binCount = 320;
 constexpr size_t enoughPoints = 20;
 constexpr double proofOffset = 0.002;
 constexpr double leastShare = 0.2;       // of the capped stress range
@@ -242,7 +242,7 @@ Window bestWindow(const Bins& bins, double range, double noise)
 {
     const Moments moments(bins);
     const size_t count = bins.x.size();
-    const size_t stride = std::max(size_t{1}, count / 60);
+    const size_t stride = std::max(size_t{1}, count / 40);
     std::vector<Window> windows;
     double best = std::numeric_limits<double>::infinity();
     for (size_t i = 0; i + 7 <= count; i += stride)

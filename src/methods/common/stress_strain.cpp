@@ -66,7 +66,8 @@ void settleZero(const SpecimenInput& input, std::vector<double>& force, double n
     const QuietStart quiet = findQuietStart(force, noise);
     data.onset = quiet.onset;
     const double top = *std::ranges::max_element(force);
-    const auto broken = findFracture(force, noise);
+    data.fracture = findFracture(force, noise);
+    const auto& broken = data.fracture;
     const bool residual = broken && broken->residualCount > 0;
     const double certain = 3 * std::max(quiet.scatter, noise) / std::sqrt(static_cast<double>(std::max(quiet.quiet, size_t{1})));
     const bool started = quiet.quiet > 0 && std::abs(quiet.level) > std::max(certain, 1e-6 * top);
@@ -157,19 +158,23 @@ void continueFromCrosshead(StressStrain& data, const std::vector<double>& force,
     data.crossheadAfterRemoval = true;
 }
 
-void watchExtensometer(const std::vector<double>& extension, const std::vector<double>& force, double compliance, StressStrain& data, std::vector<Remark>& remarks)
+/// Slip and removal, seen on the extension itself (mm).
+void watchExtensometer(std::span<const double> extension, const std::vector<double>& force, double forceNoise, StressStrain& data, std::vector<Remark>& remarks)
 {
-    const double noise = noiseOf(std::span(extension).subspan(0, data.end));
+    const double noise = noiseOf(extension.first(data.end));
     const auto topAt = static_cast<size_t>(std::max_element(force.begin(), force.begin() + static_cast<std::ptrdiff_t>(data.end)) - force.begin());
     if (!data.displacement.empty())
         data.removedAt = findExtensometerOff(extension, data.displacement, data.onset, data.end, noise);
     const size_t until = data.removedAt.value_or(std::min(data.end, topAt + 1));
-    if (const auto slip = findSlip(extension, force, data.onset, until, noise, noiseOf(force)))
+    if (const auto slip = findSlip(extension, force, data.onset, until, noise, forceNoise))
         remarks.push_back({"extensometer-slip", Severity::Caution, {"E", "Rp0.2", "Rt0.5", "Agt", "Ag", "At", "A_ext"},
                            fmt::format("The extensometer steps by {} µm at {} with no event in the force.", formatFixed(slip->step * 1000, 1), formatQuantity(force[slip->at], *findUnit("kN"), 3)),
                            "It slipped. Clean the knives, set the clip force, and look where the step stands against the straight part.", {}});
-    if (!data.removedAt)
-        return;
+}
+
+/// What becomes of the strain once the extensometer is off.
+void goOnWithoutExtensometer(const std::vector<double>& force, double compliance, StressStrain& data, std::vector<Remark>& remarks)
+{
     const double at = data.strain[*data.removedAt];
     if (data.parallelLength > 0) {
         continueFromCrosshead(data, force, compliance);
@@ -184,7 +189,8 @@ void watchExtensometer(const std::vector<double>& extension, const std::vector<d
     data.end = std::min(data.end, *data.removedAt + 1);
 }
 
-void makeStrain(const StrainChoice& choice, const std::vector<size_t>& gaps, double compliance, const std::vector<double>& force, StressStrain& data)
+/// The chosen channel as it was read: an extension in mm, or a strain; crosshead motion less the machine's.
+void readStrainChannel(const StrainChoice& choice, const std::vector<size_t>& gaps, double compliance, const std::vector<double>& force, StressStrain& data)
 {
     data.strain = gatherWithout(choice.first->values, gaps);
     if (choice.second) {
@@ -195,9 +201,6 @@ void makeStrain(const StrainChoice& choice, const std::vector<size_t>& gaps, dou
     if (choice.source == StrainSource::Crosshead)
         for (size_t i = 0; i < data.strain.size(); ++i)
             data.strain[i] -= compliance * force[i];
-    if (data.gaugeLength > 0)
-        for (double& e : data.strain)
-            e /= data.gaugeLength;
 }
 
 } // namespace
@@ -273,19 +276,19 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
         data.displacement = gatherWithout(crosshead->values, gaps);
     if (clock)
         data.time = gatherWithout(clock->values, gaps);
-    data.fracture = findFracture(force, forceNoise);
     data.end = data.fracture ? data.fracture->last + 1 : force.size();
     if (data.source != StrainSource::None) {
-        makeStrain({choice.first, choice.second, data.source}, gaps, compliance->value_or(0), force, data);
+        readStrainChannel({choice.first, choice.second, data.source}, gaps, compliance->value_or(0), force, data);
         if (turned && data.strain[data.end - 1] < data.strain[data.onset])
             for (double& e : data.strain)
                 e = -e;
-    }
-    if (data.source == StrainSource::Extensometer) {
-        std::vector<double> extension(data.strain);
-        for (double& e : extension)
-            e *= data.gaugeLength;
-        watchExtensometer(extension, force, compliance->value_or(0), data, remarks);
+        if (data.source == StrainSource::Extensometer)
+            watchExtensometer(data.strain, force, forceNoise, data, remarks);
+        if (data.gaugeLength > 0)
+            for (double& e : data.strain)
+                e /= data.gaugeLength;
+        if (data.removedAt)
+            goOnWithoutExtensometer(force, compliance->value_or(0), data, remarks);
     }
     if (data.fracture && data.fracture->last + 5 < force.size())
         remarks.push_back({"data-after-break", Severity::Note, {}, fmt::format("{} readings after the break were cut.", force.size() - data.end), "", {}});

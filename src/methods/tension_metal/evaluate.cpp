@@ -97,7 +97,7 @@ Expected<Outcome> evaluateTensionMetal(const SpecimenInput& input)
         auto data = prepareStressStrain(input, figures.section->value(), figures.outcome.remarks);
         if (!data)
             return data.problem();
-        figuresFromCurve(figures, *data);
+        figuresFromCurve(figures, std::move(*data));
     }
     checkMetal(figures);
     nameMissing(figures);

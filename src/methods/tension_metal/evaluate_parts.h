@@ -30,7 +30,7 @@ const Unit& MPa();
 /// A and Z from the fitted halves.
 void elongationByHand(MetalFigures& figures);
 /// All that the record gives.
-void figuresFromCurve(MetalFigures& figures, const StressStrain& data);
+void figuresFromCurve(MetalFigures& figures, StressStrain data);
 /// The checks of methods basis, section 1, that look at several figures together.
 void checkMetal(MetalFigures& figures);
 /// Each figure that stayed empty gets a remark that says why.

@@ -193,27 +193,13 @@ void hardening(MetalFigures& f, const StressStrain& data)
         f.set("Ut", Term::leaf("Ut", *r.toughness, energy, 0, {}, "area under the curve up to the break").named("Ut", energy, "toughness", "trapezoids; the foot replaced by the modulus line"));
 }
 
-void drawCurve(MetalFigures& f, const StressStrain& data)
+/// The curve as read becomes the view; the data are used up.
+void drawCurve(MetalFigures& f, StressStrain&& data)
 {
     const TensionReading& r = *f.reading;
     CurveView view;
     const size_t to = data.fracture ? std::min(data.stress.size(), data.end) : data.end;
     const size_t from = data.onset > 20 ? data.onset - 20 : 0;
-    view.strain.reserve(to - from);
-    view.stress.reserve(to - from);
-    for (size_t i = from; i < to; ++i) {
-        view.strain.push_back(data.strain[i] - r.origin);
-        view.stress.push_back(data.stress[i]);
-    }
-    view.slope = r.straight.slope();
-    view.straightLow = r.straight.line.at(data.strain[r.straight.begin]);
-    view.straightHigh = r.straight.line.at(data.strain[r.straight.end - 1]);
-    view.straightPoints = r.straight.line.n;
-    view.r2 = r.straight.line.r2;
-    view.toe = r.toe;
-    view.offset = f.offset;
-    if (data.crossheadAfterRemoval)
-        view.crossheadFrom = *data.removedAt - std::min(*data.removedAt, from);
     const auto mark = [&](const std::string& id, const std::string& label, double strain, double stress) { view.marks.push_back({id, label, strain - r.origin, stress}); };
     if (f.yieldDrops) {
         mark("ReH", "ReH", r.drop->upperStrain, r.drop->upper);
@@ -224,6 +210,24 @@ void drawCurve(MetalFigures& f, const StressStrain& data)
     mark("Rm", "Rm", r.maximum.x, r.maximum.value);
     if (data.fracture)
         mark("break", "break", data.strain[data.end - 1], data.stress[data.end - 1]);
+    view.straightLow = r.straight.line.at(data.strain[r.straight.begin]);
+    view.straightHigh = r.straight.line.at(data.strain[r.straight.end - 1]);
+    view.slope = r.straight.slope();
+    view.straightPoints = r.straight.line.n;
+    view.r2 = r.straight.line.r2;
+    view.toe = r.toe;
+    view.offset = f.offset;
+    if (data.crossheadAfterRemoval)
+        view.crossheadFrom = *data.removedAt - std::min(*data.removedAt, from);
+    const auto keep = [&](std::vector<double>& column) {
+        column.erase(column.begin() + static_cast<std::ptrdiff_t>(to), column.end());
+        column.erase(column.begin(), column.begin() + static_cast<std::ptrdiff_t>(from));
+        return std::move(column);
+    };
+    view.strain = keep(data.strain);
+    view.stress = keep(data.stress);
+    for (double& e : view.strain)
+        e -= r.origin;
     f.outcome.curve = std::move(view);
 }
 
@@ -246,9 +250,38 @@ void remarkStraightPart(MetalFigures& f, const StressStrain& data)
         f.remark("toe-large", Severity::Caution, {"E", "Rp0.2"}, fmt::format("The foot reaches up to {} % of the maximum.", formatFixed(100 * foot / r.maximum.value, 0)), "Look at grips and alignment; the modulus stands on what is left.");
 }
 
+/// The rate before yield: method A1 by the extensometer, A2 by the crosshead, B by the stress rate.
+void remarkRate(MetalFigures& f, const StressStrain& data)
+{
+    const TensionReading& r = *f.reading;
+    if (data.time.empty() || data.source == StrainSource::Crosshead)
+        return;
+    const auto at = [&](double stress) { return static_cast<size_t>(std::find_if(data.stress.begin() + static_cast<std::ptrdiff_t>(data.onset), data.stress.end(), [&](double v) { return v >= stress; }) - data.stress.begin()); };
+    const double yield = f.yieldDrops ? r.drop->upper : r.proof02 ? r.proof02->stress : 0;
+    const size_t a = at(0.2 * yield);
+    const size_t b = at(0.8 * yield);
+    if (!(yield > 0) || b >= data.end || b <= a + 2 || !(data.time[b] > data.time[a]))
+        return;
+    const double stressRate = (data.stress[b] - data.stress[a]) / (data.time[b] - data.time[a]);
+    const size_t c = f.yieldDrops ? r.drop->upperIndex : r.proof02->after;
+    const size_t near = at(0.95 * yield);
+    const double strainRate = c > near && data.time[c] > data.time[near] ? (data.strain[c] - data.strain[near]) / (data.time[c] - data.time[near]) : 0;
+    const bool stiff = r.straight.slope() >= 150e3;
+    const auto near00025 = [](double rate) { return std::abs(rate / 0.00025 - 1) <= 0.2; };
+    const double crossheadRate = !data.displacement.empty() && data.parallelLength > 0 && c > near && data.time[c] > data.time[near]
+        ? (data.displacement[c] - data.displacement[near]) / (data.time[c] - data.time[near]) / data.parallelLength : 0;
+    const bool methodA = near00025(strainRate) || near00025(crossheadRate);
+    const bool methodB = stiff ? stressRate >= 6 && stressRate <= 60 : stressRate >= 2 && stressRate <= 20;
+    if (methodA || methodB)
+        f.remark("rate-in-range", Severity::Note, {}, methodA ? fmt::format("Rate at yield {:.2g} /s{}, inside the window of method A.", near00025(strainRate) ? strainRate : crossheadRate, near00025(strainRate) ? "" : " by crosshead") : fmt::format("Stress rate {:.3g} MPa/s, inside the window of method B.", stressRate));
+    else
+        f.remark("rate-out-of-range", Severity::Caution, {"ReH", "ReL", "Rp0.2"}, fmt::format("Rate at yield {:.2g} /s and {:.3g} MPa/s: outside method A (0.00025 /s ± 20 %) and method B ({} MPa/s).", strainRate, stressRate, stiff ? "6 to 60" : "2 to 20"),
+                 "Fast running raises the yield. Set the speed on Plan.");
+}
+
 } // namespace
 
-void figuresFromCurve(MetalFigures& f, const StressStrain& data)
+void figuresFromCurve(MetalFigures& f, StressStrain data)
 {
     const double So = f.section->value();
     SharedDoubts doubts{factorDoubt(f.input.instruments.forceError, f.input.instruments.forceName), Term::constant(1)};
@@ -290,32 +323,8 @@ void figuresFromCurve(MetalFigures& f, const StressStrain& data)
     elongations(f, data);
     hardening(f, data);
     remarkStraightPart(f, data);
-    drawCurve(f, data);
-
-    // The rate before yield, by method A1 (extensometer) or B (stress rate).
-    if (data.time.empty() || crosshead)
-        return;
-    const auto at = [&](double stress) { return static_cast<size_t>(std::find_if(data.stress.begin() + static_cast<std::ptrdiff_t>(data.onset), data.stress.end(), [&](double v) { return v >= stress; }) - data.stress.begin()); };
-    const double yield = f.yieldDrops ? reading->drop->upper : reading->proof02 ? reading->proof02->stress : 0;
-    const size_t a = at(0.2 * yield);
-    const size_t b = at(0.8 * yield);
-    if (!(yield > 0) || b >= data.end || b <= a + 2 || !(data.time[b] > data.time[a]))
-        return;
-    const double stressRate = (data.stress[b] - data.stress[a]) / (data.time[b] - data.time[a]);
-    const size_t c = f.yieldDrops ? reading->drop->upperIndex : reading->proof02->after;
-    const size_t near = at(0.95 * yield);
-    const double strainRate = c > near && data.time[c] > data.time[near] ? (data.strain[c] - data.strain[near]) / (data.time[c] - data.time[near]) : 0;
-    const bool stiff = reading->straight.slope() >= 150e3;
-    const auto near00025 = [](double rate) { return std::abs(rate / 0.00025 - 1) <= 0.2; };
-    const double crossheadRate = !data.displacement.empty() && data.parallelLength > 0 && c > near && data.time[c] > data.time[near]
-        ? (data.displacement[c] - data.displacement[near]) / (data.time[c] - data.time[near]) / data.parallelLength : 0;
-    const bool methodA = near00025(strainRate) || near00025(crossheadRate);
-    const bool methodB = stiff ? stressRate >= 6 && stressRate <= 60 : stressRate >= 2 && stressRate <= 20;
-    if (methodA || methodB)
-        f.remark("rate-in-range", Severity::Note, {}, methodA ? fmt::format("Rate at yield {:.2g} /s{}, inside the window of method A.", near00025(strainRate) ? strainRate : crossheadRate, near00025(strainRate) ? "" : " by crosshead") : fmt::format("Stress rate {:.3g} MPa/s, inside the window of method B.", stressRate));
-    else
-        f.remark("rate-out-of-range", Severity::Caution, {"ReH", "ReL", "Rp0.2"}, fmt::format("Rate at yield {:.2g} /s and {:.3g} MPa/s: outside method A (0.00025 /s ± 20 %) and method B ({} MPa/s).", strainRate, stressRate, stiff ? "6 to 60" : "2 to 20"),
-                 "Fast running raises the yield. Set the speed on Plan.");
+    remarkRate(f, data);
+    drawCurve(f, std::move(data));
 }
 
 } // namespace fortitor
