@@ -29,6 +29,12 @@ int main(int argc, char** argv)
     simulateCommand->add_option("--out", out, "Record to write (CSV)");
     simulateCommand->add_option("--job", job, "Write a job file beside it, with the truth");
 
+    std::string logbookFile;
+    auto* logbookCommand = app.add_subcommand("logbook", "Look after a logbook");
+    logbookCommand->require_subcommand(1);
+    auto* checkCommand = logbookCommand->add_subcommand("check", "Check the file, the chain of the journal and every record");
+    checkCommand->add_option("file", logbookFile, "Logbook")->required();
+
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {
@@ -37,6 +43,8 @@ int main(int argc, char** argv)
     try {
         if (*analyseCommand)
             return analyse(job, out, outside);
+        if (*checkCommand)
+            return checkLogbook(logbookFile);
         return simulate(specimen, seed, out, job);
     } catch (const std::exception& error) {
         std::fprintf(stderr, "fortitor-cli: a fault in the program: %s\n", error.what());

@@ -12,6 +12,11 @@
 namespace fortitor {
 namespace {
 
+std::string listed(const std::vector<std::string>& words)
+{
+    return fmt::format("{}", fmt::join(words, ", "));
+}
+
 /// Reads one job; the first Problem ends it.
 class JobReader {
 public:
@@ -92,10 +97,10 @@ private:
         const std::string method = text(json_, "method", "");
         job_.method = findMethod(method);
         if (!job_.method) {
-            std::string list;
+            std::vector<std::string> names;
             for (const Method& m : methodRegistry())
-                list += (list.empty() ? "" : ", ") + m.id;
-            fail({"method", '"' + method + '"', "one of: " + list, {}});
+                names.push_back(m.id);
+            fail({"method", '"' + method + '"', "one of: " + listed(names), {}});
             return;
         }
         const Json& material = object("material");
@@ -126,14 +131,19 @@ private:
         }
     }
 
-    void options()
+    void options() { readOptions(object("options"), base_.options, "options."); }
+
+    /// Options of the job, or of one specimen where it stands apart from the others.
+    void readOptions(const Json& list, std::map<std::string, std::string>& out, const std::string& path)
     {
-        for (const auto& [key, value] : object("options").items()) {
+        if (!list.is_object())
+            return fail({path, list.dump().substr(0, 40), "an object in braces", {}});
+        for (const auto& [key, value] : list.items()) {
             if (!value.is_string()) {
-                fail({"options." + key, value.dump(), "a text in quotes", {}});
+                fail({path + key, value.dump(), "a text in quotes", {}});
                 continue;
             }
-            base_.options[key] = value.get<std::string>();
+            out[key] = value.get<std::string>();
             const auto& specs = job_.method ? job_.method->options : std::vector<OptionSpec>{};
             if (std::ranges::find(specs, key, &OptionSpec::key) == specs.end())
                 job_.notes.push_back({"unknown-key", Severity::Note, {}, "The option \"" + key + "\" is not one of this method; it is kept as it is.", "", {}});
@@ -219,11 +229,13 @@ private:
                 return fail({path + "label", '"' + s.label + "\" for the second time", "a label of its own for each specimen", {}});
             s.input = base_;
             s.input.label = s.label;
+            if (item.contains("options"))
+                readOptions(item["options"], s.input.options, path + "options.");
             dimensions(item, s, path);
             notes(item, s, path);
             record(item, s, path);
             person(item, s, path);
-            unknown(item, {"label", "dimensions", "record", "readings", "notes", "settled", "excluded", "truth", "done", "checks"}, path);
+            unknown(item, {"label", "dimensions", "options", "record", "readings", "notes", "settled", "excluded", "truth", "done", "checks"}, path);
             if (problem_)
                 return;
             job_.specimens.push_back(std::move(s));
@@ -243,7 +255,7 @@ private:
                 s.input.shape = text(d, key, path + "dimensions.");
                 const auto& shapes = job_.method ? job_.method->shapes : std::vector<std::string>{};
                 if (!shapes.empty() && std::ranges::find(shapes, s.input.shape) == shapes.end())
-                    fail({at, '"' + s.input.shape + '"', "one of: round, rectangular, tube", {}});
+                    fail({at, '"' + s.input.shape + '"', "one of: " + listed(shapes), {}});
                 continue;
             }
             const FieldSpec* field = job_.method ? job_.method->findField(key) : nullptr;
@@ -295,7 +307,7 @@ private:
             return fail({path + "record", r.dump().substr(0, 40), "an object in braces with \"file\"", {}});
         s.recordFile = text(r, "file", path + "record.");
         s.recordId = text(r, "id", path + "record.");
-        unknown(r, {"file", "id", "columns", "sha256"}, path + "record.");
+        unknown(r, {"file", "id", "source", "columns", "sha256"}, path + "record.");
         if (!r.contains("columns"))
             return;
         if (!r["columns"].is_object())

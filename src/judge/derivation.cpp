@@ -83,7 +83,8 @@ std::string print(const Node& node, Style style);
 std::string inner(const Node& node, Style style, int outer, bool rightSide)
 {
     const std::string text = print(node, style);
-    const bool loose = !isName(node) && (strength(node.op) < outer || (rightSide && strength(node.op) == outer));
+    const bool negative = isName(node) && style == Style::Numbers && node.value < 0;
+    const bool loose = negative || (!isName(node) && (strength(node.op) < outer || (rightSide && strength(node.op) == outer)));
     return loose ? "(" + text + ")" : text;
 }
 

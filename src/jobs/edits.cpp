@@ -1,0 +1,243 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "jobs/edits.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+namespace fortitor::edits {
+namespace {
+
+std::string at(size_t index)
+{
+    return fmt::format("/specimens/{}", index);
+}
+
+const std::string& labelOf(const JobDocument& document, size_t index)
+{
+    return document.job().specimens[index].label;
+}
+
+/// "diameter" of A3's readings as the file has them, always a list.
+Json readingList(const JobDocument& document, size_t index, const std::string& key)
+{
+    const Json::json_pointer path(at(index) + "/dimensions/" + key);
+    if (!document.json().contains(path))
+        return Json::array();
+    const Json& value = document.json().at(path);
+    return value.is_array() ? value : Json::array({value});
+}
+
+} // namespace
+
+Json newJob(const std::string& number, const std::string& title, const Method& method, int specimens)
+{
+    Json json;
+    json["fortitor_job"] = 1;
+    json["job"] = {{"number", number}, {"title", title}};
+    json["method"] = method.id;
+    json["material"] = Json::object();
+    json["options"] = Json::object();
+    json["requirements"] = Json::array();
+    json["specimens"] = Json::array();
+    for (int i = 1; i <= specimens; ++i)
+        json["specimens"].push_back({{"label", fmt::format("A{}", i)}, {"dimensions", {{"shape", method.shapes.empty() ? "" : method.shapes.front()}}}});
+    return json;
+}
+
+Command head(const JobDocument& document, const std::string& key, const std::string& value)
+{
+    return CommandBuilder(document, key + " of the job: " + value).set("/job/" + key, value).take();
+}
+
+Command material(const JobDocument& document, const std::string& name)
+{
+    return CommandBuilder(document, "material: " + name).set("/material/name", name).take();
+}
+
+Command option(const JobDocument& document, const std::string& key, const std::string& value)
+{
+    return CommandBuilder(document, key + ": " + (value.empty() ? "default" : value)).set("/options/" + key, value.empty() ? std::nullopt : std::optional<Json>(value)).take();
+}
+
+Command specimenOption(const JobDocument& document, size_t index, const std::string& key, const std::string& value, const std::string& why)
+{
+    return CommandBuilder(document, fmt::format("{} of {}: {}", key, labelOf(document, index), value.empty() ? "as the job" : value), why)
+        .set(at(index) + "/options/" + key, value.empty() ? std::nullopt : std::optional<Json>(value)).take();
+}
+
+Expected<Command> reading(const JobDocument& document, size_t index, const FieldSpec& field, size_t place, const std::string& text)
+{
+    Json list = readingList(document, index, field.key);
+    const std::string path = at(index) + "/dimensions/" + field.key;
+    const std::string words = fmt::format("{}{} of {}: {}", field.label, field.readings > 1 ? fmt::format(" {}", place + 1) : "", labelOf(document, index), text.empty() ? "taken out" : text);
+    if (text.empty()) {
+        if (place < list.size())
+            list[place] = nullptr;
+    } else {
+        const auto quantity = parseQuantity(text, field.kind, &baseUnit(field.kind));
+        if (!quantity) {
+            Problem p = quantity.problem();
+            p.place = labelOf(document, index) + ", " + field.label;
+            return p;
+        }
+        while (list.size() <= place)
+            list.push_back(nullptr);
+        const bool bare = parseNumber(text).has_value();
+        list[place] = bare ? text + " " + std::string(baseUnit(field.kind).symbol) : text;
+    }
+    while (!list.empty() && list.back().is_null())
+        list.erase(list.size() - 1);
+    CommandBuilder builder(document, words);
+    if (list.empty())
+        builder.set(path, std::nullopt);
+    else
+        builder.set(path, list.size() == 1 && field.readings == 1 ? list.front() : list);
+    return builder.take();
+}
+
+Command shape(const JobDocument& document, size_t index, const std::string& shape)
+{
+    return CommandBuilder(document, "shape of " + labelOf(document, index) + ": " + shape).set(at(index) + "/dimensions/shape", shape).take();
+}
+
+Command note(const JobDocument& document, size_t index, const std::string& key, const std::string& value)
+{
+    return CommandBuilder(document, fmt::format("{} of {}: {}", key, labelOf(document, index), value)).set(at(index) + "/notes/" + key, value.empty() ? std::nullopt : std::optional<Json>(value)).take();
+}
+
+std::string nextLabel(const Job& job)
+{
+    std::string label = job.specimens.empty() ? "A0" : job.specimens.back().label;
+    for (;;) {
+        size_t digits = label.size();
+        while (digits > 0 && label[digits - 1] >= '0' && label[digits - 1] <= '9')
+            --digits;
+        const std::string tail = label.substr(digits);
+        label = label.substr(0, digits) + (tail.empty() ? "-2" : tail.size() > 9 ? tail + "1" : std::to_string(std::stol(tail) + 1));
+        if (std::ranges::find(job.specimens, label, &Specimen::label) == job.specimens.end())
+            return label;
+    }
+}
+
+Command addSpecimen(const JobDocument& document)
+{
+    const Job& job = document.job();
+    Json specimen{{"label", nextLabel(job)}};
+    std::string shape = job.method->shapes.empty() ? "" : job.method->shapes.front();
+    if (!job.specimens.empty() && !job.specimens.back().input.shape.empty())
+        shape = job.specimens.back().input.shape;
+    specimen["dimensions"]["shape"] = shape;
+    // Lengths that belong to the whole lot go along; measured sections never do.
+    if (!job.specimens.empty())
+        for (const FieldSpec& field : job.method->fields)
+            if (field.readings == 1 && !field.afterBreak) {
+                const Json list = readingList(document, job.specimens.size() - 1, field.key);
+                if (!list.empty())
+                    specimen["dimensions"][field.key] = list.front();
+            }
+    return CommandBuilder(document, "specimen " + specimen["label"].get<std::string>() + " added").append("/specimens", specimen).take();
+}
+
+Command removeSpecimen(const JobDocument& document, size_t index, const std::string& why)
+{
+    Json list = document.json().at("specimens");
+    list.erase(index);
+    return CommandBuilder(document, "specimen " + labelOf(document, index) + " taken out", why).set("/specimens", list).take();
+}
+
+Command relabel(const JobDocument& document, size_t index, const std::string& label)
+{
+    return CommandBuilder(document, labelOf(document, index) + " is now " + label).set(at(index) + "/label", label).take();
+}
+
+Expected<Command> requirement(const JobDocument& document, const std::string& symbol, const std::string& min, const std::string& max)
+{
+    const Job& job = document.job();
+    const ResultSpec* spec = job.method->findResult(symbol);
+    if (!spec)
+        return Problem{"requirement", '"' + symbol + '"', "a result of this method", {}};
+    const Unit* unit = findUnit(spec->unit, spec->unit == "%" ? Kind::Strain : Kind::Number);
+    Json entry{{"symbol", symbol}};
+    for (const auto& [key, text] : {std::pair{"min", min}, std::pair{"max", max}}) {
+        if (text.empty())
+            continue;
+        const auto quantity = parseQuantity(text, unit->kind, unit);
+        if (!quantity) {
+            Problem p = quantity.problem();
+            p.place = std::string("requirement on ") + symbol;
+            return p;
+        }
+        entry[key] = parseNumber(text) ? text + " " + std::string(unit->symbol) : text;
+    }
+    Json list = document.json().value("requirements", Json::array());
+    const auto it = std::ranges::find_if(list, [&](const Json& one) { return one.value("symbol", "") == symbol; });
+    if (min.empty() && max.empty()) {
+        if (it != list.end())
+            list.erase(it);
+    } else if (it == list.end()) {
+        list.push_back(entry);
+    } else {
+        for (const char* key : {"min", "max"})
+            it->erase(key);
+        it->update(entry);
+    }
+    return CommandBuilder(document, fmt::format("wanted of {}: {}{}{}", symbol, min.empty() ? "" : "at least " + min, min.empty() || max.empty() ? "" : ", ", max.empty() ? min.empty() ? "nothing" : "" : "at most " + max))
+        .set("/requirements", list).take();
+}
+
+Command settle(const JobDocument& document, size_t index, const std::string& code, const std::string& who, const std::string& why, const std::string& when)
+{
+    return CommandBuilder(document, fmt::format("{} of {} accepted", code, labelOf(document, index)), why)
+        .append(at(index) + "/settled", Json{{"code", code}, {"who", who}, {"why", why}, {"when", when}}).take();
+}
+
+Command unsettle(const JobDocument& document, size_t index, const std::string& code)
+{
+    Json list = document.json()["specimens"][index].value("settled", Json::array());
+    list.erase(std::remove_if(list.begin(), list.end(), [&](const Json& one) { return one.value("code", "") == code; }), list.end());
+    return CommandBuilder(document, fmt::format("{} of {} open again", code, labelOf(document, index))).set(at(index) + "/settled", list).take();
+}
+
+Command exclude(const JobDocument& document, size_t index, const std::string& why)
+{
+    return CommandBuilder(document, labelOf(document, index) + " left out of the set", why).set(at(index) + "/excluded", why).take();
+}
+
+Command include(const JobDocument& document, size_t index)
+{
+    return CommandBuilder(document, labelOf(document, index) + " back in the set").set(at(index) + "/excluded", std::nullopt).take();
+}
+
+Command attachRecord(const JobDocument& document, size_t index, const std::string& id, const std::string& source, const ColumnChoices& columns)
+{
+    Json record{{"id", id}, {"source", source}};
+    for (const auto& [channel, choice] : columns) {
+        record["columns"][channel]["column"] = choice.column > 0 ? Json(choice.column) : Json(choice.header);
+        if (!choice.unit.empty())
+            record["columns"][channel]["unit"] = choice.unit;
+    }
+    return CommandBuilder(document, "record of " + labelOf(document, index) + ": " + source).set(at(index) + "/readings", std::nullopt).set(at(index) + "/record", record).take();
+}
+
+Command instrument(const JobDocument& document, const std::string& kind, const Json& description)
+{
+    return CommandBuilder(document, kind + ": " + description.value("name", "none")).set("/instruments/" + kind, description).take();
+}
+
+Command step(const JobDocument& document, size_t index, const std::string& text, bool done)
+{
+    Json list = document.json()["specimens"][index].value("done", Json::array());
+    list.erase(std::remove(list.begin(), list.end(), Json(text)), list.end());
+    if (done)
+        list.push_back(text);
+    return CommandBuilder(document, fmt::format("{}: {} {}", labelOf(document, index), text, done ? "done" : "not done")).set(at(index) + "/done", list).take();
+}
+
+bool stepDone(const JobDocument& document, size_t index, const std::string& text)
+{
+    const Json list = document.json()["specimens"][index].value("done", Json::array());
+    return std::ranges::find(list, Json(text)) != list.end();
+}
+
+} // namespace fortitor::edits

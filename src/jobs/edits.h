@@ -1,0 +1,48 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "jobs/document.h"
+
+namespace fortitor::edits {
+
+/// What people do to a job, as commands. `index` counts specimens from 0, `place` readings from 0.
+/// None of them changes the document.
+
+/// A new job of a method with one specimen row for each label.
+Json newJob(const std::string& number, const std::string& title, const Method& method, int specimens);
+
+Command head(const JobDocument& document, const std::string& key, const std::string& value);
+Command material(const JobDocument& document, const std::string& name);
+Command option(const JobDocument& document, const std::string& key, const std::string& value);
+/// For one specimen only; an empty value goes back to the job's.
+Command specimenOption(const JobDocument& document, size_t index, const std::string& key, const std::string& value, const std::string& why);
+
+/// A reading keyed at a place. The text is kept as typed, with the unit of the field added where
+/// none was typed. Empty text takes the reading out. Refuses what can't be read.
+Expected<Command> reading(const JobDocument& document, size_t index, const FieldSpec& field, size_t place, const std::string& text);
+Command shape(const JobDocument& document, size_t index, const std::string& shape);
+Command note(const JobDocument& document, size_t index, const std::string& key, const std::string& value);
+
+Command addSpecimen(const JobDocument& document);
+/// The label after the last one: A5 → A6, 12 → 13.
+std::string nextLabel(const Job& job);
+Command removeSpecimen(const JobDocument& document, size_t index, const std::string& why);
+Command relabel(const JobDocument& document, size_t index, const std::string& label);
+
+/// Sets or takes out the limits of a symbol. Limits with unit; empty: none.
+Expected<Command> requirement(const JobDocument& document, const std::string& symbol, const std::string& min, const std::string& max);
+
+Command settle(const JobDocument& document, size_t index, const std::string& code, const std::string& who, const std::string& why, const std::string& when);
+Command unsettle(const JobDocument& document, size_t index, const std::string& code);
+Command exclude(const JobDocument& document, size_t index, const std::string& why);
+Command include(const JobDocument& document, size_t index);
+
+/// A record kept in the logbook takes the place of what the specimen had.
+Command attachRecord(const JobDocument& document, size_t index, const std::string& id, const std::string& source, const ColumnChoices& columns);
+/// An instrument of the load train: kind "force", "extensometer", "calliper", "grips".
+Command instrument(const JobDocument& document, const std::string& kind, const Json& description);
+/// A step of the method ticked by a person.
+Command step(const JobDocument& document, size_t index, const std::string& text, bool done);
+[[nodiscard]] bool stepDone(const JobDocument& document, size_t index, const std::string& text);
+
+} // namespace fortitor::edits

@@ -1,0 +1,133 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "plan/load_train.h"
+
+#include "methods/common/section.h"
+#include "units/measure.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+namespace fortitor {
+namespace {
+
+std::optional<double> published(const SpecimenInput& input, const char* symbol)
+{
+    const auto it = input.published.find(symbol);
+    return it == input.published.end() ? std::nullopt : std::optional(it->second);
+}
+
+double firstLength(const SpecimenInput& input, const char* key)
+{
+    const auto it = input.dimensions.find(key);
+    return it == input.dimensions.end() || it->second.empty() ? 0 : it->second.front().base;
+}
+
+std::string kilonewtons(double force)
+{
+    return formatQuantity(force, *findUnit("kN"), 3);
+}
+
+} // namespace
+
+ExpectedLoad expectedLoad(const SpecimenInput& input)
+{
+    ExpectedLoad expected;
+    const auto strength = published(input, "Rm");
+    const auto section = sectionTerm(input, "", "So");
+    expected.elongation = published(input, "A").value_or(0);
+    if (!strength) {
+        expected.basis = "no strength known for this material; name it on Plan";
+        return expected;
+    }
+    if (!section || !*section) {
+        expected.basis = "the section is not measured yet";
+        return expected;
+    }
+    const si::Area area{(*section)->value()};
+    expected.maximum = (si::Stress{*strength} * area).value;
+    if (const auto yield = published(input, "yield"))
+        expected.yield = (si::Stress{*yield} * area).value;
+    expected.basis = fmt::format("Rm {} MPa ({}) on {}", formatSignificant(*strength, 3), input.publishedSource, formatQuantity(area.value, baseUnit(Kind::Area)));
+    return expected;
+}
+
+std::vector<TrainMargin> trainMargins(const std::vector<TrainLink>& train, const ExpectedLoad& expected)
+{
+    std::vector<TrainMargin> margins;
+    for (const TrainLink& link : train)
+        margins.push_back({link, expected.maximum && link.capacity > 0 ? *expected.maximum / link.capacity : 0});
+    return margins;
+}
+
+std::optional<TrainLink> weakestLink(const std::vector<TrainLink>& train)
+{
+    std::optional<TrainLink> weakest;
+    for (const TrainLink& link : train)
+        if (link.capacity > 0 && (!weakest || link.capacity < weakest->capacity))
+            weakest = link;
+    return weakest;
+}
+
+std::vector<Remark> checkTrain(const std::vector<TrainLink>& train, const ExpectedLoad& expected, const std::vector<TrainLink>& otherCells)
+{
+    std::vector<Remark> remarks;
+    if (!expected.maximum)
+        return remarks;
+    const double force = *expected.maximum;
+    for (const TrainLink& link : train) {
+        if (!(link.capacity > 0))
+            continue;
+        const bool cell = link.kind == "cell";
+        if (force > link.capacity)
+            remarks.push_back({cell ? "cell-too-small" : "link-too-weak", Severity::Reject, {}, fmt::format("{} carries {}; {} is expected.", link.name, kilonewtons(link.capacity), kilonewtons(force)), "Choose a stronger one.", {}});
+        else if (cell && force < link.lowestShare * link.capacity)
+            remarks.push_back({"cell-too-large", Severity::Reject, {}, fmt::format("{} is calibrated from {} up; only {} is expected.", link.name, kilonewtons(link.lowestShare * link.capacity), kilonewtons(force)), "Choose a smaller cell.", {}});
+        else
+            continue;
+        if (!cell)
+            continue;
+        const TrainLink* better = nullptr;
+        for (const TrainLink& other : otherCells)
+            if (force <= other.capacity && force >= other.lowestShare * other.capacity && (!better || other.capacity < better->capacity))
+                better = &other;
+        if (better)
+            remarks.back().advice = "Better: " + better->name + ", " + kilonewtons(better->capacity) + ".";
+    }
+    return remarks;
+}
+
+std::optional<RatePlan> planRates(const SpecimenInput& input, const ExpectedLoad& expected)
+{
+    double length = firstLength(input, "parallel_length");
+    if (!(length > 0))
+        length = firstLength(input, "grip_distance");
+    if (!(length > 0))
+        return std::nullopt;
+    constexpr double slow = 0.00025; // 1/s, ISO 6892-1 method A
+    constexpr double fast = 0.0067;
+    RatePlan plan;
+    plan.yieldSpeed = slow * length;
+    plan.afterSpeed = fast * length;
+    plan.changeStrain = 0.018;
+    plan.lowest = 0.8 * slow;
+    plan.highest = 1.2 * slow;
+    plan.yieldTime = plan.changeStrain / slow;
+    plan.wholeTime = plan.yieldTime + std::max(0.0, (expected.elongation > 0 ? 1.2 * expected.elongation : 0.2) - plan.changeStrain) / fast;
+    return plan;
+}
+
+StopLimits proposeLimits(const std::vector<TrainLink>& train, const SpecimenInput& input, const ExpectedLoad& expected)
+{
+    StopLimits limits;
+    if (const auto weakest = weakestLink(train))
+        limits.force = weakest->capacity;
+    const double length = std::max(firstLength(input, "parallel_length"), firstLength(input, "grip_distance"));
+    limits.extension = std::max(5.0, 2 * length * (expected.elongation > 0 ? expected.elongation : 0.3));
+    limits.forceDrop = 0.4;
+    const auto rates = planRates(input, expected);
+    limits.time = rates ? 3 * rates->wholeTime : 1800;
+    return limits;
+}
+
+} // namespace fortitor

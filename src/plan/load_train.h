@@ -1,0 +1,69 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "methods/method.h"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace fortitor {
+
+/// One link of the load train, top to bottom.
+struct TrainLink {
+    std::string kind; ///< "cell", "grips", "fixture" …
+    std::string name;
+    double capacity = 0;      ///< N; 0 unknown
+    double lowestShare = 0;   ///< of the capacity below which readings are not calibrated (cells)
+};
+
+/// What the specimen is expected to do.
+struct ExpectedLoad {
+    std::optional<double> maximum; ///< N
+    std::optional<double> yield;   ///< N
+    double elongation = 0;         ///< strain at break, 0 unknown
+    std::string basis;             ///< "Rm 320 MPa (…) on 78.80 mm²", or why there is none
+};
+
+/// From published strength and the measured section (methods basis, "Capacity").
+ExpectedLoad expectedLoad(const SpecimenInput& input);
+
+struct TrainMargin {
+    TrainLink link;
+    double used = 0; ///< share of the capacity at the expected maximum; 0 when unknown
+};
+
+/// The chain with its margins, in the order given.
+std::vector<TrainMargin> trainMargins(const std::vector<TrainLink>& train, const ExpectedLoad& expected);
+
+/// The link that would give first: the one with the least capacity. Nothing when none is known.
+std::optional<TrainLink> weakestLink(const std::vector<TrainLink>& train);
+
+/// cell-too-small, cell-too-large (with the better of `others`), link-too-weak, limits unknown.
+std::vector<Remark> checkTrain(const std::vector<TrainLink>& train, const ExpectedLoad& expected, const std::vector<TrainLink>& otherCells);
+
+/// Where the frame is told to stop by itself.
+struct StopLimits {
+    double force = 0;     ///< N, the capacity of the weakest link
+    double extension = 0; ///< mm of crosshead
+    double forceDrop = 0; ///< share of the greatest force
+    double time = 0;      ///< s
+};
+
+/// Speeds and times of a tension test (methods basis, "Rates"; ISO 6892-1 method A).
+struct RatePlan {
+    double yieldSpeed = 0;  ///< mm/s of crosshead, Lc·0.00025 /s
+    double afterSpeed = 0;  ///< Lc·0.0067 /s
+    double changeStrain = 0; ///< strain at which the speed changes
+    double yieldTime = 0;   ///< s, without the frame's own stretch
+    double wholeTime = 0;   ///< s
+    double lowest = 0, highest = 0; ///< window of the strain rate to yield, 1/s
+};
+
+/// Nothing without a parallel length or a grip distance.
+std::optional<RatePlan> planRates(const SpecimenInput& input, const ExpectedLoad& expected);
+
+/// The proposal: weakest link, twice the expected stretch, 40 % drop, three times the expected time.
+StopLimits proposeLimits(const std::vector<TrainLink>& train, const SpecimenInput& input, const ExpectedLoad& expected);
+
+} // namespace fortitor

@@ -1,0 +1,28 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include <QString>
+
+#include <cstdint>
+
+namespace fortitor {
+
+/// One line of the journal of changes: who, when, what, before and after, why; chained by hashes so
+/// that a line changed or taken out afterwards shows.
+struct JournalEntry {
+    std::int64_t seq = 0;
+    QString at; ///< UTC, ISO 8601 with milliseconds
+    QString who;
+    std::int64_t job = 0;
+    QString what;
+    QString why;
+    QString changes;  ///< JSON list of {path, before, after}
+    QString previous; ///< hash of the line before; empty for the first
+    QString hash;     ///< SHA-256 over all of the above, hex
+};
+
+/// The hash that belongs to an entry's contents. Fields are joined with their lengths, so that
+/// nothing can move from one to the next unseen.
+QString journalHash(const JournalEntry& entry);
+
+} // namespace fortitor

@@ -1,0 +1,368 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "store/logbook.h"
+
+#include "store/schema.h"
+
+#include <QDateTime>
+#include <QDir>
+#include <QFile>
+#include <QFileInfo>
+#include <QUrl>
+#include <QSqlError>
+#include <QSqlQuery>
+#include <QUuid>
+
+namespace fortitor {
+namespace {
+
+QString now()
+{
+    return QDateTime::currentDateTimeUtc().toString(Qt::ISODateWithMs);
+}
+
+QString text(const Json& json, const char* group, const char* key)
+{
+    return json.contains(group) && json[group].is_object() ? QString::fromStdString(json[group].value(key, "")) : QString();
+}
+
+QString dumped(const Json& json)
+{
+    return QString::fromStdString(json.dump(-1, ' ', false, Json::error_handler_t::replace));
+}
+
+QString changesText(const Command& command)
+{
+    Json list = Json::array();
+    for (const Change& c : command.changes) {
+        Json one{{"path", c.path}};
+        if (c.before)
+            one["before"] = *c.before;
+        if (c.after)
+            one["after"] = *c.after;
+        list.push_back(std::move(one));
+    }
+    return dumped(list);
+}
+
+/// Whether the file is a logbook, before SQLite gets to touch it.
+Expected<Done> looksLikeLogbook(const QString& file)
+{
+    QFile in(file);
+    if (!in.exists() || in.size() == 0)
+        return Done{};
+    const auto wrong = [&](const std::string& found) {
+        return Problem{file.toStdString(), found, "a Fortitor logbook (SQLite)", "Choose another file; this one was left as it is."};
+    };
+    if (QFileInfo(file).isDir())
+        return wrong("a folder");
+    if (!in.open(QIODevice::ReadOnly))
+        return wrong(in.errorString().toStdString());
+    const QByteArray head = in.read(100);
+    if (head.size() < 100 || !head.startsWith(QByteArray("SQLite format 3\0", 16)))
+        return wrong(head.size() < 100 ? "a file cut short" : "a file of another kind");
+    const auto byte = [&](int i) { return static_cast<std::uint32_t>(static_cast<unsigned char>(head[i])); };
+    const std::uint32_t application = byte(68) << 24 | byte(69) << 16 | byte(70) << 8 | byte(71);
+    if (application != static_cast<std::uint32_t>(logbookApplicationId))
+        return wrong("a database of another program");
+    const std::uint32_t pageSize = byte(16) << 8 | byte(17);
+    const std::uint64_t pages = byte(28) << 24 | byte(29) << 16 | byte(30) << 8 | byte(31);
+    if (static_cast<std::uint64_t>(in.size()) < pages * (pageSize == 1 ? 65536 : pageSize) && !QFile::exists(file + "-wal"))
+        return wrong("a logbook cut short: " + std::to_string(in.size()) + " of " + std::to_string(pages * pageSize) + " bytes");
+    return Done{};
+}
+
+} // namespace
+
+Expected<std::unique_ptr<Logbook>> Logbook::open(const QString& file, bool readOnly)
+{
+    if (auto ok = looksLikeLogbook(file); !ok)
+        return ok.problem();
+    std::unique_ptr<Logbook> book(new Logbook);
+    book->file_ = QFileInfo(file).absoluteFilePath();
+    const QFileInfo folder(QFileInfo(book->file_).absolutePath());
+    const bool exists = QFile::exists(book->file_);
+    if (!exists && !readOnly && !QDir().mkpath(folder.filePath()))
+        return Problem{folder.filePath().toStdString(), "the folder could not be made", "a folder that can be written", "Choose another place with --logbook."};
+    if (readOnly)
+        book->readOnlyBecause_ = "opened for reading only";
+    else if (!QFileInfo(folder.filePath()).isWritable() || (exists && !QFileInfo(book->file_).isWritable()))
+        book->readOnlyBecause_ = "the folder or the file can't be written";
+    if (book->readOnlyBecause_.isEmpty()) {
+        book->lock_ = std::make_unique<QLockFile>(book->file_ + ".lock");
+        book->lock_->setStaleLockTime(0);
+        if (!book->lock_->tryLock(0)) {
+            qint64 pid = 0;
+            QString host;
+            QString program;
+            book->lock_->getLockInfo(&pid, &host, &program);
+            book->readOnlyBecause_ = QString("another Fortitor has it open (process %1)").arg(pid);
+            book->lock_.reset();
+        }
+    }
+    if (!exists && !book->readOnlyBecause_.isEmpty())
+        return Problem{book->file_.toStdString(), book->readOnlyBecause_.toStdString(), "a logbook, or a folder to make one in", "Choose another place with --logbook."};
+
+    book->connection_ = QUuid::createUuid().toString();
+    book->db_ = QSqlDatabase::addDatabase("QSQLITE", book->connection_);
+    if (!book->readOnlyBecause_.isEmpty()) {
+        // In a folder that can't be written SQLite could not make its shared memory.
+        const bool immutable = !QFileInfo(folder.filePath()).isWritable();
+        book->db_.setConnectOptions("QSQLITE_OPEN_READONLY;QSQLITE_OPEN_URI");
+        book->db_.setDatabaseName("file:" + QString::fromLatin1(QUrl::toPercentEncoding(book->file_, "/")) + (immutable ? "?immutable=1" : ""));
+    } else {
+        book->db_.setDatabaseName(book->file_);
+    }
+    const auto broken = [&](const QString& found) { return Problem{book->file_.toStdString(), found.toStdString(), "a Fortitor logbook", "It was left as it is; restore a backup copy beside it."}; };
+    if (!book->db_.open())
+        return broken(book->db_.lastError().text());
+    QSqlQuery query(book->db_);
+    query.exec("PRAGMA busy_timeout = 2000");
+    if (!query.exec("SELECT count(*) FROM sqlite_master"))
+        return broken(query.lastError().text());
+    if (book->readOnlyBecause_.isEmpty()) {
+        if (!query.exec("PRAGMA journal_mode = WAL") || !query.exec("PRAGMA synchronous = FULL"))
+            return broken(query.lastError().text());
+        query.finish();
+        if (auto ok = migrate(book->db_, book->file_); !ok)
+            return ok.problem();
+    } else if (schemaVersion(book->db_) != newestSchema()) {
+        return broken("schema " + QString::number(schemaVersion(book->db_)) + " in a logbook that can't be brought up to date while it is read-only");
+    }
+    return book;
+}
+
+Logbook::~Logbook()
+{
+    db_.close();
+    db_ = QSqlDatabase();
+    if (!connection_.isEmpty())
+        QSqlDatabase::removeDatabase(connection_);
+}
+
+Problem Logbook::problemOf(const QSqlQuery& query) const
+{
+    const QString words = query.lastError().text();
+    const bool full = words.contains("full", Qt::CaseInsensitive) || words.contains("disk I/O", Qt::CaseInsensitive);
+    return Problem{file_.toStdString(), words.toStdString(), "room and rights to write", full ? "The disk is full or failing: free some space. What was kept before is unchanged." : "What was kept before is unchanged."};
+}
+
+Expected<Done> Logbook::refuseWriting() const
+{
+    if (readOnlyBecause_.isEmpty())
+        return Done{};
+    return Problem{file_.toStdString(), readOnlyBecause_.toStdString(), "a logbook that can be written", "Close the other program, or work on another logbook."};
+}
+
+Expected<Done> Logbook::inTransaction(const std::function<Expected<Done>()>& work)
+{
+    if (auto ok = refuseWriting(); !ok)
+        return ok;
+    QSqlQuery query(db_);
+    if (!query.exec("BEGIN IMMEDIATE"))
+        return problemOf(query);
+    auto done = work();
+    if (!done) {
+        query.exec("ROLLBACK");
+        return done;
+    }
+    if (!query.exec("COMMIT")) {
+        const Problem problem = problemOf(query);
+        query.exec("ROLLBACK");
+        return problem;
+    }
+    return Done{};
+}
+
+Expected<Done> Logbook::write(const QString& who, std::int64_t job, const QString& what, const QString& why, const QString& changes)
+{
+    JournalEntry entry;
+    QSqlQuery last("SELECT seq, hash FROM journal ORDER BY seq DESC LIMIT 1", db_);
+    if (last.next()) {
+        entry.seq = last.value(0).toLongLong();
+        entry.previous = last.value(1).toString();
+    }
+    last.finish();
+    ++entry.seq;
+    // Null texts are kept as empty ones: the columns ask for a text.
+    const auto solid = [](const QString& s) { return s.isNull() ? QString("") : s; };
+    entry.at = now();
+    entry.who = solid(who);
+    entry.job = job;
+    entry.what = solid(what);
+    entry.why = solid(why);
+    entry.changes = solid(changes);
+    entry.previous = solid(entry.previous);
+    entry.hash = journalHash(entry);
+    QSqlQuery query(db_);
+    query.prepare("INSERT INTO journal (seq, at, who, job, what, why, changes, previous, hash) VALUES (?,?,?,?,?,?,?,?,?)");
+    for (const QVariant& v : {QVariant(qlonglong(entry.seq)), QVariant(entry.at), QVariant(entry.who), QVariant(qlonglong(job)), QVariant(entry.what), QVariant(entry.why), QVariant(entry.changes), QVariant(entry.previous), QVariant(entry.hash)})
+        query.addBindValue(v);
+    if (!query.exec())
+        return problemOf(query);
+    return Done{};
+}
+
+std::vector<JobRow> Logbook::jobs(const QString& words) const
+{
+    QSqlQuery query(db_);
+    query.prepare("SELECT j.id, j.number, j.title, j.method, j.material, j.created, j.changed, "
+                  "COUNT(s.position), SUM(CASE WHEN s.verdict IN ('pass','fail') THEN 1 ELSE 0 END), SUM(CASE WHEN s.verdict = 'fail' THEN 1 ELSE 0 END) "
+                  "FROM jobs j LEFT JOIN specimens s ON s.job = j.id "
+                  "WHERE :all = 1 OR j.number LIKE :w OR j.title LIKE :w OR j.material LIKE :w OR j.id IN (SELECT job FROM specimens WHERE label LIKE :w) "
+                  "GROUP BY j.id ORDER BY j.changed DESC");
+    query.bindValue(":all", words.isEmpty() ? 1 : 0);
+    query.bindValue(":w", "%" + words + "%");
+    std::vector<JobRow> rows;
+    if (!query.exec())
+        return rows;
+    while (query.next())
+        rows.push_back({query.value(0).toLongLong(), query.value(1).toString(), query.value(2).toString(), query.value(3).toString(), query.value(4).toString(), query.value(5).toString(), query.value(6).toString(), query.value(7).toInt(), query.value(8).toInt(), query.value(9).toInt()});
+    return rows;
+}
+
+std::vector<SpecimenRow> Logbook::specimens(const QString& words, int most) const
+{
+    QSqlQuery query(db_);
+    query.prepare("SELECT s.job, s.position, j.number, j.title, s.label, s.verdict, s.figures, s.stage FROM specimens s JOIN jobs j ON j.id = s.job "
+                  "WHERE s.label LIKE :w OR j.number LIKE :w OR j.title LIKE :w ORDER BY j.changed DESC, s.position LIMIT :n");
+    query.bindValue(":w", "%" + words + "%");
+    query.bindValue(":n", most);
+    std::vector<SpecimenRow> rows;
+    if (!query.exec())
+        return rows;
+    while (query.next())
+        rows.push_back({query.value(0).toLongLong(), query.value(1).toInt(), query.value(2).toString(), query.value(3).toString(), query.value(4).toString(), query.value(5).toString(), query.value(6).toString(), query.value(7).toInt()});
+    return rows;
+}
+
+Expected<Json> Logbook::loadJob(std::int64_t id) const
+{
+    QSqlQuery query(db_);
+    query.prepare("SELECT body FROM jobs WHERE id = ?");
+    query.addBindValue(qlonglong(id));
+    if (!query.exec() || !query.next())
+        return Problem{file_.toStdString() + ", job " + std::to_string(id), "nothing", "a job of this logbook", "Was it opened in another logbook?"};
+    return parseJson(query.value(0).toString().toStdString(), "job " + std::to_string(id));
+}
+
+Expected<std::int64_t> Logbook::addJob(const Json& body, const QString& who, const QString& what)
+{
+    std::int64_t id = 0;
+    auto done = inTransaction([&]() -> Expected<Done> {
+        QSqlQuery query(db_);
+        query.prepare("INSERT INTO jobs (number, title, method, material, created, changed, body) VALUES (?,?,?,?,?,?,?)");
+        const QString at = now();
+        for (const QString& v : {text(body, "job", "number"), text(body, "job", "title"), QString::fromStdString(body.value("method", "")), text(body, "material", "name"), at, at, dumped(body)})
+            query.addBindValue(v.isNull() ? QString("") : v);
+        if (!query.exec())
+            return problemOf(query);
+        id = query.lastInsertId().toLongLong();
+        return write(who, id, what, {}, dumped(Json::array({{{"path", ""}, {"after", body}}})));
+    });
+    if (!done)
+        return done.problem();
+    return id;
+}
+
+Expected<Done> Logbook::keep(std::int64_t id, const JobDocument& document, const Command& command, const QString& who)
+{
+    return inTransaction([&]() -> Expected<Done> {
+        const Json& body = document.json();
+        QSqlQuery query(db_);
+        query.prepare("UPDATE jobs SET number = ?, title = ?, material = ?, changed = ?, body = ? WHERE id = ?");
+        for (const QString& v : {text(body, "job", "number"), text(body, "job", "title"), text(body, "material", "name"), now(), dumped(body)})
+            query.addBindValue(v.isNull() ? QString("") : v);
+        query.addBindValue(qlonglong(id));
+        if (!query.exec())
+            return problemOf(query);
+        return write(who, id, QString::fromStdString(command.words), QString::fromStdString(command.why), changesText(command));
+    });
+}
+
+Expected<Done> Logbook::keepOverview(std::int64_t id, const std::vector<SpecimenRow>& rows)
+{
+    return inTransaction([&]() -> Expected<Done> {
+        QSqlQuery query(db_);
+        query.prepare("DELETE FROM specimens WHERE job = ?");
+        query.addBindValue(qlonglong(id));
+        if (!query.exec())
+            return problemOf(query);
+        query.prepare("INSERT INTO specimens (job, position, label, stage, verdict, figures) VALUES (?,?,?,?,?,?)");
+        for (const SpecimenRow& row : rows) {
+            query.addBindValue(qlonglong(id));
+            query.addBindValue(row.position);
+            query.addBindValue(row.label);
+            query.addBindValue(row.stage);
+            query.addBindValue(row.verdict);
+            query.addBindValue(row.figures.isNull() ? QString("") : row.figures);
+            if (!query.exec())
+                return problemOf(query);
+        }
+        return Done{};
+    });
+}
+
+std::vector<InstrumentRow> Logbook::instruments() const
+{
+    std::vector<InstrumentRow> rows;
+    QSqlQuery query("SELECT name, kind, body, due FROM instruments ORDER BY kind, name", db_);
+    while (query.next()) {
+        auto body = parseJson(query.value(2).toString().toStdString(), "instrument");
+        rows.push_back({query.value(0).toString(), query.value(1).toString(), body ? *body : Json::object(), query.value(3).toString()});
+    }
+    return rows;
+}
+
+Expected<Done> Logbook::keepInstrument(const InstrumentRow& row, const QString& who)
+{
+    return inTransaction([&]() -> Expected<Done> {
+        QSqlQuery query(db_);
+        query.prepare("INSERT INTO instruments (name, kind, body, due) VALUES (?,?,?,?) ON CONFLICT(name) DO UPDATE SET kind = excluded.kind, body = excluded.body, due = excluded.due");
+        for (const QString& v : {row.name, row.kind, dumped(row.body), row.due})
+            query.addBindValue(v.isNull() ? QString("") : v);
+        if (!query.exec())
+            return problemOf(query);
+        return write(who, 0, "instrument " + row.name, {}, dumped(Json::array({{{"path", "instruments/" + row.name.toStdString()}, {"after", row.body}}})));
+    });
+}
+
+Expected<Done> Logbook::removeInstrument(const QString& name, const QString& who)
+{
+    return inTransaction([&]() -> Expected<Done> {
+        QSqlQuery query(db_);
+        query.prepare("DELETE FROM instruments WHERE name = ?");
+        query.addBindValue(name);
+        if (!query.exec())
+            return problemOf(query);
+        return write(who, 0, "instrument " + name + " taken out", {}, "[]");
+    });
+}
+
+std::vector<JournalEntry> Logbook::journal(std::int64_t job, int most, const QString& words) const
+{
+    QSqlQuery query(db_);
+    query.prepare("SELECT seq, at, who, job, what, why, changes, previous, hash FROM journal WHERE (:j = 0 OR job = :j) AND (what LIKE :w OR why LIKE :w OR who LIKE :w) ORDER BY seq DESC LIMIT :n");
+    query.bindValue(":j", qlonglong(job));
+    query.bindValue(":w", "%" + words + "%");
+    query.bindValue(":n", most);
+    std::vector<JournalEntry> entries;
+    if (!query.exec())
+        return entries;
+    while (query.next())
+        entries.push_back({query.value(0).toLongLong(), query.value(1).toString(), query.value(2).toString(), query.value(3).toLongLong(), query.value(4).toString(), query.value(5).toString(), query.value(6).toString(), query.value(7).toString(), query.value(8).toString()});
+    return entries;
+}
+
+Expected<Done> Logbook::backup(const QString& to) const
+{
+    if (QFile::exists(to))
+        return Problem{to.toStdString(), "a file of that name", "a name that is free", "Nothing is written over."};
+    QSqlQuery query(db_);
+    query.prepare("VACUUM INTO ?");
+    query.addBindValue(to);
+    if (!query.exec())
+        return problemOf(query);
+    return Done{};
+}
+
+} // namespace fortitor

@@ -1,0 +1,109 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "jobs/analysis.h"
+#include "jobs/document.h"
+#include "store/journal.h"
+
+#include <QLockFile>
+#include <QSqlDatabase>
+#include <QString>
+
+#include <cstdint>
+#include <memory>
+#include <optional>
+#include <vector>
+
+class QSqlQuery;
+
+namespace fortitor {
+
+struct JobRow {
+    std::int64_t id = 0;
+    QString number, title, method, material, created, changed;
+    int specimens = 0;
+    int judged = 0; ///< with a verdict
+    int failed = 0;
+};
+
+struct SpecimenRow {
+    std::int64_t job = 0;
+    int position = 0;
+    QString number, title; ///< of its job
+    QString label, verdict, figures;
+    int stage = 0;
+};
+
+struct InstrumentRow {
+    QString name, kind;
+    Json body;
+    QString due; ///< yyyy-MM-dd, empty: none
+};
+
+/// A finding of the check, in words. Empty place: the logbook as a whole.
+struct LogbookFinding {
+    QString place;
+    QString words;
+};
+
+/// The logbook: one SQLite file with jobs, records and the journal of changes. Everything is
+/// committed before a call returns. A logbook that another program holds, or that can't be written,
+/// is opened read-only and says why.
+class Logbook {
+public:
+    /// Opens or makes one. Refuses foreign, truncated and newer files; none of them is touched.
+    static Expected<std::unique_ptr<Logbook>> open(const QString& file, bool readOnly = false);
+    ~Logbook();
+    Logbook(const Logbook&) = delete;
+    Logbook& operator=(const Logbook&) = delete;
+
+    [[nodiscard]] const QString& file() const { return file_; }
+    /// Empty when it can be written.
+    [[nodiscard]] const QString& readOnlyBecause() const { return readOnlyBecause_; }
+
+    /// Jobs, newest change first, whose number, title, material or a specimen's label holds the words.
+    [[nodiscard]] std::vector<JobRow> jobs(const QString& words = {}) const;
+    [[nodiscard]] std::vector<SpecimenRow> specimens(const QString& words, int most = 100) const;
+    [[nodiscard]] Expected<Json> loadJob(std::int64_t id) const;
+    Expected<std::int64_t> addJob(const Json& body, const QString& who, const QString& what);
+    /// Keeps a job after a command, with its line in the journal, in one transaction.
+    Expected<Done> keep(std::int64_t id, const JobDocument& document, const Command& command, const QString& who);
+    /// What the lists show of a job's specimens.
+    Expected<Done> keepOverview(std::int64_t id, const std::vector<SpecimenRow>& rows);
+
+    /// Keeps a whole record; gives its id.
+    Expected<QString> addRecord(std::int64_t job, const QString& label, const Record& record, const Progress& progress = {});
+    [[nodiscard]] Expected<std::shared_ptr<const Record>> loadRecord(const QString& id) const;
+
+    /// A record that is still being taken: begun, appended to chunk by chunk, closed.
+    Expected<QString> beginRecord(std::int64_t job, const QString& label, const Record& head);
+    /// Rows [from, to) of the record as chunk number `seq`, committed before it returns.
+    Expected<Done> appendChunk(const QString& id, int seq, const Record& record, size_t from, size_t to);
+    Expected<Done> closeRecord(const QString& id, const Record& record, const QString& openBecause = {});
+
+    [[nodiscard]] std::vector<InstrumentRow> instruments() const;
+    Expected<Done> keepInstrument(const InstrumentRow& row, const QString& who);
+    Expected<Done> removeInstrument(const QString& name, const QString& who);
+
+    /// Newest first.
+    [[nodiscard]] std::vector<JournalEntry> journal(std::int64_t job, int most, const QString& words = {}) const;
+    /// Looks at everything: the file, the chain, every chunk of every record, every job.
+    [[nodiscard]] std::vector<LogbookFinding> check(const Progress& progress = {}) const;
+    /// A whole copy elsewhere, by SQLite itself.
+    [[nodiscard]] Expected<Done> backup(const QString& to) const;
+
+private:
+    Logbook() = default;
+    Expected<Done> write(const QString& who, std::int64_t job, const QString& what, const QString& why, const QString& changes);
+    Expected<Done> inTransaction(const std::function<Expected<Done>()>& work);
+    [[nodiscard]] Problem problemOf(const QSqlQuery& query) const;
+    Expected<Done> refuseWriting() const;
+
+    QString file_;
+    QString readOnlyBecause_;
+    QString connection_;
+    QSqlDatabase db_;
+    std::unique_ptr<QLockFile> lock_;
+};
+
+} // namespace fortitor

@@ -1,0 +1,219 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Records in the logbook, and the check of the whole.
+#include "store/chunk_codec.h"
+#include "store/logbook.h"
+
+#include <QDateTime>
+#include <QSqlError>
+#include <QSqlQuery>
+#include <QUuid>
+
+#include <limits>
+
+namespace fortitor {
+namespace {
+
+constexpr size_t chunkRows = size_t{1} << 16;
+
+QString dumped(const Json& json)
+{
+    return QString::fromStdString(json.dump(-1, ' ', false, Json::error_handler_t::replace));
+}
+
+Json channelList(const Record& record)
+{
+    Json list = Json::array();
+    for (const Channel& c : record.channels)
+        list.push_back({{"name", c.name}, {"unit_found", c.unitFound}, {"header_found", c.headerFound}});
+    return list;
+}
+
+Json eventList(const Record& record)
+{
+    Json list = Json::array();
+    for (const Event& e : record.events)
+        list.push_back({{"time", e.time}, {"code", e.code}, {"text", e.text}});
+    return list;
+}
+
+QString solid(const std::string& text)
+{
+    return text.empty() ? QString("") : QString::fromStdString(text);
+}
+
+} // namespace
+
+Expected<QString> Logbook::beginRecord(std::int64_t job, const QString& label, const Record& head)
+{
+    const QString id = QUuid::createUuid().toString(QUuid::WithoutBraces);
+    auto done = inTransaction([&]() -> Expected<Done> {
+        QSqlQuery query(db_);
+        query.prepare("INSERT INTO records (id, job, label, source, created, channels, events, notes, closed, open_because) VALUES (?,?,?,?,?,?,?,?,0,?)");
+        query.addBindValue(id);
+        query.addBindValue(qlonglong(job));
+        query.addBindValue(label);
+        query.addBindValue(solid(head.source));
+        query.addBindValue(QDateTime::currentDateTimeUtc().toString(Qt::ISODateWithMs));
+        query.addBindValue(dumped(channelList(head)));
+        query.addBindValue(dumped(eventList(head)));
+        query.addBindValue(dumped(Json(head.notes)));
+        query.addBindValue(QString("the program or the machine stopped before the record was closed"));
+        if (!query.exec())
+            return problemOf(query);
+        return Done{};
+    });
+    if (!done)
+        return done.problem();
+    return id;
+}
+
+Expected<Done> Logbook::appendChunk(const QString& id, int seq, const Record& record, size_t from, size_t to)
+{
+    return inTransaction([&]() -> Expected<Done> {
+        QSqlQuery query(db_);
+        query.prepare("INSERT INTO chunks (record, seq, channel, row_count, bytes) VALUES (?,?,?,?,?)");
+        for (size_t c = 0; c < record.channels.size(); ++c) {
+            query.addBindValue(id);
+            query.addBindValue(seq);
+            query.addBindValue(static_cast<int>(c));
+            query.addBindValue(static_cast<qlonglong>(to - from));
+            query.addBindValue(packChunk(record.channels[c].values.gather(from, to)));
+            if (!query.exec())
+                return problemOf(query);
+        }
+        return Done{};
+    });
+}
+
+Expected<Done> Logbook::closeRecord(const QString& id, const Record& record, const QString& openBecause)
+{
+    return inTransaction([&]() -> Expected<Done> {
+        QSqlQuery query(db_);
+        query.prepare("UPDATE records SET closed = ?, open_because = ?, events = ?, notes = ? WHERE id = ?");
+        query.addBindValue(openBecause.isEmpty() ? 1 : 0);
+        query.addBindValue(openBecause.isNull() ? QString("") : openBecause);
+        query.addBindValue(dumped(eventList(record)));
+        query.addBindValue(dumped(Json(record.notes)));
+        query.addBindValue(id);
+        if (!query.exec())
+            return problemOf(query);
+        return Done{};
+    });
+}
+
+Expected<QString> Logbook::addRecord(std::int64_t job, const QString& label, const Record& record, const Progress& progress)
+{
+    auto id = beginRecord(job, label, record);
+    if (!id)
+        return id;
+    int seq = 0;
+    const size_t rows = record.rows();
+    for (size_t from = 0; from < rows; from += chunkRows) {
+        if (progress && !progress(static_cast<double>(from) / static_cast<double>(rows)))
+            return Problem{record.source, "stopped by hand", "a whole record", "What was kept of it is not attached to any specimen."};
+        if (auto ok = appendChunk(*id, seq++, record, from, std::min(rows, from + chunkRows)); !ok)
+            return ok.problem();
+    }
+    if (auto ok = closeRecord(*id, record, QString::fromStdString(record.incompleteBecause)); !ok)
+        return ok.problem();
+    return id;
+}
+
+Expected<std::shared_ptr<const Record>> Logbook::loadRecord(const QString& id) const
+{
+    QSqlQuery query(db_);
+    query.prepare("SELECT source, channels, events, notes, closed, open_because FROM records WHERE id = ?");
+    query.addBindValue(id);
+    const std::string place = "record " + id.toStdString();
+    if (!query.exec() || !query.next())
+        return Problem{place, "nothing", "a record of this logbook", "It may lie in another logbook; import the text record again."};
+    const auto parsed = [&](int column) { auto json = parseJson(query.value(column).toString().toStdString(), place); return json ? *json : Json::array(); };
+    auto record = std::make_shared<Record>();
+    record->source = query.value(0).toString().toStdString();
+    for (const Json& c : parsed(1)) {
+        Channel& channel = record->add(c.value("name", ""));
+        channel.unitFound = c.value("unit_found", "");
+        channel.headerFound = c.value("header_found", "");
+    }
+    for (const Json& e : parsed(2))
+        record->events.push_back({e.value("time", 0.0), e.value("code", ""), e.value("text", "")});
+    for (const Json& n : parsed(3))
+        record->notes.push_back(n.get<std::string>());
+    if (query.value(4).toInt() == 0)
+        record->incompleteBecause = query.value(5).toString().toStdString();
+
+    QSqlQuery chunks(db_);
+    chunks.setForwardOnly(true);
+    chunks.prepare("SELECT seq, channel, row_count, bytes FROM chunks WHERE record = ? ORDER BY seq, channel");
+    chunks.addBindValue(id);
+    if (!chunks.exec())
+        return problemOf(chunks);
+    int expectedSeq = 0;
+    size_t expectedChannel = 0;
+    while (chunks.next()) {
+        const int seq = chunks.value(0).toInt();
+        const auto channel = chunks.value(1).toULongLong();
+        if (seq != expectedSeq || channel != expectedChannel || channel >= record->channels.size())
+            return Problem{place, "chunk " + std::to_string(seq) + " out of turn", "chunk " + std::to_string(expectedSeq), "A stretch of the record is missing; restore the logbook from a backup copy."};
+        if (++expectedChannel == record->channels.size()) {
+            expectedChannel = 0;
+            ++expectedSeq;
+        }
+        auto values = unpackChunk(chunks.value(3).toByteArray(), chunks.value(2).toULongLong());
+        if (!values) {
+            Problem p = values.problem();
+            p.place = place + ", chunk " + std::to_string(seq) + " of " + record->channels[channel].name;
+            return p;
+        }
+        for (double v : *values)
+            record->channels[channel].values.append(v);
+    }
+    return std::shared_ptr<const Record>(std::move(record));
+}
+
+std::vector<LogbookFinding> Logbook::check(const Progress& progress) const
+{
+    std::vector<LogbookFinding> findings;
+    QSqlQuery query("PRAGMA integrity_check", db_);
+    while (query.next())
+        if (query.value(0).toString() != "ok")
+            findings.push_back({"file", query.value(0).toString()});
+
+    QString previous = "";
+    std::int64_t expected = 1;
+    query.exec("SELECT seq, at, who, job, what, why, changes, previous, hash FROM journal ORDER BY seq");
+    while (query.next()) {
+        const JournalEntry e{query.value(0).toLongLong(), query.value(1).toString(), query.value(2).toString(), query.value(3).toLongLong(), query.value(4).toString(), query.value(5).toString(), query.value(6).toString(), query.value(7).toString(), query.value(8).toString()};
+        const QString place = QString("journal line %1").arg(e.seq);
+        if (e.seq != expected)
+            findings.push_back({place, QString("line %1 is missing before it").arg(expected)});
+        if (e.previous != previous)
+            findings.push_back({place, "does not follow on the line before it: one was changed or taken out"});
+        if (journalHash(e) != e.hash)
+            findings.push_back({place, "was changed after it was written"});
+        previous = e.hash;
+        expected = e.seq + 1;
+    }
+
+    std::vector<std::pair<QString, QString>> records;
+    query.exec("SELECT id, label FROM records");
+    while (query.next())
+        records.emplace_back(query.value(0).toString(), query.value(1).toString());
+    double done = 0;
+    for (const auto& [id, label] : records) {
+        if (progress && !progress(done++ / static_cast<double>(records.size())))
+            return findings;
+        if (auto record = loadRecord(id); !record)
+            findings.push_back({"record of " + label, QString::fromStdString(record.problem().text())});
+    }
+    query.exec("SELECT id, number FROM jobs");
+    while (query.next()) {
+        auto body = loadJob(query.value(0).toLongLong());
+        auto job = body ? readJob(*body) : Expected<Job>(body.problem());
+        if (!job)
+            findings.push_back({"job " + query.value(1).toString(), QString::fromStdString(job.problem().text())});
+    }
+    return findings;
+}
+
+} // namespace fortitor
