@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 #include <filesystem>
 
 namespace fortitor {
@@ -127,6 +128,36 @@ SpecimenOutcome analyseSpecimen(const Specimen& specimen, const Job& job, std::s
     }
     out.verdict = verdictOf(out.checks, openRemarks(specimen, out.outcome->remarks));
     return out;
+}
+
+std::vector<Alternative> alternatives(const Specimen& specimen, const Job& job, const std::shared_ptr<const Record>& record, const std::string& symbol)
+{
+    std::vector<Alternative> found;
+    SpecimenInput input = specimen.input;
+    input.record = record;
+    const auto valueOf = [&](const SpecimenInput& in) -> std::optional<double> {
+        const auto outcome = job.method->evaluate(in);
+        const Result* r = outcome ? outcome->find(symbol) : nullptr;
+        return r ? r->value : std::nullopt;
+    };
+    const auto now = valueOf(input);
+    if (!now)
+        return found;
+    for (const OptionSpec& spec : job.method->options) {
+        const auto set = input.options.find(spec.key);
+        const std::string current = set == input.options.end() || set->second.empty() ? spec.fallback : set->second;
+        for (const std::string& choice : spec.choices) {
+            if (choice == current)
+                continue;
+            SpecimenInput other = input;
+            other.options[spec.key] = choice;
+            const auto value = valueOf(other);
+            const bool seen = std::ranges::any_of(found, [&](const Alternative& a) { return a.option == spec.key && value && std::abs(a.value - *value) <= 1e-9 * std::abs(*value); });
+            if (value && !seen && std::abs(*value - *now) > 1e-4 * std::abs(*now))
+                found.push_back({spec.key, choice, spec.label + ": " + choice, *value});
+        }
+    }
+    return found;
 }
 
 void analyseSet(const Job& job, JobOutcome& outcome)

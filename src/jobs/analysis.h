@@ -45,6 +45,18 @@ Expected<std::shared_ptr<const Record>> loadRecord(const Specimen& specimen, con
 /// person has settled do not hold the verdict open.
 SpecimenOutcome analyseSpecimen(const Specimen& specimen, const Job& job, std::shared_ptr<const Record> record);
 
+/// What another school would make of a figure.
+struct Alternative {
+    std::string option; ///< "area_from"
+    std::string choice; ///< "least"
+    std::string words;  ///< "Section from: least"
+    double value = 0;   ///< base unit of the result
+};
+
+/// Works the specimen out by every other choice of the method's options, and gives those that move
+/// the figure by more than a ten-thousandth.
+std::vector<Alternative> alternatives(const Specimen& specimen, const Job& job, const std::shared_ptr<const Record>& record, const std::string& symbol);
+
 /// Statistics of the set and the remarks on it. Specimens that a person excluded are left out.
 void analyseSet(const Job& job, JobOutcome& outcome);
 

@@ -1,0 +1,53 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/bench/page.h"
+
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QTableWidget>
+
+namespace fortitor {
+
+/// Overlay of a set's curves and strips of its values against what is wanted.
+class SetPicture : public QWidget {
+    Q_OBJECT
+public:
+    SetPicture(Session& session, QWidget* parent = nullptr);
+    void rebuild();
+
+signals:
+    void specimenChosen(size_t index);
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void mousePressEvent(QMouseEvent* event) override;
+
+private:
+    void paintOverlay(QPainter& painter, const QRectF& room);
+    void paintStrips(QPainter& painter, const QRectF& room);
+    Session& session_;
+    std::vector<std::pair<QRectF, size_t>> spots_; ///< where specimens can be hit
+};
+
+/// The whole set: overlay, strips, statistics, remarks, the verdict as a sentence.
+class JudgePage : public Page {
+    Q_OBJECT
+public:
+    JudgePage(Session& session, QWidget* parent = nullptr);
+    void refresh() override;
+    [[nodiscard]] QStringList keys() const override;
+
+private:
+    void fillTable();
+    void exclude();
+    QLabel* verdict_ = nullptr;
+    SetPicture* picture_ = nullptr;
+    QTableWidget* table_ = nullptr;
+    QPushButton* out_ = nullptr;
+    QLineEdit* reason_ = nullptr;
+    QLabel* hint_ = nullptr;
+};
+
+} // namespace fortitor

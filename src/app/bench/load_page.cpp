@@ -1,0 +1,280 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/bench/load_page.h"
+
+#include "app/theme/theme.h"
+#include "app/widgets/basics.h"
+#include "draw/chart.h"
+
+#include <QFontMetricsF>
+#include <QKeyEvent>
+#include <QPainter>
+
+#include <algorithm>
+
+namespace fortitor {
+namespace {
+
+constexpr int side = 282;
+
+} // namespace
+
+LoadPage::LoadPage(Session& session, LiveFrame& frame, QWidget* parent) : Page(session, parent), frame_(frame)
+{
+    setFocusPolicy(Qt::StrongFocus);
+    start_ = button("Start", "primary", "loadStart", this);
+    hold_ = button("Hold\nSpace", "big", "loadHold", this);
+    stop_ = button("STOP\nEsc", "stop", "loadStop", this);
+    answer_ = button("It is off, go on", "primary", "promptAnswer", this);
+    toRead_ = button("Read the curve", "primary", "loadToRead", this);
+    import_ = button("Import a text record…", "", "loadImport", this);
+    pace_ = new QComboBox(this);
+    pace_->setObjectName("loadPace");
+    for (int factor : {1, 5, 20, 50})
+        pace_->addItem(factor == 1 ? QString("life speed") : QString("%1 × life").arg(factor), factor);
+    pace_->setCurrentIndex(1);
+    pace_->setToolTip("How fast the simulated frame's time runs");
+    connect(pace_, &QComboBox::activated, this, [this] { frame_.setPace(pace_->currentData().toDouble()); });
+    connect(start_, &QPushButton::clicked, this, [this] { frame_.start(); setFocus(); });
+    connect(hold_, &QPushButton::clicked, this, [this] { frame_.holdOrGoOn(); setFocus(); });
+    connect(stop_, &QPushButton::clicked, &frame, &LiveFrame::stop);
+    connect(answer_, &QPushButton::clicked, this, [this] { frame_.answerPrompt(); setFocus(); });
+    connect(toRead_, &QPushButton::clicked, this, &LoadPage::readAsked);
+    connect(import_, &QPushButton::clicked, this, &LoadPage::importAsked);
+    connect(&frame, &LiveFrame::updated, this, [this] { if (isVisible()) follow(); });
+}
+
+void LoadPage::refresh()
+{
+    if (!frame_.running() && !frame_.ready() && session_.hasSpecimen())
+        Q_UNUSED(frame_.prepare());
+    follow();
+}
+
+void LoadPage::enter()
+{
+    setFocus();
+}
+
+void LoadPage::follow()
+{
+    using State = LiveFrame::State;
+    const State state = frame_.state();
+    const bool running = frame_.running();
+    start_->setVisible(!running && state == State::Idle);
+    start_->setEnabled(frame_.holdBacks().isEmpty());
+    start_->setToolTip(frame_.holdBacks().isEmpty() ? "Starts the run (Enter)" : "Not ready: " + frame_.holdBacks().join("; "));
+    hold_->setVisible(running);
+    hold_->setText(state == State::Holding ? "Go on\nSpace" : "Hold\nSpace");
+    hold_->setEnabled(state == State::Running || state == State::Holding);
+    stop_->setVisible(running);
+    answer_->setVisible(state == State::Prompt);
+    toRead_->setVisible(!running && session_.hasSpecimen() && session_.record(session_.current()));
+    import_->setVisible(!running);
+    pace_->setVisible(true);
+    std::vector<Remark> remarks;
+    if (!running && state == State::Idle)
+        for (const QString& words : frame_.holdBacks())
+            remarks.push_back({s("hold-" + words), Severity::Caution, {}, "Start waits: " + s(words) + ".", "See Set up.", {}});
+    emit pageRemarks(remarks);
+    update();
+}
+
+void LoadPage::resizeEvent(QResizeEvent*)
+{
+    const int x = width() - side + 4;
+    const int y = height() - 118;
+    start_->setGeometry(x, y, side - 28, 56);
+    hold_->setGeometry(x, y, (side - 36) / 2, 58);
+    stop_->setGeometry(x + (side - 36) / 2 + 8, y, (side - 36) / 2, 58);
+    toRead_->setGeometry(x, y - 4, side - 28, 44);
+    import_->setGeometry(24, height() - 44, 190, 32);
+    pace_->setGeometry(x, height() - 44, 120, 30);
+    answer_->setGeometry(width() - 210, 8, 186, 36);
+}
+
+void LoadPage::keyPressEvent(QKeyEvent* event)
+{
+    if (event->key() == Qt::Key_Space && frame_.running()) {
+        frame_.holdOrGoOn();
+    } else if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) {
+        if (frame_.state() == LiveFrame::State::Prompt)
+            frame_.answerPrompt();
+        else if (!frame_.running())
+            frame_.start();
+    } else {
+        Page::keyPressEvent(event);
+    }
+}
+
+void LoadPage::paintLive(QPainter& painter, const QRectF& area) const
+{
+    const Palette& p = pal();
+    const LiveCurve& live = frame_.curve();
+    double maxStress = 50;
+    double maxStrain = 1;
+    if (const auto& expected = frame_.expected(); expected.maximum && session_.hasSpecimen()) {
+        const auto strength = session_.specimen().input.published.find("Rm");
+        if (strength != session_.specimen().input.published.end())
+            maxStress = strength->second * 1.05;
+        maxStrain = 1.5;
+    }
+    for (double e : live.strain())
+        maxStrain = std::max(maxStrain, e * 100);
+    for (double v : live.stress())
+        maxStress = std::max(maxStress, v);
+    const auto [x0, x1] = roomyRange(0, maxStrain);
+    const auto [y0, y1] = roomyRange(0, maxStress);
+    const Chart chart(area, x0, x1, y0, y1);
+    chart.drawAxes(painter, p, "strain, %", "stress, MPa");
+    if (session_.hasSpecimen()) {
+        const auto& published = session_.specimen().input.published;
+        const auto strength = published.find("Rm");
+        if (strength != published.end()) {
+            painter.fillRect(QRectF(QPointF(area.left() + 1, chart.py(strength->second * 1.1)), QPointF(area.right(), chart.py(strength->second * 0.9))).intersected(area), p.dataTint);
+            painter.setFont(wordFont(11));
+            painter.setPen(p.quiet);
+            const QString words = "Rm, published ± 10 %";
+            painter.drawText(QPointF(area.right() - QFontMetricsF(painter.font()).horizontalAdvance(words) - 6, std::max(area.top() + 12, chart.py(strength->second * 1.1) + 14)), words);
+        }
+    }
+    if (frame_.removeAt() > 0 && chart.px(frame_.removeAt() * 100) < area.right()) {
+        painter.setPen(QPen(p.accent, 1.4, Qt::DashLine));
+        const double x = chart.px(frame_.removeAt() * 100);
+        painter.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()));
+    }
+    chart.drawCurve(painter, live.strain(), live.stress(), QPen(p.ink, 1.9), 100);
+    if (!live.empty()) {
+        painter.setRenderHint(QPainter::Antialiasing);
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(p.accent);
+        painter.drawEllipse(chart.at(live.strain().back() * 100, live.stress().back()), 5, 5);
+    }
+}
+
+void LoadPage::paintReadouts(QPainter& painter, double left, double top, double width) const
+{
+    const Palette& p = pal();
+    const FrameSample& sample = frame_.sample();
+    const bool ready = frame_.ready();
+    const bool kilo = std::abs(sample.force) >= 1000;
+    double y = top;
+    const auto readout = [&](const QString& name, const QString& figure, const QString& unit) {
+        painter.setFont(wordFont(12));
+        painter.setPen(p.quiet);
+        painter.drawText(QPointF(left, y + 12), name);
+        const QFont big = figureFont(36);
+        painter.setFont(big);
+        painter.setPen(p.ink);
+        painter.drawText(QPointF(left, y + 52), figure);
+        const double wide = QFontMetricsF(big).horizontalAdvance(figure);
+        painter.setFont(wordFont(14));
+        painter.setPen(p.quiet);
+        painter.drawText(QPointF(left + wide + 6, y + 52), unit);
+        y += 68;
+    };
+    readout("force", ready ? QString::number(kilo ? sample.force / 1000 : sample.force, 'f', kilo ? 2 : 0) : "–", kilo ? "kN" : "N");
+    readout("extension", ready ? QString::number(sample.extension, 'f', 3) : "–", "mm");
+    const auto rate = frame_.running() ? (frame_.fastNow() ? frame_.curve().crossheadRate() : frame_.curve().strainRate()) : std::nullopt;
+    readout(frame_.fastNow() ? "rate, by crosshead" : "rate", rate ? QString::number(*rate, 'f', 5) : "–", "/s");
+    if (const auto& plan = frame_.rates()) {
+        const double low = plan->lowest;
+        const double high = plan->highest;
+        const QRectF bar(left, y - 4, width, 10);
+        const auto x = [&](double r) { return bar.left() + std::clamp(r / (2.2 * high), 0.0, 1.0) * bar.width(); };
+        painter.fillRect(bar, p.hairSoft);
+        if (!frame_.fastNow())
+            painter.fillRect(QRectF(QPointF(x(low), bar.top()), QPointF(x(high), bar.bottom())), p.good);
+        if (rate && !frame_.fastNow())
+            painter.fillRect(QRectF(x(*rate) - 1.5, bar.top() - 5, 3, bar.height() + 10), p.ink);
+        painter.setFont(wordFont(11.5));
+        painter.setPen(p.quiet);
+        painter.drawText(QPointF(left, y + 22), frame_.fastNow() ? QString("past yield, 0.0067 /s by crosshead") : QString("window %1 to %2 near yield").arg(low, 0, 'f', 5).arg(high, 0, 'f', 5));
+        y += 40;
+    }
+    painter.setFont(wordFont(12));
+    painter.setPen(p.quiet);
+    painter.drawText(QPointF(left, y + 10), "limits");
+    y += 18;
+    const auto gauge = [&](const QString& name, double share) {
+        painter.setPen(p.ink);
+        painter.setFont(wordFont(12.5));
+        painter.drawText(QPointF(left, y + 13), QFontMetricsF(painter.font()).elidedText(name, Qt::ElideRight, 116));
+        painter.fillRect(QRectF(left + 122, y + 5, width - 122, 8), p.hairSoft);
+        painter.fillRect(QRectF(left + 122, y + 5, (width - 122) * std::clamp(share, 0.0, 1.0), 8), share > 0.9 ? p.stop : p.quiet);
+        y += 21;
+    };
+    for (const TrainLink& link : frame_.train())
+        if (link.capacity > 0)
+            gauge(q(link.name), sample.force / link.capacity);
+    if (frame_.limits().extension > 0)
+        gauge("travel", sample.displacement / frame_.limits().extension);
+}
+
+void LoadPage::paintEvents(QPainter& painter, const QRectF& room) const
+{
+    const Palette& p = pal();
+    painter.setPen(p.hair);
+    painter.drawLine(room.topLeft(), room.topRight());
+    painter.setFont(wordFont(12));
+    painter.setPen(p.quiet);
+    painter.drawText(room.topLeft() + QPointF(0, 20), "what happened");
+    const auto& events = frame_.events();
+    const int fits = std::max(1, static_cast<int>((room.height() - 26) / 20));
+    double y = room.top() + 42;
+    for (size_t i = events.size() > static_cast<size_t>(fits) ? events.size() - static_cast<size_t>(fits) : 0; i < events.size(); ++i) {
+        const int tenths = static_cast<int>(events[i].time * 10);
+        painter.setFont(figureFont(11));
+        painter.setPen(p.quiet);
+        painter.drawText(QPointF(room.left(), y), QString("%1:%2.%3").arg(tenths / 600, 2, 10, QChar('0')).arg(tenths / 10 % 60, 2, 10, QChar('0')).arg(tenths % 10));
+        painter.setFont(wordFont(12.5));
+        painter.setPen(p.ink);
+        painter.drawText(QPointF(room.left() + 68, y), q(events[i].text));
+        y += 20;
+    }
+    if (events.empty())
+        painter.drawText(QPointF(room.left(), y), "nothing yet");
+}
+
+void LoadPage::paintEvent(QPaintEvent*)
+{
+    const Palette& p = pal();
+    QPainter painter(this);
+    painter.fillRect(rect(), p.surface);
+    const double split = width() - side - 14;
+    double top = 0;
+    const bool prompt = frame_.state() == LiveFrame::State::Prompt;
+    const double toGo = frame_.curve().empty() || frame_.removeAt() <= 0 ? 1 : frame_.removeAt() - frame_.curve().strain().back();
+    const bool soon = frame_.state() == LiveFrame::State::Running && frame_.removeAt() > 0 && toGo > 0 && toGo < 0.4 * frame_.removeAt();
+    if (prompt || soon) {
+        const QRectF band(0, 0, width(), 52);
+        painter.fillRect(band, p.accentTint);
+        painter.setRenderHint(QPainter::Antialiasing);
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(p.accent);
+        const QPointF triangle[] = {{24, 15}, {34, 36}, {14, 36}};
+        painter.drawPolygon(triangle, 3);
+        painter.setPen(p.ink);
+        painter.setFont(wordFont(16, QFont::DemiBold));
+        painter.drawText(QPointF(46, 32), prompt ? QString("Take the extensometer off now. The frame holds.") : QString("At %1 %: take the extensometer off. The frame will hold for you.").arg(frame_.removeAt() * 100, 0, 'f', 1));
+        painter.setRenderHint(QPainter::Antialiasing, false);
+    }
+    top = prompt || soon ? 52 : 0;
+    if (!session_.hasSpecimen())
+        return;
+    const QRectF area(72, top + 34, split - 72 - 18, height() - top - 34 - 44 - 176);
+    paintLive(painter, area);
+    paintEvents(painter, QRectF(24, height() - 170, split - 42, 120));
+    painter.setPen(p.hair);
+    painter.drawLine(QPointF(split, top + 18), QPointF(split, height() - 18));
+    paintReadouts(painter, split + 18, top + 20, side - 30);
+    painter.setFont(wordFont(11.5));
+    painter.setPen(p.quiet);
+    painter.drawText(QRectF(width() - 150, height() - 44, 130, 30), Qt::AlignRight | Qt::AlignVCenter, frame_.shows("guard-closed") ? "guard closed" : "guard open");
+}
+
+QStringList LoadPage::keys() const
+{
+    return {"Enter|start, or answer the prompt", "Space|hold, go on", "Z|zero force (not while running)", "B|balance the extensometer", "Esc|STOP at once, from any page"};
+}
+
+} // namespace fortitor

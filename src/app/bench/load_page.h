@@ -1,0 +1,46 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/bench/page.h"
+#include "app/model/live_frame.h"
+
+#include <QComboBox>
+#include <QLabel>
+#include <QPushButton>
+
+namespace fortitor {
+
+/// The run: live curve, large readouts, the rate in its window, limits, prompts, STOP.
+class LoadPage : public Page {
+    Q_OBJECT
+public:
+    LoadPage(Session& session, LiveFrame& frame, QWidget* parent = nullptr);
+    void refresh() override;
+    void enter() override;
+    [[nodiscard]] QStringList keys() const override;
+
+signals:
+    void readAsked();
+    void importAsked();
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void resizeEvent(QResizeEvent*) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    void follow();
+    void paintLive(QPainter& painter, const QRectF& area) const;
+    void paintReadouts(QPainter& painter, double left, double top, double width) const;
+    void paintEvents(QPainter& painter, const QRectF& room) const;
+    LiveFrame& frame_;
+    QPushButton* start_ = nullptr;
+    QPushButton* hold_ = nullptr;
+    QPushButton* stop_ = nullptr;
+    QPushButton* answer_ = nullptr;
+    QPushButton* toRead_ = nullptr;
+    QPushButton* import_ = nullptr;
+    QComboBox* pace_ = nullptr;
+};
+
+} // namespace fortitor

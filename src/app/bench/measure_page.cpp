@@ -1,0 +1,434 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/bench/measure_page.h"
+
+#include "app/theme/theme.h"
+#include "app/widgets/basics.h"
+#include "draw/chart.h"
+#include "jobs/edits.h"
+#include "methods/common/section.h"
+
+#include <QFontMetricsF>
+#include <QPainter>
+
+#include <algorithm>
+
+namespace fortitor {
+namespace {
+
+constexpr int fieldWidth = 122;
+
+} // namespace
+
+MeasurePage::MeasurePage(Session& session, QWidget* parent) : Page(session, parent)
+{
+    setObjectName("measurePage");
+    head_ = label({}, "", this);
+    hint_ = label("Type 10.02, 10,02 or 0.3945 in. Enter goes on to the next place, then to the next specimen.", "quiet", this);
+    message_ = label({}, "warn", this);
+    message_->setObjectName("measureMessage");
+    message_->hide();
+    before_ = button("before the test", "segment", "measureBefore", this);
+    afterButton_ = button("after the break", "segment", "measureAfter", this);
+    shape_ = new QComboBox(this);
+    shape_->setObjectName("measureShape");
+    shape_->setToolTip("Section of this specimen");
+    fracture_ = new QComboBox(this);
+    fracture_->setObjectName("fracture");
+    fracture_->addItems({"fracture: not noted", "cup and cone", "slant", "flat", "granular", "at grip"});
+    connect(before_, &QPushButton::clicked, this, [this] { after_ = false; refresh(); enter(); });
+    connect(afterButton_, &QPushButton::clicked, this, [this] { after_ = true; refresh(); enter(); });
+    connect(shape_, &QComboBox::activated, this, [this](int i) {
+        if (session_.hasSpecimen())
+            session_.apply(edits::shape(session_.document(), session_.current(), session_.job().method->shapes[static_cast<size_t>(i)]));
+    });
+    connect(fracture_, &QComboBox::activated, this, [this](int i) {
+        if (session_.hasSpecimen())
+            session_.apply(edits::note(session_.document(), session_.current(), "fracture", i == 0 ? "" : s(fracture_->itemText(i))));
+    });
+    connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
+}
+
+QString MeasurePage::rawText(const FieldSpec& field, size_t index) const
+{
+    const Json::json_pointer path("/specimens/" + std::to_string(session_.current()) + "/dimensions/" + field.key);
+    const Json& json = session_.document().json();
+    if (!json.contains(path))
+        return {};
+    const Json& value = json.at(path);
+    if (value.is_string())
+        return index == 0 ? q(value.get<std::string>()) : QString();
+    return value.is_array() && index < value.size() && value[index].is_string() ? q(value[index].get<std::string>()) : QString();
+}
+
+void MeasurePage::build()
+{
+    const std::string shape = session_.specimen().input.shape;
+    const QString key = q(shape) + (after_ ? "/after" : "/before") + q(session_.job().method->id);
+    if (key == builtFor_)
+        return;
+    builtFor_ = key;
+    for (Place& p : places_)
+        p.edit->deleteLater();
+    places_.clear();
+    int row = 0;
+    for (const FieldSpec& field : session_.job().method->fields) {
+        if (field.afterBreak != after_ || (!field.shape.empty() && field.shape != shape))
+            continue;
+        const bool onDrawing = field.readings > 1 && !after_;
+        for (int i = 0; i < field.readings; ++i) {
+            auto* edit = new QuantityField(field.kind, this);
+            edit->setObjectName(q(field.key) + (field.readings > 1 ? QString("-%1").arg(i + 1) : QString()));
+            edit->setToolTip(q(field.help));
+            edit->setWhatsThis(q(field.label + ". " + field.help));
+            edit->installEventFilter(this);
+            edit->show();
+            places_.push_back({field, static_cast<size_t>(i), edit, onDrawing, row});
+        }
+        if (onDrawing)
+            ++row;
+    }
+    for (size_t k = 0; k < places_.size(); ++k) {
+        QuantityField* edit = places_[k].edit;
+        edit->suspicious = [this, k](const Quantity& typed) { return suspicion(places_[k], typed); };
+        connect(edit, &QuantityField::committed, this, [this, k](const QString& text) {
+            session_.apply(edits::reading(session_.document(), session_.current(), places_[k].field, places_[k].index, s(text)));
+        });
+        connect(edit, &QuantityField::goOn, this, [this, k] { advance(k + 1); });
+        connect(edit, &QuantityField::goBack, this, [this, k] {
+            if (k > 0)
+                places_[k - 1].edit->setFocus();
+        });
+        connect(edit, &QuantityField::message, this, [this](const QString& words) {
+            message_->setText(words);
+            message_->setVisible(!words.isEmpty());
+            message_->raise();
+        });
+    }
+    for (size_t k = 1; k < places_.size(); ++k)
+        setTabOrder(places_[k - 1].edit, places_[k].edit);
+    arrange();
+}
+
+QString MeasurePage::suspicion(const Place& place, const Quantity& typed) const
+{
+    const Specimen& specimen = session_.specimen();
+    const auto against = [&](double other, const QString& whose) -> QString {
+        const double factor = slipFactor(typed.base, other);
+        if (factor == 0)
+            return {};
+        return QString("That is %1 times %2 (%3). A slip of the point or the unit?").arg(factor, 0, 'g', 3).arg(whose, q(formatQuantity(other, baseUnit(place.field.kind), 4)));
+    };
+    // Other places of this bar, then the same place of the bars of the lot.
+    for (const Place& other : places_)
+        if (other.field.key == place.field.key && other.index != place.index)
+            if (const auto v = parseQuantity(s(rawText(other.field, other.index)), place.field.kind, &baseUnit(place.field.kind)))
+                if (const QString words = against(v->base, QString("reading %1").arg(other.index + 1)); !words.isEmpty())
+                    return words;
+    for (const Specimen& other : session_.job().specimens) {
+        const auto it = other.input.dimensions.find(place.field.key);
+        if (other.label == specimen.label || it == other.input.dimensions.end())
+            continue;
+        if (const QString words = against(it->second.front().base, q(other.label)); !words.isEmpty())
+            return words;
+        break;
+    }
+    return {};
+}
+
+void MeasurePage::advance(size_t from)
+{
+    const bool drawnPlace = from > 0 && places_[from - 1].onDrawing;
+    if (from < places_.size() && (!drawnPlace || places_[from].onDrawing)) {
+        places_[from].edit->setFocus();
+        return;
+    }
+    // All places of this bar are read: the next bar, unless its lengths still wait.
+    if (from < places_.size() && std::any_of(places_.begin() + static_cast<std::ptrdiff_t>(from), places_.end(), [](const Place& p) { return p.field.needed && p.edit->typed().isEmpty(); })) {
+        places_[from].edit->setFocus();
+        return;
+    }
+    if (session_.current() + 1 < session_.job().specimens.size()) {
+        session_.setCurrent(session_.current() + 1);
+        enter();
+    }
+}
+
+SpecimenDrawing MeasurePage::drawing() const
+{
+    const auto length = [&](const char* key) {
+        const auto it = session_.specimen().input.dimensions.find(key);
+        return it == session_.specimen().input.dimensions.end() || it->second.empty() ? 0 : it->second.front().base;
+    };
+    const std::string& shape = session_.specimen().input.shape;
+    const double across = length(shape == "round" ? "diameter" : shape == "tube" ? "outer_diameter" : "width");
+    const double h = std::clamp(height() * 0.2, 84.0, 130.0);
+    const QRectF room(60, height() * 0.305, width() - 120, h);
+    return layOutBar(room, shape, length("parallel_length"), length("gauge_length"), across);
+}
+
+void MeasurePage::arrange()
+{
+    if (!session_.hasSpecimen())
+        return;
+    head_->setGeometry(24, 14, width() - 420, 22);
+    hint_->setGeometry(24, 36, width() - 48, 20);
+    before_->setGeometry(width() - 266, 10, 122, 30);
+    afterButton_->setGeometry(width() - 144, 10, 122, 30);
+    shape_->setGeometry(width() - 380, 10, 104, 30);
+    message_->setGeometry(24, 56, width() - 48, 20);
+    const SpecimenDrawing d = drawing();
+    const int low = height() - 178;
+    int x = 24;
+    for (Place& p : places_) {
+        if (p.onDrawing) {
+            const double centre = d.places[std::min(p.index, d.places.size() - 1)].x();
+            const double spread = (static_cast<double>(p.index) - 1) * std::max(0.0, fieldWidth + 8 - (d.places[1].x() - d.places[0].x()));
+            const int y = p.row == 0 ? static_cast<int>(d.outline.boundingRect().top()) - 84 : static_cast<int>(d.outline.boundingRect().top()) - 84 + 40;
+            p.edit->setGeometry(static_cast<int>(centre + spread) - fieldWidth / 2, y - (p.row == 0 && places_.size() > 3 && std::ranges::any_of(places_, [](const Place& o) { return o.row == 1 && o.onDrawing; }) ? 8 : 0), fieldWidth, 36);
+        } else if (after_) {
+            p.edit->setGeometry(24 + (x - 24), low - 40, 150, 36);
+            x += 168;
+        } else {
+            p.edit->setGeometry(x, low, 132, 34);
+            x += 152;
+        }
+    }
+    fracture_->setVisible(after_);
+    fracture_->setGeometry(24, low + 20, 200, 32);
+}
+
+void MeasurePage::fill()
+{
+    for (Place& p : places_)
+        p.edit->setStored(rawText(p.field, p.index));
+}
+
+void MeasurePage::refresh()
+{
+    const bool has = session_.hasSpecimen();
+    for (QWidget* w : std::initializer_list<QWidget*>{head_, hint_, before_, afterButton_, shape_})
+        w->setVisible(has);
+    if (!has) {
+        for (Place& p : places_)
+            p.edit->deleteLater();
+        places_.clear();
+        builtFor_.clear();
+        fracture_->hide();
+        update();
+        return;
+    }
+    before_->setChecked(!after_);
+    afterButton_->setChecked(after_);
+    const Specimen& specimen = session_.specimen();
+    shape_->clear();
+    for (const std::string& shape : session_.job().method->shapes)
+        shape_->addItem(q(shape));
+    shape_->setCurrentText(q(specimen.input.shape));
+    head_->setText(after_ ? "Halves fitted together: the length between the marks, and the neck two ways" : specimen.input.shape == "rectangular" ? "Width and thickness at three places" : specimen.input.shape == "tube" ? "Outer diameter and wall at three places" : "Diameter at three places, two ways each if it looks oval");
+    const auto fracture = specimen.input.notes.find("fracture");
+    fracture_->setCurrentIndex(fracture == specimen.input.notes.end() ? 0 : std::max(0, fracture_->findText(q(fracture->second))));
+    build();
+    arrange();
+    fill();
+    update();
+}
+
+void MeasurePage::enter()
+{
+    for (Place& p : places_)
+        if (p.edit->typed().isEmpty()) {
+            p.edit->setFocus();
+            return;
+        }
+    if (!places_.empty())
+        places_.front().edit->setFocus();
+}
+
+bool MeasurePage::goTo(const QString& field)
+{
+    if (!session_.hasSpecimen())
+        return false;
+    const FieldSpec* spec = session_.job().method->findField(s(field));
+    if (!spec)
+        return false;
+    after_ = spec->afterBreak;
+    refresh();
+    for (Place& p : places_)
+        if (q(p.field.key) == field) {
+            p.edit->setFocus();
+            return true;
+        }
+    return true;
+}
+
+void MeasurePage::resizeEvent(QResizeEvent*)
+{
+    arrange();
+}
+
+bool MeasurePage::eventFilter(QObject* watched, QEvent* event)
+{
+    if (event->type() == QEvent::FocusIn || event->type() == QEvent::FocusOut)
+        update();
+    return Page::eventFilter(watched, event);
+}
+
+void MeasurePage::paintSummary(QPainter& painter) const
+{
+    const Palette& p = pal();
+    const int y = height() - 104;
+    painter.setPen(p.hair);
+    painter.drawLine(24, y - 14, width() - 24, y - 14);
+    painter.setPen(p.quiet);
+    painter.setFont(wordFont(12));
+    painter.drawText(QPointF(24, y + 8), after_ ? "section at the neck" : "section now");
+    const auto section = sectionTerm(session_.specimen().input, after_ ? "final_" : "", "So");
+    const bool known = section && *section;
+    painter.setPen(known ? p.ink : p.quiet);
+    const QFont big = figureFont(27);
+    painter.setFont(big);
+    const QString value = known ? q(formatSignificant((*section)->value(), 4)) : QString("–");
+    painter.drawText(QPointF(24, y + 42), value);
+    painter.setFont(wordFont(13));
+    painter.setPen(p.quiet);
+    const auto area = session_.specimen().input.options.find("area_from");
+    const QString school = area != session_.specimen().input.options.end() && area->second == "least" ? "least" : "mean";
+    painter.drawText(QPointF(24 + QFontMetricsF(big).horizontalAdvance(value) + 10, y + 42), "mm²" + (after_ ? QString() : ", " + school + " of the places"));
+    painter.setFont(wordFont(12));
+    if (!section)
+        painter.drawText(QPointF(24, y + 66), q(section.problem().text()));
+    else if (!after_)
+        painter.drawText(QPointF(24, y + 66), "school: " + school + (school == "mean" ? " (ISO 6892-1)" : "") + ", changed on Plan");
+    else if (const auto& outcome = session_.specimenOutcome().outcome) {
+        QString words;
+        for (const char* symbol : {"A", "Z"})
+            if (const Result* r = outcome->find(symbol); r && r->value)
+                words += (words.isEmpty() ? "" : "   ") + QString("%1 = %2 %").arg(symbol).arg(r->unit->fromBase(*r->value), 0, 'f', 1);
+        painter.setPen(p.ink);
+        painter.drawText(QPointF(24, y + 66), words);
+    }
+    if (after_)
+        return;
+
+    // Spread of the readings of the first kind, against the one per cent that is queried.
+    std::vector<double> values;
+    for (const Place& place : places_)
+        if (place.onDrawing && place.row == 0)
+            if (const auto v = parseQuantity(s(rawText(place.field, place.index)), place.field.kind, &baseUnit(place.field.kind)))
+                values.push_back(v->base);
+    const double left = width() * 0.52;
+    painter.setPen(p.quiet);
+    painter.drawText(QPointF(left, y + 8), "spread");
+    if (values.size() < 2)
+        return;
+    const auto [lo, hi] = std::ranges::minmax(values);
+    double mean = 0;
+    for (double v : values)
+        mean += v / static_cast<double>(values.size());
+    const double half = std::max(0.006 * mean, (hi - lo) * 0.7);
+    const double lineLeft = left + 60;
+    const double lineRight = width() - 40;
+    const auto x = [&](double v) { return lineLeft + (v - mean + half) / (2 * half) * (lineRight - lineLeft); };
+    painter.setPen(QPen(p.hair, 1.5));
+    painter.drawLine(QPointF(lineLeft, y + 4), QPointF(lineRight, y + 4));
+    painter.setPen(QPen(p.stop, 1.2, Qt::DotLine));
+    for (double limit : {mean - 0.005 * mean, mean + 0.005 * mean})
+        painter.drawLine(QPointF(x(limit), y - 6), QPointF(x(limit), y + 14));
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(p.ink);
+    for (double v : values)
+        painter.drawEllipse(QPointF(x(v), y + 4), 4.5, 4.5);
+    painter.setPen(p.quiet);
+    painter.setFont(figureFont(11));
+    const QFontMetricsF metrics(painter.font());
+    const QString low = q(formatSignificant(lo, 4));
+    const QString high = q(formatSignificant(hi, 4));
+    painter.drawText(QPointF(x(lo) - metrics.horizontalAdvance(low) / 2 - (hi > lo ? 12 : 0), y + 28), low);
+    if (hi > lo)
+        painter.drawText(QPointF(x(hi) - metrics.horizontalAdvance(high) / 2 + 12, y + 28), high);
+    painter.setFont(wordFont(12));
+    painter.drawText(QPointF(left, y + 52), QString("%1 % of the mean; 1 % would be queried").arg((hi - lo) / mean * 100, 0, 'f', 1));
+    const Instruments& tools = session_.specimen().input.instruments;
+    painter.drawText(QPointF(left, y + 76), "calliper: " + q(tools.calliperName) + " · measured by " + session_.who());
+}
+
+void MeasurePage::paintEvent(QPaintEvent*)
+{
+    const Palette& p = pal();
+    QPainter painter(this);
+    painter.fillRect(rect(), p.surface);
+    painter.setRenderHint(QPainter::Antialiasing);
+    if (!session_.hasSpecimen()) {
+        painter.setPen(p.quiet);
+        painter.setFont(wordFont(13));
+        painter.drawText(rect(), Qt::AlignCenter, "No specimens yet. Add one with + above (Insert on the tags).");
+        return;
+    }
+    const SpecimenDrawing d = drawing();
+    std::vector<bool> done(3, false);
+    int active = -1;
+    for (const Place& place : places_) {
+        if (!place.onDrawing)
+            continue;
+        if (place.index < 3)
+            done[place.index] = done[place.index] || !place.edit->typed().isEmpty();
+        if (place.edit->hasFocus())
+            active = static_cast<int>(place.index);
+    }
+    const auto words = [&](const char* key, const QString& name, const QString& unknown) {
+        const auto it = session_.specimen().input.dimensions.find(key);
+        return it == session_.specimen().input.dimensions.end() || it->second.empty() ? unknown : name + " " + q(formatQuantity(it->second.front().base, baseUnit(Kind::Length), 4));
+    };
+    SpecimenDrawing shown = d;
+    if (after_)
+        shown.places.clear();
+    paintBar(painter, p, shown, done, active, after_ ? words("final_gauge_length", "Lu between marks", "Lu between marks?") : words("gauge_length", "L₀ between marks", "L₀ between marks?"), words("parallel_length", "parallel length", "parallel length?"));
+    if (after_) {
+        // The break: a ragged line through the middle.
+        const double x = d.bar.center().x();
+        QPolygonF crack;
+        for (int i = 0; i <= 8; ++i)
+            crack << QPointF(x + (i % 2 ? 5 : -5), d.bar.top() - 4 + i * (d.bar.height() + 8) / 8);
+        painter.setPen(QPen(p.surface, 7));
+        painter.drawPolyline(crack);
+        painter.setPen(QPen(p.ink, 1.4));
+        painter.drawPolyline(crack.translated(-4, 0));
+        painter.drawPolyline(crack.translated(4, 0));
+    }
+    // Numbered places and the lines down from their fields.
+    for (const Place& place : places_) {
+        if (!place.onDrawing) {
+            painter.setFont(wordFont(11.5));
+            painter.setPen(p.quiet);
+            painter.drawText(QPointF(place.edit->x() + 1, place.edit->y() - 7), q(place.field.label) + (place.field.readings > 1 ? QString(" %1").arg(place.index + 1) : QString()));
+            continue;
+        }
+        if (place.index == 0) {
+            painter.setFont(wordFont(12));
+            painter.setPen(p.quiet);
+            const double right = place.edit->x() - 12;
+            painter.drawText(QRectF(24, place.edit->y(), right - 24, place.edit->height()), Qt::AlignRight | Qt::AlignVCenter, q(place.field.label));
+        }
+        if (place.row != 0)
+            continue;
+        const double x = d.places[place.index].x();
+        const double y = d.outline.boundingRect().top() - (places_.size() > 3 && std::ranges::any_of(places_, [](const Place& o) { return o.row == 1 && o.onDrawing; }) ? -2 : 24);
+        const bool now = active == static_cast<int>(place.index);
+        painter.setPen(QPen(p.hair, 1.2));
+        painter.drawLine(QPointF(x, y), QPointF(x, d.bar.top() - 10));
+        painter.setPen(QPen(now ? p.accent : p.ink, 1.3));
+        painter.setBrush(now ? p.accent : p.surface);
+        painter.drawEllipse(QPointF(x, y), 10, 10);
+        painter.setPen(now ? (p.dark ? p.paper : QColor(Qt::white)) : p.ink);
+        painter.setFont(wordFont(11, QFont::DemiBold));
+        painter.drawText(QRectF(x - 10, y - 10, 20, 20), Qt::AlignCenter, QString::number(place.index + 1));
+    }
+    paintSummary(painter);
+}
+
+QStringList MeasurePage::keys() const
+{
+    return {"Enter|take the reading, next place, next specimen", "↑|the place before", "Esc|what stood there before", "Ctrl+← Ctrl+→|the specimen before, the next one", "Ctrl+Z|take back"};
+}
+
+} // namespace fortitor

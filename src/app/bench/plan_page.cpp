@@ -1,0 +1,274 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/bench/plan_page.h"
+
+#include "app/theme/theme.h"
+#include "app/widgets/basics.h"
+#include "jobs/edits.h"
+#include "methods/display.h"
+#include "plan/load_train.h"
+#include "reference/tables.h"
+
+#include <QCompleter>
+#include <QFormLayout>
+#include <QGridLayout>
+#include <QScrollArea>
+
+namespace fortitor {
+namespace {
+
+QLineEdit* lineEdit(const char* name, const QString& hint)
+{
+    auto* made = new QLineEdit;
+    made->setObjectName(name);
+    made->setPlaceholderText(hint);
+    made->setMinimumHeight(32);
+    return made;
+}
+
+void setIfIdle(QLineEdit* edit, const QString& text)
+{
+    if (!edit->hasFocus() || !edit->isModified())
+        edit->setText(text);
+}
+
+} // namespace
+
+PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
+{
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    auto* scroll = new QScrollArea;
+    scroll->setWidgetResizable(true);
+    outer->addWidget(scroll);
+    auto* inside = new QWidget;
+    scroll->setWidget(inside);
+    auto* grid = new QHBoxLayout(inside);
+    grid->setContentsMargins(24, 18, 24, 18);
+    grid->setSpacing(36);
+    auto* left = new QVBoxLayout;
+    left->setSpacing(8);
+    auto* right = new QVBoxLayout;
+    right->setSpacing(8);
+    grid->addLayout(left, 10);
+    grid->addLayout(right, 9);
+
+    left->addWidget(label("The job", "head"));
+    number_ = lineEdit("jobNumber", "J-0101");
+    title_ = lineEdit("jobTitle", "Rigger tube, incoming lot");
+    material_ = lineEdit("jobMaterial", "6082-T6, steel S355 …");
+    direction_ = lineEdit("jobDirection", "along the tube, at mid length");
+    QStringList names;
+    for (const PublishedMaterial& m : publishedMaterials())
+        names << q(m.name + " " + m.state);
+    auto* completer = new QCompleter(names, this);
+    completer->setCaseSensitivity(Qt::CaseInsensitive);
+    completer->setFilterMode(Qt::MatchContains);
+    material_->setCompleter(completer);
+    auto* form = new QGridLayout;
+    form->setHorizontalSpacing(12);
+    form->setVerticalSpacing(6);
+    const std::pair<const char*, QLineEdit*> rows[] = {{"number", number_}, {"title", title_}, {"material and state", material_}, {"place and direction", direction_}};
+    int row = 0;
+    for (const auto& [name, edit] : rows) {
+        form->addWidget(label(name, "quiet"), row, 0);
+        form->addWidget(edit, row++, 1);
+    }
+    form->setColumnMinimumWidth(0, 120);
+    left->addLayout(form);
+    published_ = label({}, "quiet");
+    left->addWidget(published_);
+    connect(number_, &QLineEdit::editingFinished, this, [this] { if (session_.isOpen() && s(number_->text()) != session_.job().number) session_.apply(edits::head(session_.document(), "number", s(number_->text()))); });
+    connect(title_, &QLineEdit::editingFinished, this, [this] { if (session_.isOpen() && s(title_->text()) != session_.job().title) session_.apply(edits::head(session_.document(), "title", s(title_->text()))); });
+    connect(material_, &QLineEdit::editingFinished, this, [this] { if (session_.isOpen() && s(material_->text()) != session_.job().materialName) session_.apply(edits::material(session_.document(), s(material_->text()))); });
+    connect(direction_, &QLineEdit::editingFinished, this, [this] {
+        if (session_.isOpen() && s(direction_->text()) != session_.document().json()["material"].value("direction", ""))
+            session_.apply(CommandBuilder(session_.document(), "direction: " + s(direction_->text())).set("/material/direction", s(direction_->text())).take());
+    });
+
+    left->addSpacing(14);
+    left->addWidget(label("What is wanted", "head"));
+    requirements_ = new QVBoxLayout;
+    requirements_->setSpacing(6);
+    left->addLayout(requirements_);
+    left->addSpacing(14);
+    left->addWidget(label("Worked out", "head"));
+    forecast_ = label({});
+    forecast_->setObjectName("forecast");
+    forecast_->setTextFormat(Qt::RichText);
+    left->addWidget(forecast_);
+    left->addStretch();
+
+    right->addWidget(label("Schools", "head"));
+    right->addWidget(label("The first of each is the usual one. A change works every figure out anew.", "quiet"));
+    schools_ = new QVBoxLayout;
+    schools_->setSpacing(6);
+    right->addLayout(schools_);
+    right->addStretch();
+}
+
+void PlanPage::buildRequirements()
+{
+    clearLayout(requirements_);
+    const Job& job = session_.job();
+    for (const Requirement& r : job.requirements) {
+        const ResultSpec spec = specFor(*job.method, r.symbol);
+        auto* row = new QHBoxLayout;
+        row->setSpacing(8);
+        auto* name = label(symbolHtml(q(r.symbol)));
+        name->setTextFormat(Qt::RichText);
+        name->setFixedWidth(56);
+        row->addWidget(name);
+        std::pair<const char*, std::optional<double>> limits[] = {{"min", r.min}, {"max", r.max}};
+        QLineEdit* edits[2];
+        for (int k = 0; k < 2; ++k) {
+            row->addWidget(label(k == 0 ? "at least" : "at most", "quiet"));
+            const auto shown = showValue(spec, limits[k].second, 0, RoundingRule::FourDigits);
+            edits[k] = lineEdit((std::string(limits[k].first) + "-" + r.symbol).c_str(), k == 0 ? "–" : "–");
+            edits[k]->setText(limits[k].second ? QString::number(shown.value, 'g', 6) + " " + q(shown.unit) : QString());
+            edits[k]->setFixedWidth(98);
+            row->addWidget(edits[k]);
+        }
+        auto* out = button("take out", "link", "requirementOut");
+        row->addWidget(out);
+        row->addStretch();
+        for (QLineEdit* edit : edits)
+            connect(edit, &QLineEdit::editingFinished, this, [this, symbol = r.symbol, a = edits[0], b = edits[1]] {
+                if ((a->isModified() || b->isModified()) && session_.isOpen()) {
+                    a->setModified(false);
+                    b->setModified(false);
+                    session_.apply(edits::requirement(session_.document(), symbol, s(a->text().trimmed()), s(b->text().trimmed())));
+                }
+            });
+        connect(out, &QPushButton::clicked, this, [this, symbol = r.symbol] { session_.apply(edits::requirement(session_.document(), symbol, "", "")); });
+        requirements_->addLayout(row);
+    }
+    auto* add = new QHBoxLayout;
+    auto* symbol = new QComboBox;
+    symbol->setObjectName("requirementSymbol");
+    for (const ResultSpec& spec : job.method->results)
+        if (std::ranges::find(job.requirements, spec.symbol, &Requirement::symbol) == job.requirements.end())
+            symbol->addItem(q(spec.symbol + ", " + spec.name), q(spec.symbol));
+    symbol->setFixedWidth(190);
+    auto* least = lineEdit("requirementMin", "at least, 290 MPa");
+    least->setFixedWidth(150);
+    auto* go = button("Add", "", "requirementAdd");
+    add->addWidget(symbol);
+    add->addWidget(least);
+    add->addWidget(go);
+    add->addStretch();
+    requirements_->addLayout(add);
+    const auto take = [this, symbol, least] {
+        if (!least->text().trimmed().isEmpty())
+            session_.apply(edits::requirement(session_.document(), s(symbol->currentData().toString()), s(least->text().trimmed()), ""));
+    };
+    connect(go, &QPushButton::clicked, this, take);
+    connect(least, &QLineEdit::returnPressed, this, take);
+}
+
+void PlanPage::buildSchools()
+{
+    clearLayout(schools_);
+    const Json options = session_.document().json().value("options", Json::object());
+    for (const OptionSpec& spec : session_.job().method->options) {
+        auto* row = new QHBoxLayout;
+        row->setSpacing(10);
+        auto* name = label(q(spec.label), "quiet");
+        name->setFixedWidth(140);
+        name->setToolTip(q(spec.help));
+        row->addWidget(name);
+        const QString now = options.contains(spec.key) && options[spec.key].is_string() ? q(options[spec.key].get<std::string>()) : QString();
+        if (!spec.choices.empty()) {
+            auto* box = new QComboBox;
+            box->setObjectName("option-" + q(spec.key));
+            box->setToolTip(q(spec.help));
+            for (const std::string& choice : spec.choices)
+                box->addItem(q(choice));
+            if (!now.isEmpty())
+                box->setCurrentText(now);
+            connect(box, &QComboBox::activated, this, [this, box, key = spec.key, first = spec.choices.front()] {
+                const std::string chosen = s(box->currentText());
+                session_.apply(edits::option(session_.document(), key, chosen == first ? "" : chosen));
+            });
+            row->addWidget(box, 1);
+        } else {
+            auto* edit = lineEdit(("option-" + spec.key).c_str(), spec.fallback.empty() ? QString("none") : q(spec.fallback));
+            edit->setText(now);
+            edit->setToolTip(q(spec.help));
+            connect(edit, &QLineEdit::editingFinished, this, [this, edit, key = spec.key] {
+                if (!edit->isModified())
+                    return;
+                edit->setModified(false);
+                session_.apply(edits::option(session_.document(), key, s(edit->text().trimmed())));
+            });
+            row->addWidget(edit, 1);
+        }
+        schools_->addLayout(row);
+    }
+}
+
+void PlanPage::showForecast()
+{
+    const Job& job = session_.job();
+    QString text;
+    const auto line = [&](const QString& name, const QString& value) { text += QString("<tr><td style='padding-right:14px;color:%1'>%2</td><td>%3</td></tr>").arg(pal().quiet.name(), name, value); };
+    const auto n = job.specimens.size();
+    line("specimens", QString("%1, the method asks for at least %2").arg(n).arg(job.method->leastSpecimens));
+    if (session_.hasSpecimen()) {
+        const SpecimenInput& input = session_.specimen().input;
+        const ExpectedLoad expected = expectedLoad(input);
+        const QString who = q(session_.specimen().label);
+        line("greatest force, " + who, expected.maximum ? q(formatQuantity(*expected.maximum, *findUnit("kN"), 3)) + " · " + q(expected.basis) : q(expected.basis));
+        if (expected.yield)
+            line("yields near", q(formatQuantity(*expected.yield, *findUnit("kN"), 3)));
+        if (const auto rates = planRates(input, expected)) {
+            const Unit& perMinute = *findUnit("mm/min");
+            line("crosshead", QString("%1 to yield, then %2").arg(q(formatQuantity(rates->yieldSpeed, perMinute, 2)), q(formatQuantity(rates->afterSpeed, perMinute, 2))));
+            line("rate to yield", "0.00025 /s ± 20 %, ISO 6892-1 method A");
+            line("time on the frame", QString("about %1 min a specimen, %2 min for all").arg(rates->wholeTime / 60, 0, 'f', 1).arg(rates->wholeTime / 60 * static_cast<double>(n), 0, 'f', 0));
+        } else {
+            line("crosshead", "needs the parallel length, on Measure");
+        }
+    }
+    forecast_->setText("<table cellspacing='3'>" + text + "</table>");
+}
+
+void PlanPage::refresh()
+{
+    if (!session_.isOpen())
+        return;
+    const Job& job = session_.job();
+    setIfIdle(number_, q(job.number));
+    setIfIdle(title_, q(job.title));
+    setIfIdle(material_, q(job.materialName));
+    const Json material = session_.document().json().value("material", Json::object());
+    setIfIdle(direction_, q(material.value("direction", "")));
+    const PublishedMaterial* row = findPublishedMaterial(job.materialName);
+    const auto giga = [](std::optional<double> v) { return v ? QString::number(*v / 1000, 'g', 4) + " GPa" : QString("–"); };
+    const auto mega = [](std::optional<double> v) { return v ? QString::number(*v, 'g', 4) + " MPa" : QString("–"); };
+    published_->setText(row ? QString("Typical of %1, %2: E %3, yield %4, Rm %5, A %6. A guide, never a limit.").arg(q(row->name), q(row->state), giga(row->youngsModulus), mega(row->yield), mega(row->strength), row->elongation ? QString::number(*row->elongation * 100, 'g', 3) + " %" : "–")
+                            : job.materialName.empty() ? QString("Name the material to see typical values and to size the load cell.") : QString("No row of the reference table fits this name; typical values and the expected load are not known."));
+    // Rows are made anew only when what they show has changed, so that a field being typed in stays.
+    const QString key = q(session_.document().json().value("requirements", Json::array()).dump() + session_.document().json().value("options", Json::object()).dump()) + QString::number(session_.jobId());
+    if (key != builtFor_) {
+        builtFor_ = key;
+        buildRequirements();
+        buildSchools();
+    }
+    showForecast();
+}
+
+bool PlanPage::goTo(const QString& field)
+{
+    if (QWidget* widget = findChild<QWidget*>("option-" + field)) {
+        widget->setFocus();
+        return true;
+    }
+    return false;
+}
+
+QStringList PlanPage::keys() const
+{
+    return {"Tab|the next field", "Ctrl+Z|take back", "Insert on the tags|one more specimen"};
+}
+
+} // namespace fortitor

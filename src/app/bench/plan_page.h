@@ -1,0 +1,37 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/bench/page.h"
+
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QVBoxLayout>
+
+namespace fortitor {
+
+/// What is asked, of how many, by which schools; rates, expected loads and times worked out.
+class PlanPage : public Page {
+    Q_OBJECT
+public:
+    PlanPage(Session& session, QWidget* parent = nullptr);
+    void refresh() override;
+    bool goTo(const QString& field) override;
+    [[nodiscard]] QStringList keys() const override;
+
+private:
+    void buildRequirements();
+    void buildSchools();
+    void showForecast();
+    QLineEdit* number_ = nullptr;
+    QLineEdit* title_ = nullptr;
+    QLineEdit* material_ = nullptr;
+    QLineEdit* direction_ = nullptr;
+    QVBoxLayout* requirements_ = nullptr;
+    QVBoxLayout* schools_ = nullptr;
+    QLabel* forecast_ = nullptr;
+    QLabel* published_ = nullptr;
+    QString builtFor_;
+};
+
+} // namespace fortitor

@@ -1,0 +1,34 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/bench/curve_plot.h"
+#include "app/bench/page.h"
+#include "app/bench/slip.h"
+#include "app/bench/working_drawer.h"
+
+#include <QHBoxLayout>
+
+namespace fortitor {
+
+class ReadPage : public Page {
+    Q_OBJECT
+public:
+    ReadPage(Session& session, QWidget* parent = nullptr);
+    void refresh() override;
+    void enter() override { plot_->setFocus(); }
+    [[nodiscard]] QStringList keys() const override;
+    void chooseSymbol(const QString& symbol);
+
+private:
+    void showOutcome(const Outcome& outcome);
+    void handleMoved(const QString& option, const QString& value, bool done);
+    [[nodiscard]] std::vector<std::string> symbolsOf(const Outcome& outcome) const;
+    CurvePlot* plot_ = nullptr;
+    WorkingDrawer* working_ = nullptr;
+    QHBoxLayout* slipRow_ = nullptr;
+    std::vector<Slip*> slips_;
+    QString chosen_;
+    std::optional<Outcome> moving_;
+};
+
+} // namespace fortitor

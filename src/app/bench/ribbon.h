@@ -1,0 +1,27 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/model/session.h"
+
+#include <QWidget>
+
+namespace fortitor {
+
+/// The stages as verbs in the order of the work. Alt+1…7.
+class Ribbon : public QWidget {
+    Q_OBJECT
+public:
+    Ribbon(Session& session, QWidget* parent = nullptr);
+    static const QStringList& stages();
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void mousePressEvent(QMouseEvent* event) override;
+
+private:
+    [[nodiscard]] QRectF cell(int index) const;
+    [[nodiscard]] bool done(int stage) const;
+    Session& session_;
+};
+
+} // namespace fortitor

@@ -1,0 +1,43 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/model/session.h"
+
+#include <QWidget>
+
+namespace fortitor {
+
+/// The specimens of a job as hanging tags. They shrink as they grow in number, then wrap; forty
+/// stay readable. ←/→ choose, Insert adds.
+class TagStrip : public QWidget {
+    Q_OBJECT
+public:
+    TagStrip(Session& session, QWidget* parent = nullptr);
+    [[nodiscard]] QRect tagRect(int index) const;
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void contextMenuEvent(QContextMenuEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void resizeEvent(QResizeEvent*) override;
+    bool event(QEvent* event) override;
+
+private:
+    struct Shape {
+        int width = 74;
+        int height = 78;
+        int perRow = 1;
+        int rows = 1;
+    };
+    [[nodiscard]] Shape shape() const;
+    [[nodiscard]] int tagAt(const QPoint& at) const;
+    void fit();
+    void paintTag(QPainter& painter, int index, const QRect& box) const;
+
+    Session& session_;
+    int scroll_ = 0;
+};
+
+} // namespace fortitor

@@ -1,0 +1,116 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/bench/working_drawer.h"
+
+#include "app/theme/theme.h"
+#include "app/widgets/basics.h"
+#include "methods/display.h"
+
+#include <QHBoxLayout>
+#include <QPainter>
+
+namespace fortitor {
+namespace {
+
+constexpr size_t mostRowsForAlternatives = 200000;
+
+QString mono(const QString& text)
+{
+    return QString("<span style='font-family:\"%1\"'>%2</span>").arg(figureFont(12).family(), text.toHtmlEscaped());
+}
+
+QString quiet(const QString& text)
+{
+    return QString("<span style='color:%1'>%2</span>").arg(pal().quiet.name(), text.toHtmlEscaped());
+}
+
+} // namespace
+
+WorkingDrawer::WorkingDrawer(Session& session, QWidget* parent) : QWidget(parent), session_(session)
+{
+    setObjectName("working");
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(12, 8, 12, 8);
+    row->setSpacing(22);
+    auto* head = label("Working", "head");
+    head->setFixedWidth(62);
+    row->addWidget(head, 0, Qt::AlignTop);
+    left_ = label({});
+    right_ = label({});
+    for (QLabel* l : {left_, right_}) {
+        l->setTextInteractionFlags(Qt::TextSelectableByMouse);
+        l->setFont(wordFont(12));
+        l->setAlignment(Qt::AlignTop | Qt::AlignLeft);
+        l->setTextFormat(Qt::RichText);
+        row->addWidget(l, 1);
+    }
+    setFixedHeight(96);
+}
+
+void WorkingDrawer::show(const QString& symbol, const Outcome& outcome)
+{
+    const Result* r = outcome.find(s(symbol));
+    if (!r || !r->derivation) {
+        QString why = "This figure can't be had from this record.";
+        for (const Remark& remark : outcome.remarks)
+            if (std::ranges::find(remark.symbols, s(symbol)) != remark.symbols.end()) {
+                why = q(remark.text + " " + remark.advice);
+                if (remark.severity != Severity::Note || remark.code == "not-applicable")
+                    break;
+            }
+        left_->setText(symbolHtml(symbol) + ": " + why.toHtmlEscaped());
+        right_->clear();
+        return;
+    }
+    const Method& method = *session_.job().method;
+    const ResultSpec spec = specFor(method, s(symbol));
+    const auto lines = workingLines(*r->derivation);
+    const WorkingLine& own = lines.back();
+    QString text = quiet(q(own.description.empty() ? spec.help : own.description)) + "<br>";
+    if (!own.formula.empty())
+        text += mono(q(own.symbol + " = " + own.formula)) + "<br>";
+    text += mono(q(own.numbers));
+    if (!own.points.empty())
+        text += "<br>" + quiet(q(own.points));
+    left_->setText(text);
+
+    QStringList rests;
+    for (const WorkingLine& line : lines)
+        if (&line != &own && !line.symbol.empty() && !line.numbers.empty() && rests.size() < 3 && (line.symbol == "So" || line.symbol == "Le" || line.symbol == "L0" || line.symbol.starts_with("F") || line.symbol.starts_with("m")))
+            rests << q(line.symbol + " = " + line.numbers.substr(line.numbers.rfind("= ") == std::string::npos ? 0 : line.numbers.rfind("= ") + 2));
+    QStringList doubts;
+    for (const Contribution& c : r->budget.ranked)
+        if (doubts.size() < 2 && c.share > 0.02)
+            doubts << QString("%1 (%2 %)").arg(q(c.source)).arg(c.share * 100, 0, 'f', 0);
+    QStringList changes;
+    for (const std::string& w : r->wouldChange)
+        changes << q(w);
+    const auto record = session_.record(session_.current());
+    if (record && record->rows() <= mostRowsForAlternatives)
+        for (const Alternative& a : alternatives(session_.specimen(), session_.job(), record, s(symbol)))
+            if (changes.size() < 3)
+                changes << q(a.words) + ": " + q(showValue(spec, a.value, 0, RoundingRule::FourDigits).text);
+    QString more;
+    if (!rests.isEmpty())
+        more += quiet("rests on ") + mono(rests.join(", ")) + "<br>";
+    if (!doubts.isEmpty())
+        more += quiet("most doubt from ") + doubts.join(", ").toHtmlEscaped() + "<br>";
+    more += quiet("would change it ") + (changes.isEmpty() ? "none of the other schools" : changes.join(" · ").toHtmlEscaped());
+    if (!own.rule.empty())
+        more += "<br>" + quiet("rule ") + q(own.rule).toHtmlEscaped();
+    right_->setText(more);
+}
+
+QString WorkingDrawer::text() const
+{
+    return left_->text() + right_->text();
+}
+
+void WorkingDrawer::paintEvent(QPaintEvent*)
+{
+    QPainter painter(this);
+    painter.setPen(pal().hair);
+    painter.setBrush(pal().margin);
+    painter.drawRect(rect().adjusted(0, 0, -1, -1));
+}
+
+} // namespace fortitor

@@ -1,0 +1,29 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/model/session.h"
+
+#include <QLabel>
+#include <QWidget>
+
+namespace fortitor {
+
+/// How a figure came about: the formula with symbols and with numbers, what it rests on, where most
+/// of its doubt comes from, and what another school would make of it.
+class WorkingDrawer : public QWidget {
+    Q_OBJECT
+public:
+    WorkingDrawer(Session& session, QWidget* parent = nullptr);
+    void show(const QString& symbol, const Outcome& outcome);
+    [[nodiscard]] QString text() const;
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+
+private:
+    Session& session_;
+    QLabel* left_ = nullptr;
+    QLabel* right_ = nullptr;
+};
+
+} // namespace fortitor

@@ -1,0 +1,109 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/model/demo.h"
+#include "app/shell/capture.h"
+#include "app/shell/main_window.h"
+#include "app/theme/theme.h"
+#include "app/widgets/basics.h"
+
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QDir>
+#include <QElapsedTimer>
+#include <QFile>
+#include <QIcon>
+#include <QMessageBox>
+#include <QSettings>
+#include <QStandardPaths>
+#include <QTemporaryDir>
+#include <QTimer>
+
+#include <cstdio>
+
+namespace {
+
+QString defaultLogbook()
+{
+    return QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + "/fortitor/logbook.sqlite";
+}
+
+} // namespace
+
+int main(int argc, char** argv)
+{
+    using namespace fortitor;
+    QElapsedTimer clock;
+    clock.start();
+    QApplication app(argc, argv);
+    QCoreApplication::setOrganizationName("fortitor");
+    QCoreApplication::setApplicationName("fortitor");
+    QCoreApplication::setApplicationVersion(FORTITOR_VERSION);
+    QGuiApplication::setDesktopFileName("fortitor");
+    QCommandLineParser parser;
+    parser.setApplicationDescription("Fortitor: mechanical tests, from job to signed report.");
+    parser.addHelpOption();
+    parser.addVersionOption();
+    parser.addOptions({
+        {"logbook", "Work on this logbook.", "file"},
+        {"demo", "Work on a demo logbook of its own, made anew when it is missing."},
+        {"capture", "Picture the main views into a folder and quit.", "folder"},
+        {"dark", "Begin in the dark theme."},
+        {"size", "Size of the window, such as 1024x700.", "size"},
+        {"start-time", "Print how long it took until the window could be used, and quit."},
+    });
+    parser.addPositionalArgument("files", "Job files or text records to take in.", "[files…]");
+    parser.process(app);
+
+    QTemporaryDir captureFolder;
+    const bool capture = parser.isSet("capture");
+    QString file = parser.isSet("logbook") ? parser.value("logbook") : defaultLogbook();
+    if (parser.isSet("demo") && !parser.isSet("logbook"))
+        file = QFileInfo(defaultLogbook()).absolutePath() + "/demo.sqlite";
+    if (capture && !parser.isSet("logbook"))
+        file = captureFolder.path() + "/demo.sqlite";
+    if (capture || parser.isSet("start-time"))
+        QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, captureFolder.path());
+
+    app.setWindowIcon(QIcon(":/fortitor.svg"));
+    Theme::instance().setDark(parser.isSet("dark") || QSettings().value("dark", false).toBool());
+    Theme::instance().install();
+    const bool fresh = !QFile::exists(file);
+    auto book = Logbook::open(file);
+    if (!book) {
+        std::fprintf(stderr, "fortitor: %s\n", book.problem().text().c_str());
+        if (QGuiApplication::platformName() != "offscreen")
+            QMessageBox::critical(nullptr, "Fortitor", q(book.problem().text()));
+        return 3;
+    }
+    if (fresh && (parser.isSet("demo") || capture))
+        if (auto ok = fillDemo(**book); !ok)
+            std::fprintf(stderr, "fortitor: %s\n", ok.problem().text().c_str());
+
+    MainWindow window(**book);
+    if (parser.isSet("size") || capture) {
+        const QStringList parts = parser.value("size").split('x');
+        window.resize(parts.size() == 2 ? parts[0].toInt() : 1280, parts.size() == 2 ? parts[1].toInt() : 800);
+    }
+    if (capture) {
+        window.show();
+        return captureViews(window, parser.value("capture")) ? 0 : 1;
+    }
+    // Back to where one was; in the demo to the first job.
+    const auto jobs = (*book)->jobs();
+    const auto last = QSettings().value("lastJob").toLongLong();
+    const auto wanted = parser.isSet("demo") && fresh && !jobs.empty() ? jobs.front().id : last;
+    if (std::ranges::any_of(jobs, [&](const JobRow& row) { return row.id == wanted; }))
+        window.openJob(wanted, 0, fresh ? 4 : QSettings().value("lastStage", 1).toInt());
+    else
+        window.go(jobs.empty() ? MainWindow::Jobs : MainWindow::Today);
+    window.show();
+    for (const QString& path : parser.positionalArguments())
+        QTimer::singleShot(0, &window, [&window, path] { window.takeIn(path); });
+    if (parser.isSet("start-time")) {
+        QTimer::singleShot(0, &app, [&] {
+            QCoreApplication::processEvents();
+            std::printf("%.0f ms\n", static_cast<double>(clock.nsecsElapsed()) / 1e6);
+            QCoreApplication::quit();
+        });
+    }
+    return QApplication::exec();
+}

@@ -1,0 +1,103 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/shell/capture.h"
+
+#include "app/shell/main_window.h"
+#include "app/bench/measure_page.h"
+
+#include <QApplication>
+#include <QDir>
+#include <QElapsedTimer>
+#include <QListWidget>
+#include <QPixmap>
+#include <QPushButton>
+
+namespace fortitor {
+namespace {
+
+void settle(int milliseconds)
+{
+    QElapsedTimer clock;
+    clock.start();
+    do
+        QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
+    while (clock.elapsed() < milliseconds);
+}
+
+/// Runs the frame until something is true, at most for so long.
+template <class Until>
+void runUntil(Until until, int most)
+{
+    QElapsedTimer clock;
+    clock.start();
+    while (!until() && clock.elapsed() < most)
+        QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
+}
+
+} // namespace
+
+bool captureViews(MainWindow& window, const QString& folder)
+{
+    if (!QDir().mkpath(folder))
+        return false;
+    bool good = true;
+    const auto keep = [&](const char* name) {
+        settle(120);
+        good = window.grab().save(folder + "/" + name + ".png") && good;
+    };
+    const auto jobs = window.session().logbook().jobs();
+    if (jobs.empty())
+        return false;
+    window.go(MainWindow::Today);
+    keep("today");
+    window.go(MainWindow::Jobs);
+    keep("jobs");
+    Session& session = window.session();
+    window.openJob(jobs.front().id, 0, 0);
+    keep("plan");
+    window.openJob(jobs.front().id, 4, 1);
+    keep("measure");
+    window.openJob(jobs.front().id, 3, 2);
+    LiveFrame& frame = window.frame();
+    frame.zeroForce();
+    frame.closeTopGrip();
+    frame.closeBottomGrip();
+    frame.easeToZero();
+    runUntil([&] { return frame.shows("grip-bottom"); }, 8000);
+    keep("set-up");
+    frame.putExtensometerOn();
+    frame.setGuard(true);
+    session.setStage(3);
+    frame.setPace(20);
+    frame.start();
+    runUntil([&] { return frame.state() == LiveFrame::State::Prompt || !frame.running(); }, 20000);
+    keep("load");
+    frame.answerPrompt();
+    frame.setPace(50);
+    runUntil([&] { return !frame.running(); }, 20000);
+    window.openJob(jobs.front().id, 1, 4);
+    keep("read");
+    session.setCurrent(0);
+    session.setStage(5);
+    keep("judge");
+    session.setStage(6);
+    keep("report");
+    for (const JobRow& row : jobs)
+        if (row.number == "J-0103") {
+            window.openJob(row.id, 1, 4);
+            keep("read-yield-point");
+        }
+    window.go(MainWindow::Compare);
+    if (auto* list = window.findChild<QListWidget*>("compareList"))
+        for (int i = 0; i < list->count(); i += 4)
+            list->item(i)->setCheckState(Qt::Checked);
+    keep("compare");
+    window.go(MainWindow::Reference);
+    keep("reference");
+    window.go(MainWindow::Instruments);
+    keep("instruments");
+    window.go(MainWindow::LogbookPlace);
+    keep("logbook");
+    return good;
+}
+
+} // namespace fortitor

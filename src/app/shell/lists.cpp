@@ -1,0 +1,392 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/shell/lists.h"
+
+#include "app/theme/theme.h"
+#include "app/widgets/basics.h"
+#include "reference/tables.h"
+#include "units/quantity.h"
+
+#include <QApplication>
+#include <QDate>
+#include <QDateTime>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QScrollArea>
+
+namespace fortitor {
+namespace {
+
+QVBoxLayout* pageColumn(QWidget* page)
+{
+    auto* column = new QVBoxLayout(page);
+    column->setContentsMargins(28, 22, 28, 16);
+    column->setSpacing(10);
+    return column;
+}
+
+QTableWidget* plainTable(const QStringList& heads, const char* name)
+{
+    auto* table = new QTableWidget;
+    table->setObjectName(name);
+    table->setColumnCount(static_cast<int>(heads.size()));
+    table->setHorizontalHeaderLabels(heads);
+    table->verticalHeader()->hide();
+    table->verticalHeader()->setDefaultSectionSize(30);
+    table->setShowGrid(false);
+    table->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table->setSelectionMode(QAbstractItemView::SingleSelection);
+    for (int c = 0; c < heads.size(); ++c)
+        table->horizontalHeaderItem(c)->setTextAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    return table;
+}
+
+QTableWidgetItem* cell(const QString& text, bool figure = false, bool quiet = false)
+{
+    auto* item = new QTableWidgetItem(text);
+    item->setFont(figure ? figureFont(12.5) : wordFont(13));
+    item->setTextAlignment((figure ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter);
+    if (quiet)
+        item->setForeground(pal().quiet);
+    item->setToolTip(text);
+    return item;
+}
+
+} // namespace
+
+TodayPage::TodayPage(Session& session, QWidget* parent) : QWidget(parent), session_(session)
+{
+    setObjectName("todayPage");
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    auto* scroll = new QScrollArea;
+    scroll->setWidgetResizable(true);
+    auto* inside = new QWidget;
+    scroll->setWidget(inside);
+    outer->addWidget(scroll);
+    list_ = new QVBoxLayout(inside);
+    list_->setContentsMargins(28, 22, 28, 16);
+    list_->setSpacing(0);
+    connect(&Theme::instance(), &Theme::changed, this, &TodayPage::refresh);
+}
+
+void TodayPage::line(const QString& words, const QString& more, const QString& action, std::function<void()> act)
+{
+    auto* row = new QHBoxLayout;
+    row->setContentsMargins(0, 10, 0, 10);
+    auto* text = label(words);
+    text->setMinimumWidth(360);
+    row->addWidget(text);
+    row->addWidget(label(more, "quiet"), 1);
+    auto* go = button(action, "link", "todayGo");
+    connect(go, &QPushButton::clicked, this, std::move(act));
+    row->addWidget(go);
+    list_->addLayout(row);
+    list_->addWidget(hairline());
+}
+
+void TodayPage::refresh()
+{
+    clearLayout(list_);
+    due_ = 0;
+    list_->addWidget(label(QDate::currentDate().toString("dddd, d MMMM"), "title"));
+    list_->addSpacing(18);
+    const auto jobs = session_.logbook().jobs();
+    list_->addWidget(label("Specimens waiting", "head"));
+    list_->addSpacing(4);
+    list_->addWidget(hairline());
+    bool any = false;
+    for (const JobRow& job : jobs) {
+        if (job.judged >= job.specimens)
+            continue;
+        int unmeasured = 0;
+        int untested = 0;
+        int open = 0;
+        for (const SpecimenRow& row : session_.logbook().specimens(job.number, 2000))
+            if (row.job == job.id && row.verdict != "pass" && row.verdict != "fail")
+                ++(row.stage == 0 ? unmeasured : row.stage == 1 ? untested : open);
+        QStringList words;
+        if (unmeasured)
+            words << QString("%1 to measure").arg(unmeasured);
+        if (untested)
+            words << QString("%1 to load").arg(untested);
+        if (open)
+            words << QString("%1 with remarks or no verdict").arg(open);
+        line(job.number + "  " + job.title, words.join(", "), "Open", [this, id = job.id] { emit openAsked(id); });
+        any = true;
+    }
+    if (!any) {
+        list_->addSpacing(8);
+        list_->addWidget(label(jobs.empty() ? "No jobs yet. Make the first one with Ctrl+N." : "Nothing waits: every specimen of every job is judged.", "quiet"));
+    }
+    list_->addSpacing(22);
+    list_->addWidget(label("Calibrations running out", "head"));
+    list_->addSpacing(4);
+    list_->addWidget(hairline());
+    any = false;
+    for (const InstrumentRow& row : session_.logbook().instruments()) {
+        const QDate date = QDate::fromString(row.due, Qt::ISODate);
+        if (!date.isValid())
+            continue;
+        const auto days = QDate::currentDate().daysTo(date);
+        if (days > 30)
+            continue;
+        ++due_;
+        line(row.name, days < 0 ? QString("ran out %1 days ago, on %2").arg(-days).arg(row.due) : QString("in %1 days, on %2").arg(days).arg(row.due), "Instruments", [this] { emit instrumentsAsked(); });
+        any = true;
+    }
+    if (!any) {
+        list_->addSpacing(8);
+        list_->addWidget(label("None within 30 days.", "quiet"));
+    }
+    list_->addStretch();
+}
+
+ReferencePage::ReferencePage(QWidget* parent) : QWidget(parent)
+{
+    setObjectName("referencePage");
+    auto* column = pageColumn(this);
+    auto* head = new QHBoxLayout;
+    head->addWidget(label("Reference", "title"));
+    head->addStretch();
+    search_ = new QLineEdit;
+    search_->setObjectName("referenceSearch");
+    search_->setPlaceholderText("material, kind or state");
+    search_->setFixedWidth(280);
+    search_->setClearButtonEnabled(true);
+    head->addWidget(search_);
+    column->addLayout(head);
+    column->addWidget(label(QString::fromUtf8(materialSourceNote().data(), static_cast<qsizetype>(materialSourceNote().size())), "quiet"));
+    table_ = plainTable({"material", "kind", "state", "E, GPa", "ν", "yield, MPa", "Rm, MPa", "A, %", "density, kg/m³"}, "referenceTable");
+    table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    column->addWidget(table_, 1);
+    connect(search_, &QLineEdit::textChanged, this, &ReferencePage::fill);
+    connect(&Theme::instance(), &Theme::changed, this, &ReferencePage::fill);
+    fill();
+}
+
+void ReferencePage::fill()
+{
+    table_->setRowCount(0);
+    const QString words = search_->text().trimmed();
+    for (const PublishedMaterial& m : publishedMaterials()) {
+        if (!words.isEmpty() && !q(m.name + " " + m.kind + " " + m.state).contains(words, Qt::CaseInsensitive))
+            continue;
+        const int r = table_->rowCount();
+        table_->insertRow(r);
+        table_->setItem(r, 0, cell(q(m.name)));
+        table_->setItem(r, 1, cell(q(m.kind), false, true));
+        table_->setItem(r, 2, cell(q(m.state), false, true));
+        const std::pair<std::optional<double>, double> values[] = {{m.youngsModulus, 1e-3}, {m.poisson, 1}, {m.yield, 1}, {m.strength, 1}, {m.elongation, 100}, {m.density, 1}};
+        int c = 3;
+        for (const auto& [value, factor] : values)
+            table_->setItem(r, c++, cell(value ? QString::number(*value * factor, 'g', 4) : "–", true, !value));
+    }
+    for (int c = 3; c < 9; ++c)
+        table_->horizontalHeaderItem(c)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+}
+
+InstrumentsPage::InstrumentsPage(Session& session, QWidget* parent) : QWidget(parent), session_(session)
+{
+    setObjectName("instrumentsPage");
+    auto* column = pageColumn(this);
+    auto* head = new QHBoxLayout;
+    head->addWidget(label("Instruments", "title"));
+    head->addStretch();
+    auto* add = button("Add", "", "instrumentAdd");
+    auto* remove = button("Take out", "", "instrumentRemove");
+    head->addWidget(remove);
+    head->addWidget(add);
+    column->addLayout(head);
+    column->addWidget(label("Double click or F2 changes a cell. Kinds: cell, grips, extensometer, calliper. Classes are those of ISO 7500-1 and ISO 9513; errors come from the reference table.", "quiet"));
+    table_ = plainTable({"name", "kind", "class", "capacity or travel", "error", "calibrated until", ""}, "instrumentTable");
+    column->addWidget(table_, 1);
+    message_ = label({}, "warn");
+    column->addWidget(message_);
+    connect(table_, &QTableWidget::cellChanged, this, [this](int row, int) { if (!filling_) keep(row); });
+    connect(add, &QPushButton::clicked, this, &InstrumentsPage::add);
+    connect(remove, &QPushButton::clicked, this, [this] {
+        const int row = table_->currentRow();
+        if (row < 0 || !table_->item(row, 0))
+            return;
+        if (auto ok = session_.logbook().removeInstrument(table_->item(row, 0)->data(Qt::UserRole).toString(), session_.who()); !ok)
+            message_->setText(q(ok.problem().text()));
+        refresh();
+    });
+    connect(&Theme::instance(), &Theme::changed, this, &InstrumentsPage::refresh);
+}
+
+void InstrumentsPage::refresh()
+{
+    filling_ = true;
+    table_->setRowCount(0);
+    for (const InstrumentRow& row : session_.logbook().instruments()) {
+        const int r = table_->rowCount();
+        table_->insertRow(r);
+        const auto text = [&](const char* key) { return q(row.body.value(key, "")); };
+        table_->setItem(r, 0, cell(row.name));
+        table_->item(r, 0)->setData(Qt::UserRole, row.name);
+        table_->setItem(r, 1, cell(row.kind));
+        table_->setItem(r, 2, cell(text("class"), true));
+        table_->setItem(r, 3, cell(row.kind == "extensometer" ? text("travel") : text("capacity"), true));
+        table_->setItem(r, 4, cell(text("error"), true));
+        table_->setItem(r, 5, cell(row.due, true));
+        const QDate date = QDate::fromString(row.due, Qt::ISODate);
+        const auto days = QDate::currentDate().daysTo(date);
+        auto* state = cell(!date.isValid() ? "no date" : days < 0 ? QString("× ran out") : days <= 30 ? QString("▲ %1 days left").arg(days) : QString("%1 days left").arg(days), false, date.isValid() && days > 30);
+        if (date.isValid() && days < 0)
+            state->setForeground(pal().stop);
+        state->setFlags(state->flags() & ~Qt::ItemIsEditable);
+        table_->setItem(r, 6, state);
+    }
+    for (int c = 2; c < 6; ++c)
+        table_->horizontalHeaderItem(c)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    filling_ = false;
+}
+
+void InstrumentsPage::keep(int row)
+{
+    const auto text = [&](int c) { return table_->item(row, c) ? table_->item(row, c)->text().trimmed() : QString(); };
+    InstrumentRow out{text(0), text(1), Json::object(), text(5)};
+    const QString before = table_->item(row, 0)->data(Qt::UserRole).toString();
+    if (out.name.isEmpty()) {
+        message_->setText("An instrument needs a name.");
+        return refresh();
+    }
+    out.body["name"] = s(out.name);
+    const auto put = [&](const char* key, const QString& value, Kind kind) {
+        if (value.isEmpty())
+            return true;
+        const auto quantity = parseQuantity(s(value), kind);
+        if (!quantity)
+            message_->setText(out.name + ", " + key + ": " + q(quantity.problem().text()));
+        else
+            out.body[key] = s(value);
+        return static_cast<bool>(quantity);
+    };
+    message_->clear();
+    bool good = out.kind == "extensometer" ? put("travel", text(3), Kind::Length) : put("capacity", text(3), Kind::Force);
+    good = put("error", text(4), Kind::Length) && good;
+    if (!text(2).isEmpty()) {
+        const char* device = out.kind == "extensometer" ? "extensometer" : "force";
+        if (findDeviceClass(device, s(text(2))))
+            out.body["class"] = s(text(2));
+        else {
+            message_->setText("Class \"" + text(2) + "\" is not in the table of device classes.");
+            good = false;
+        }
+    }
+    if (!out.due.isEmpty() && !QDate::fromString(out.due, Qt::ISODate).isValid()) {
+        message_->setText("The date is wanted as 2027-03-31.");
+        good = false;
+    }
+    if (good) {
+        if (!before.isEmpty() && before != out.name)
+            if (auto ok = session_.logbook().removeInstrument(before, session_.who()); !ok)
+                message_->setText(q(ok.problem().text()));
+        if (auto ok = session_.logbook().keepInstrument(out, session_.who()); !ok)
+            message_->setText(q(ok.problem().text()));
+    }
+    // The table is filled anew after the edit is over.
+    QMetaObject::invokeMethod(this, &InstrumentsPage::refresh, Qt::QueuedConnection);
+}
+
+void InstrumentsPage::add()
+{
+    QString name = "new cell";
+    for (int n = 2; std::ranges::any_of(session_.logbook().instruments(), [&](const InstrumentRow& r) { return r.name == name; }); ++n)
+        name = QString("new cell %1").arg(n);
+    if (auto ok = session_.logbook().keepInstrument({name, "cell", Json{{"name", s(name)}}, {}}, session_.who()); !ok)
+        message_->setText(q(ok.problem().text()));
+    refresh();
+    for (int r = 0; r < table_->rowCount(); ++r)
+        if (table_->item(r, 0)->text() == name) {
+            table_->setCurrentCell(r, 0);
+            table_->editItem(table_->item(r, 0));
+        }
+}
+
+LogbookPage::LogbookPage(Session& session, QWidget* parent) : QWidget(parent), session_(session)
+{
+    setObjectName("logbookPage");
+    auto* column = pageColumn(this);
+    auto* head = new QHBoxLayout;
+    head->addWidget(label("Logbook", "title"));
+    head->addStretch();
+    search_ = new QLineEdit;
+    search_->setObjectName("journalSearch");
+    search_->setPlaceholderText("who, what or why");
+    search_->setFixedWidth(260);
+    search_->setClearButtonEnabled(true);
+    auto* checkButton = button("Check it", "", "logbookCheck");
+    auto* copy = button("Backup copy…", "", "logbookBackup");
+    head->addWidget(search_);
+    head->addWidget(checkButton);
+    head->addWidget(copy);
+    column->addLayout(head);
+    where_ = label({}, "quiet");
+    column->addWidget(where_);
+    found_ = label({});
+    found_->setObjectName("logbookFound");
+    found_->hide();
+    column->addWidget(found_);
+    table_ = plainTable({"", "when", "who", "what", "why", "before and after"}, "journalTable");
+    table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    column->addWidget(table_, 1);
+    connect(search_, &QLineEdit::textChanged, this, &LogbookPage::refresh);
+    connect(checkButton, &QPushButton::clicked, this, &LogbookPage::check);
+    connect(copy, &QPushButton::clicked, this, [this] {
+        const QString path = QFileDialog::getSaveFileName(this, "Backup copy", "logbook-copy.sqlite", "Logbook (*.sqlite)");
+        if (path.isEmpty())
+            return;
+        const auto ok = session_.logbook().backup(path);
+        found_->setText(ok ? "Copied to " + path : q(ok.problem().text()));
+        found_->show();
+    });
+}
+
+void LogbookPage::refresh()
+{
+    where_->setText(session_.logbook().file() + (session_.logbook().readOnlyBecause().isEmpty() ? "" : " · read-only: " + session_.logbook().readOnlyBecause()));
+    table_->setRowCount(0);
+    const auto value = [](const Json& v) {
+        QString text = q(v.is_string() ? v.get<std::string>() : v.dump());
+        return text.size() > 60 ? text.left(58) + "…" : text;
+    };
+    for (const JournalEntry& e : session_.logbook().journal(0, 400, search_->text().trimmed())) {
+        const int r = table_->rowCount();
+        table_->insertRow(r);
+        table_->setItem(r, 0, cell(QString::number(e.seq), true, true));
+        table_->setItem(r, 1, cell(QDateTime::fromString(e.at, Qt::ISODateWithMs).toLocalTime().toString("yyyy-MM-dd HH:mm:ss"), false, true));
+        table_->setItem(r, 2, cell(e.who));
+        table_->setItem(r, 3, cell(e.what));
+        table_->setItem(r, 4, cell(e.why));
+        QString changes;
+        if (const auto list = parseJson(s(e.changes), "journal"); list && list->is_array())
+            for (const Json& c : *list)
+                if (c.value("path", "") != "")
+                    changes += (changes.isEmpty() ? "" : "; ") + (c.contains("before") ? value(c["before"]) : QString("–")) + " → " + (c.contains("after") ? value(c["after"]) : QString("–"));
+        table_->setItem(r, 5, cell(changes, false, true));
+    }
+    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Interactive);
+    const int widths[] = {48, 150, 92, 270, 170, 260};
+    for (int c = 0; c < 6; ++c)
+        table_->setColumnWidth(c, widths[c]);
+    table_->horizontalHeader()->setStretchLastSection(true);
+}
+
+void LogbookPage::check()
+{
+    QApplication::setOverrideCursor(Qt::WaitCursor);
+    const auto findings = session_.logbook().check();
+    QApplication::restoreOverrideCursor();
+    QString words = findings.empty() ? QString("Whole: the file, the chain of the journal, every record and every job.") : QString("%1 findings: ").arg(findings.size());
+    for (const LogbookFinding& f : findings)
+        words += "\n" + f.place + ": " + f.words;
+    found_->setText(words);
+    found_->show();
+}
+
+} // namespace fortitor

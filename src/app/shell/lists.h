@@ -1,0 +1,80 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/model/session.h"
+
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QTableWidget>
+#include <QVBoxLayout>
+#include <QWidget>
+
+namespace fortitor {
+
+/// What is due: specimens waiting, remarks open, calibrations running out.
+class TodayPage : public QWidget {
+    Q_OBJECT
+public:
+    TodayPage(Session& session, QWidget* parent = nullptr);
+    void refresh();
+    [[nodiscard]] int due() const { return due_; }
+
+signals:
+    void openAsked(std::int64_t id);
+    void instrumentsAsked();
+    void jobsAsked();
+
+private:
+    void line(const QString& words, const QString& more, const QString& action, std::function<void()> act);
+    Session& session_;
+    QVBoxLayout* list_ = nullptr;
+    int due_ = 0;
+};
+
+/// Published values, to look up.
+class ReferencePage : public QWidget {
+    Q_OBJECT
+public:
+    explicit ReferencePage(QWidget* parent = nullptr);
+
+private:
+    void fill();
+    QLineEdit* search_ = nullptr;
+    QTableWidget* table_ = nullptr;
+};
+
+/// Cells, grips, extensometers, callipers with class, capacity and due date.
+class InstrumentsPage : public QWidget {
+    Q_OBJECT
+public:
+    InstrumentsPage(Session& session, QWidget* parent = nullptr);
+    void refresh();
+
+private:
+    void keep(int row);
+    void add();
+    Session& session_;
+    QTableWidget* table_ = nullptr;
+    QLabel* message_ = nullptr;
+    bool filling_ = false;
+};
+
+/// The journal of changes, the check of its chain, a backup copy.
+class LogbookPage : public QWidget {
+    Q_OBJECT
+public:
+    LogbookPage(Session& session, QWidget* parent = nullptr);
+    void refresh();
+
+private:
+    void check();
+    Session& session_;
+    QLineEdit* search_ = nullptr;
+    QTableWidget* table_ = nullptr;
+    QLabel* where_ = nullptr;
+    QLabel* found_ = nullptr;
+};
+
+} // namespace fortitor

@@ -1,0 +1,449 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/shell/main_window.h"
+
+#include "app/bench/import_dialog.h"
+#include "app/bench/ribbon.h"
+#include "app/shell/finder.h"
+#include "app/theme/theme.h"
+#include "app/widgets/basics.h"
+#include "jobs/edits.h"
+#include "jobs/exchange.h"
+
+#include <QAction>
+#include <QApplication>
+#include <QCloseEvent>
+#include <QDragEnterEvent>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QInputDialog>
+#include <QMenu>
+#include <QMessageBox>
+#include <QMimeData>
+#include <QSettings>
+#include <QShortcut>
+#include <QTimer>
+#include <QWhatsThis>
+
+namespace fortitor {
+
+MainWindow::MainWindow(Logbook& logbook, QWidget* parent) : QMainWindow(parent), session_(logbook), frame_(session_)
+{
+    setObjectName("mainWindow");
+    setWindowTitle("Fortitor");
+    setMinimumSize(1000, 660);
+    setAcceptDrops(true);
+    auto* inside = new QWidget;
+    auto* row = new QHBoxLayout(inside);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(0);
+    setCentralWidget(inside);
+    rail_ = new Rail({"Today", "Jobs", "Compare", "Reference", "Instruments", "Logbook"});
+    row->addWidget(rail_);
+    places_ = new QStackedWidget;
+    row->addWidget(places_, 1);
+    today_ = new TodayPage(session_);
+    jobsPlace_ = new QStackedWidget;
+    jobs_ = new JobsPage(session_);
+    bench_ = new Bench(session_, frame_);
+    jobsPlace_->addWidget(jobs_);
+    jobsPlace_->addWidget(bench_);
+    compare_ = new ComparePage(session_);
+    instruments_ = new InstrumentsPage(session_);
+    logbookPage_ = new LogbookPage(session_);
+    for (QWidget* page : std::initializer_list<QWidget*>{today_, jobsPlace_, compare_, new ReferencePage, instruments_, logbookPage_})
+        places_->addWidget(page);
+
+    band_ = new QWidget(this);
+    band_->setObjectName("band");
+    band_->setAutoFillBackground(true);
+    auto* bandRow = new QHBoxLayout(band_);
+    bandRow->setContentsMargins(18, 8, 12, 8);
+    bandText_ = label({});
+    bandText_->setObjectName("bandText");
+    bandRow->addWidget(bandText_, 1);
+    auto* off = button("Got it", "link", "bandOff");
+    bandRow->addWidget(off);
+    connect(off, &QPushButton::clicked, band_, &QWidget::hide);
+    band_->hide();
+
+    connect(rail_, &Rail::chosen, this, [this](int place) {
+        // Jobs again, while a job is on the bench, leads back to the list.
+        if (place == Jobs && rail_->current() == Jobs && jobsPlace_->currentWidget() == bench_ && !frame_.running())
+            jobsPlace_->setCurrentWidget(jobs_);
+        go(place);
+    });
+    connect(rail_, &Rail::menuAsked, this, &MainWindow::menu);
+    connect(jobs_, &JobsPage::openAsked, this, [this](std::int64_t id) { openJob(id); });
+    connect(jobs_, &JobsPage::newAsked, this, &MainWindow::newJob);
+    connect(jobs_, &JobsPage::importAsked, this, [this] {
+        const QString path = QFileDialog::getOpenFileName(this, "Take in a job file", {}, "Job files (*.json);;All files (*)");
+        if (!path.isEmpty())
+            takeIn(path);
+    });
+    connect(today_, &TodayPage::openAsked, this, [this](std::int64_t id) { openJob(id); });
+    connect(today_, &TodayPage::instrumentsAsked, this, [this] { go(Instruments); });
+    connect(bench_, &Bench::importAsked, this, [this] {
+        const QString path = QFileDialog::getOpenFileName(this, "Text record", QSettings().value("recordFolder").toString(), "Text records (*.csv *.txt *.dat *.asc *.tsv);;All files (*)");
+        if (!path.isEmpty()) {
+            QSettings().setValue("recordFolder", QFileInfo(path).absolutePath());
+            takeIn(path);
+        }
+    });
+    connect(bench_->reportPage(), &ReportPage::saved, this, [this](const QString& path) { tell("Saved: " + path, false); });
+    connect(&session_, &Session::failed, this, [this](const QString& words) { tell(words, true); });
+    connect(&frame_, &LiveFrame::finished, this, [this] {
+        tell(frame_.state() == LiveFrame::State::Broken ? "Broken and kept. Fit the halves and measure them: Measure, after the break." : "Stopped. What was recorded is kept and marked incomplete.", false);
+    });
+    actions();
+    qApp->installEventFilter(this);
+    QSettings settings;
+    session_.setWho(settings.value("who", "operator A").toString());
+    restoreGeometry(settings.value("geometry").toByteArray());
+    if (!settings.contains("geometry"))
+        resize(1280, 800);
+    today_->refresh();
+    rail_->setCount(0, today_->due());
+    if (!logbook.readOnlyBecause().isEmpty())
+        QTimer::singleShot(0, this, [this] { tell("This logbook is read-only: " + session_.logbook().readOnlyBecause() + ". You can look, nothing is kept.", true); });
+}
+
+void MainWindow::actions()
+{
+    const auto key = [this](const QKeySequence& keys, auto act) {
+        auto* shortcut = new QShortcut(keys, this);
+        connect(shortcut, &QShortcut::activated, this, act);
+    };
+    for (int i = 0; i < 7; ++i)
+        key(QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + i)), [this, i] {
+            if (!session_.isOpen())
+                return;
+            go(Jobs);
+            jobsPlace_->setCurrentWidget(bench_);
+            session_.setStage(i);
+        });
+    for (int i = 0; i < 6; ++i)
+        key(QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + i)), [this, i] { go(i); });
+    key(QKeySequence("Ctrl+Left"), [this] { if (session_.current() > 0) session_.setCurrent(session_.current() - 1); });
+    key(QKeySequence("Ctrl+Right"), [this] { session_.setCurrent(session_.current() + 1); });
+    key(QKeySequence::Undo, [this] { session_.undo(); });
+    key(QKeySequence("Ctrl+Shift+Z"), [this] { session_.redo(); });
+    key(QKeySequence("Ctrl+Y"), [this] { session_.redo(); });
+    key(QKeySequence("Ctrl+K"), [this] { find(); });
+    key(QKeySequence("Ctrl+N"), [this] { newJob(); });
+    key(QKeySequence("Ctrl+O"), [this] { emit bench_->importAsked(); });
+    key(QKeySequence("Ctrl+P"), [this] { if (session_.isOpen()) { session_.setStage(6); if (auto* save = bench_->reportPage()->findChild<QPushButton*>("savePdf")) save->click(); } });
+    key(QKeySequence("Ctrl+Q"), [this] { close(); });
+    key(QKeySequence("F1"), [this] { explain(); });
+    key(QKeySequence("F2"), [this] { keySheet(); });
+    key(QKeySequence("F10"), [this] { menu(rail_->mapToGlobal(QPoint(rail_->width(), rail_->height() - 40))); });
+}
+
+Page* MainWindow::page() const
+{
+    return jobsPlace_->currentWidget() == bench_ && places_->currentIndex() == Jobs ? bench_->page(session_.stage()) : nullptr;
+}
+
+void MainWindow::go(int place)
+{
+    places_->setCurrentIndex(place);
+    rail_->setCurrent(place);
+    switch (place) {
+    case Today: today_->refresh(); break;
+    case Jobs:
+        if (jobsPlace_->currentWidget() == jobs_ || !session_.isOpen()) {
+            jobsPlace_->setCurrentWidget(jobs_);
+            jobs_->refresh();
+            jobs_->focusSearch();
+        }
+        break;
+    case Compare: compare_->refresh(); break;
+    case Instruments: instruments_->refresh(); break;
+    case LogbookPlace: logbookPage_->refresh(); break;
+    default: break;
+    }
+    rail_->setCount(0, today_->due());
+}
+
+bool MainWindow::openJob(std::int64_t id, int specimen, int stage)
+{
+    if (frame_.running()) {
+        tell("The frame is running; stop it first (Esc).", true);
+        return false;
+    }
+    if (session_.jobId() != id || !session_.isOpen())
+        if (auto ok = session_.open(id); !ok) {
+            tell(q(ok.problem().text()), true);
+            return false;
+        }
+    session_.setCurrent(static_cast<size_t>(specimen));
+    places_->setCurrentIndex(Jobs);
+    rail_->setCurrent(Jobs);
+    jobsPlace_->setCurrentWidget(bench_);
+    if (stage >= 0)
+        session_.setStage(stage);
+    QSettings().setValue("lastJob", QVariant::fromValue<qlonglong>(id));
+    setWindowTitle(q(session_.job().number + " " + session_.job().title) + " – Fortitor");
+    if (Page* p = page()) {
+        p->refresh();
+        p->enter();
+    }
+    return true;
+}
+
+void MainWindow::newJob()
+{
+    int number = 101;
+    const auto jobs = session_.logbook().jobs();
+    while (std::ranges::any_of(jobs, [&](const JobRow& row) { return row.number == QString("J-%1").arg(number, 4, 10, QChar('0')); }))
+        ++number;
+    const Method& method = methodRegistry().front();
+    Json body = edits::newJob(s(QString("J-%1").arg(number, 4, 10, QChar('0'))), "", method, 3);
+    auto id = session_.logbook().addJob(body, session_.who(), "new job");
+    if (!id)
+        return tell(q(id.problem().text()), true);
+    if (openJob(*id, 0, 0))
+        if (auto* title = bench_->findChild<QLineEdit*>("jobTitle"))
+            title->setFocus();
+}
+
+bool MainWindow::takeInJob(const QString& path)
+{
+    auto json = readJsonFile(s(path));
+    auto job = json ? readJob(*json) : Expected<Job>(json.problem());
+    if (!job) {
+        Problem p = job.problem();
+        if (!p.place.starts_with(s(path)))
+            p.place = s(QFileInfo(path).fileName()) + ", " + p.place;
+        tell(q(p.text()), true);
+        return false;
+    }
+    // Records come along into the logbook; what can't be read is said, the rest is taken.
+    auto id = session_.logbook().addJob(withoutRecordFiles(*json), session_.who(), "taken in from " + QFileInfo(path).fileName());
+    if (!id) {
+        tell(q(id.problem().text()), true);
+        return false;
+    }
+    if (!openJob(*id, 0, 0))
+        return false;
+    QStringList trouble;
+    for (size_t i = 0; i < job->specimens.size(); ++i) {
+        if (job->specimens[i].recordFile.empty())
+            continue;
+        auto record = fortitor::loadRecord(job->specimens[i], *job->method, s(QFileInfo(path).absolutePath()), false);
+        if (!record) {
+            trouble << q(record.problem().text());
+        } else if (*record) {
+            Record copy = **record;
+            copy.source = job->specimens[i].recordFile;
+            session_.attach(i, copy, job->specimens[i].columns);
+        }
+    }
+    tell(trouble.isEmpty() ? "Taken in: " + QFileInfo(path).fileName() : QString("Taken in, but ") + trouble.join("; "), !trouble.isEmpty());
+    return true;
+}
+
+bool MainWindow::takeIn(const QString& path)
+{
+    if (frame_.running()) {
+        tell("The frame is running; stop it first (Esc).", true);
+        return false;
+    }
+    if (path.endsWith(".json", Qt::CaseInsensitive))
+        return takeInJob(path);
+    if (!session_.hasSpecimen()) {
+        tell("A text record belongs to a specimen: open a job first, then drop it there.", true);
+        return false;
+    }
+    const size_t index = session_.current();
+    ImportDialog dialog(path, *session_.job().method, this);
+    if (dialog.exec() != QDialog::Accepted || !dialog.record())
+        return false;
+    if (!session_.attach(index, *dialog.record(), dialog.choices()))
+        return false;
+    session_.setStage(4);
+    tell(QString("%1 rows taken in for %2.").arg(dialog.record()->rows()).arg(q(session_.job().specimens[index].label)), false);
+    return true;
+}
+
+void MainWindow::exportJob(const QString& path)
+{
+    const auto record = [this](size_t i) { return session_.record(i); };
+    const auto done = writeExchange(s(path), session_.document().json(), session_.job(), record);
+    tell(done ? "Saved with its records: " + path : q(done.problem().text()), !done);
+}
+
+void MainWindow::tell(const QString& words, bool problem)
+{
+    bandText_->setText(words);
+    QPalette palette = band_->palette();
+    palette.setColor(QPalette::Window, problem ? pal().accentTint : pal().rail);
+    band_->setPalette(palette);
+    band_->show();
+    band_->raise();
+    placeBand();
+    if (!problem)
+        QTimer::singleShot(7000, this, [this, words] { if (bandText_->text() == words) band_->hide(); });
+}
+
+QString MainWindow::told() const
+{
+    return band_->isVisibleTo(this) ? bandText_->text() : QString();
+}
+
+void MainWindow::placeBand()
+{
+    const int w = width() - rail_->width();
+    const int h = std::max(44, bandText_->heightForWidth(w - 120) + 20);
+    band_->setGeometry(rail_->width(), height() - h, w, h);
+}
+
+void MainWindow::resizeEvent(QResizeEvent* event)
+{
+    QMainWindow::resizeEvent(event);
+    placeBand();
+}
+
+void MainWindow::explain()
+{
+    QWidget* focus = QApplication::focusWidget();
+    QString words;
+    for (QWidget* w = focus; w && words.isEmpty(); w = w->parentWidget())
+        words = w->whatsThis().isEmpty() ? w->toolTip() : w->whatsThis();
+    if (words.isEmpty())
+        words = "Nothing with an explanation has the focus. F2 shows the keys of this page.";
+    const QPoint at = focus ? focus->mapToGlobal(QPoint(12, focus->height())) : mapToGlobal(rect().center());
+    QWhatsThis::showText(at, words, focus);
+}
+
+void MainWindow::find()
+{
+    std::vector<FinderCommand> commands{
+        {"New job", "Ctrl+N", [this] { newJob(); }},
+        {"Import a text record for the specimen at hand", "Ctrl+O", [this] { emit bench_->importAsked(); }},
+        {"Save the job with its records…", "", [this] {
+             const QString path = QFileDialog::getSaveFileName(this, "Save the job", q(session_.isOpen() ? session_.job().number : "job") + ".json", "Job files (*.json)");
+             if (!path.isEmpty() && session_.isOpen())
+                 exportJob(path);
+         }},
+        {"Take back", "Ctrl+Z", [this] { session_.undo(); }},
+        {"Light or dark", "", [] { Theme::instance().setDark(!Theme::instance().dark()); QSettings().setValue("dark", Theme::instance().dark()); }},
+        {"Who is working…", "", [this] {
+             bool ok = false;
+             const QString who = QInputDialog::getText(this, "Who is working", "Name in the journal", QLineEdit::Normal, session_.who(), &ok).trimmed();
+             if (ok && !who.isEmpty()) {
+                 session_.setWho(who);
+                 QSettings().setValue("who", who);
+             }
+         }},
+        {"Keys of this page", "F2", [this] { keySheet(); }},
+        {"Instruments", "Ctrl+5", [this] { go(Instruments); }},
+        {"Logbook and journal", "Ctrl+6", [this] { go(LogbookPlace); }},
+    };
+    for (int i = 0; i < 7; ++i)
+        if (session_.isOpen())
+            commands.push_back({Ribbon::stages()[i], QString("Alt+%1").arg(i + 1), [this, i] { go(Jobs); jobsPlace_->setCurrentWidget(bench_); session_.setStage(i); }});
+    Finder finder(session_, std::move(commands), this);
+    connect(&finder, &Finder::jobChosen, this, [this](std::int64_t id, int specimen) { openJob(id, specimen); });
+    finder.exec();
+}
+
+void MainWindow::keySheet()
+{
+    Page* p = page();
+    KeySheet(p ? Ribbon::stages()[session_.stage()] : rail_->current() == Jobs ? QString("Jobs") : QString("this page"), p ? p->keys() : QStringList{"↑ ↓|choose", "Enter|open"}, this).exec();
+}
+
+void MainWindow::menu(const QPoint& at)
+{
+    QMenu menu(this);
+    menu.setObjectName("mainMenu");
+    menu.addAction("New job\tCtrl+N", this, [this] { newJob(); });
+    menu.addAction("Take in a job file…", this, [this] { emit jobs_->importAsked(); });
+    menu.addAction("Import a text record…\tCtrl+O", this, [this] { emit bench_->importAsked(); })->setEnabled(session_.hasSpecimen());
+    menu.addAction("Save the job with its records…", this, [this] {
+        const QString path = QFileDialog::getSaveFileName(this, "Save the job", q(session_.job().number) + ".json", "Job files (*.json)");
+        if (!path.isEmpty())
+            exportJob(path);
+    })->setEnabled(session_.isOpen());
+    menu.addSeparator();
+    const bool undo = session_.isOpen() && session_.document().canUndo();
+    const bool redo = session_.isOpen() && session_.document().canRedo();
+    menu.addAction((undo ? "Take back: " + q(session_.document().undoWords()) : QString("Take back")) + "\tCtrl+Z", this, [this] { session_.undo(); })->setEnabled(undo);
+    menu.addAction((redo ? "Do again: " + q(session_.document().redoWords()) : QString("Do again")) + "\tCtrl+Shift+Z", this, [this] { session_.redo(); })->setEnabled(redo);
+    menu.addSeparator();
+    menu.addAction("Find…\tCtrl+K", this, [this] { find(); });
+    menu.addAction(Theme::instance().dark() ? "Light" : "Dark", this, [] { Theme::instance().setDark(!Theme::instance().dark()); QSettings().setValue("dark", Theme::instance().dark()); });
+    QMenu* who = menu.addMenu("Who is working: " + session_.who());
+    for (const QString& name : {QString("operator A"), QString("operator B")})
+        who->addAction(name, this, [this, name] { session_.setWho(name); QSettings().setValue("who", name); });
+    who->addAction("Another…", this, [this] {
+        bool ok = false;
+        const QString name = QInputDialog::getText(this, "Who is working", "Name in the journal", QLineEdit::Normal, session_.who(), &ok).trimmed();
+        if (ok && !name.isEmpty()) {
+            session_.setWho(name);
+            QSettings().setValue("who", name);
+        }
+    });
+    menu.addAction("Keys of this page\tF2", this, [this] { keySheet(); });
+    menu.addAction("About", this, [this] {
+        QMessageBox::about(this, "Fortitor", "<b>Fortitor " FORTITOR_VERSION "</b><br>Mechanical tests, from job to signed report.<br><br>It advises; local rules, the machine's manual and a competent person decide.<br>Free software under GPL-3.0-or-later, without any warranty.");
+    });
+    menu.addAction("Quit\tCtrl+Q", this, [this] { close(); });
+    menu.exec(at);
+}
+
+bool MainWindow::eventFilter(QObject* watched, QEvent* event)
+{
+    // STOP comes before everything, from any page and over any dialog.
+    if ((event->type() == QEvent::KeyPress || event->type() == QEvent::ShortcutOverride) && frame_.running()) {
+        auto* key = static_cast<QKeyEvent*>(event);
+        if (key->key() == Qt::Key_Escape) {
+            frame_.stop();
+            event->accept();
+            return true;
+        }
+    }
+    if (event->type() == QEvent::KeyPress && watched->isWidgetType() && (session_.stage() == 2 || session_.stage() == 3) && page() && !qobject_cast<QLineEdit*>(watched)) {
+        auto* key = static_cast<QKeyEvent*>(event);
+        if (key->modifiers() == Qt::NoModifier && (key->key() == Qt::Key_Z || key->key() == Qt::Key_B)) {
+            key->key() == Qt::Key_Z ? frame_.zeroForce() : frame_.putExtensometerOn();
+            return true;
+        }
+    }
+    return QMainWindow::eventFilter(watched, event);
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event)
+{
+    if (event->mimeData()->hasUrls())
+        event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* event)
+{
+    QStringList paths;
+    for (const QUrl& url : event->mimeData()->urls())
+        if (url.isLocalFile())
+            paths << url.toLocalFile();
+    event->acceptProposedAction();
+    // Several records go to the specimens in turn, from the one at hand.
+    for (int i = 0; i < paths.size(); ++i) {
+        if (!takeIn(paths[i]))
+            break;
+        if (i + 1 < paths.size() && session_.isOpen())
+            session_.setCurrent(session_.current() + 1);
+    }
+}
+
+void MainWindow::closeEvent(QCloseEvent* event)
+{
+    if (frame_.running())
+        frame_.stop();
+    QSettings settings;
+    settings.setValue("geometry", saveGeometry());
+    settings.setValue("lastStage", session_.stage());
+    QMainWindow::closeEvent(event);
+}
+
+} // namespace fortitor

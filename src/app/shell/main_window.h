@@ -1,0 +1,67 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/bench/bench.h"
+#include "app/model/live_frame.h"
+#include "app/model/session.h"
+#include "app/shell/compare_page.h"
+#include "app/shell/jobs_page.h"
+#include "app/shell/lists.h"
+#include "app/shell/rail.h"
+
+#include <QMainWindow>
+#include <QStackedWidget>
+
+namespace fortitor {
+
+/// Rail, and what it leads to. Owns the job on the bench.
+class MainWindow : public QMainWindow {
+    Q_OBJECT
+public:
+    explicit MainWindow(Logbook& logbook, QWidget* parent = nullptr);
+    [[nodiscard]] Session& session() { return session_; }
+    [[nodiscard]] LiveFrame& frame() { return frame_; }
+    [[nodiscard]] Bench& bench() { return *bench_; }
+
+    enum Place { Today, Jobs, Compare, Reference, Instruments, LogbookPlace };
+    void go(int place);
+    bool openJob(std::int64_t id, int specimen = 0, int stage = -1);
+    void newJob();
+    /// Job files are taken in, text records hung on the specimen at hand.
+    bool takeIn(const QString& path);
+    void tell(const QString& words, bool problem);
+    [[nodiscard]] QString told() const;
+    void exportJob(const QString& path);
+
+protected:
+    void closeEvent(QCloseEvent* event) override;
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
+    void resizeEvent(QResizeEvent*) override;
+
+private:
+    bool takeInJob(const QString& path);
+    void explain();
+    void find();
+    void keySheet();
+    void menu(const QPoint& at);
+    void actions();
+    void placeBand();
+    [[nodiscard]] Page* page() const;
+    Session session_;
+    LiveFrame frame_;
+    Rail* rail_ = nullptr;
+    QStackedWidget* places_ = nullptr;
+    QStackedWidget* jobsPlace_ = nullptr;
+    TodayPage* today_ = nullptr;
+    JobsPage* jobs_ = nullptr;
+    Bench* bench_ = nullptr;
+    ComparePage* compare_ = nullptr;
+    InstrumentsPage* instruments_ = nullptr;
+    LogbookPage* logbookPage_ = nullptr;
+    QWidget* band_ = nullptr;
+    QLabel* bandText_ = nullptr;
+};
+
+} // namespace fortitor

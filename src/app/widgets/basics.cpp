@@ -1,0 +1,59 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/widgets/basics.h"
+
+#include "app/theme/theme.h"
+
+#include <QPainter>
+
+namespace fortitor {
+namespace {
+
+class Hairline : public QWidget {
+public:
+    explicit Hairline(QWidget* parent) : QWidget(parent) { setFixedHeight(1); }
+
+protected:
+    void paintEvent(QPaintEvent*) override { QPainter(this).fillRect(rect(), pal().hair); }
+};
+
+} // namespace
+
+QLabel* label(const QString& text, const char* kind, QWidget* parent)
+{
+    auto* made = new QLabel(text, parent);
+    made->setProperty("kind", kind);
+    made->setWordWrap(true);
+    return made;
+}
+
+QPushButton* button(const QString& text, const char* kind, const char* name, QWidget* parent)
+{
+    auto* made = new QPushButton(text, parent);
+    made->setProperty("kind", kind);
+    made->setObjectName(name);
+    made->setCursor(Qt::PointingHandCursor);
+    made->setAutoDefault(false);
+    if (qstrcmp(kind, "segment") == 0)
+        made->setCheckable(true);
+    return made;
+}
+
+QWidget* hairline(QWidget* parent)
+{
+    return new Hairline(parent);
+}
+
+void clearLayout(QLayout* layout)
+{
+    while (QLayoutItem* item = layout->takeAt(0)) {
+        if (QWidget* widget = item->widget()) {
+            widget->hide();
+            widget->deleteLater();
+        } else if (item->layout()) {
+            clearLayout(item->layout());
+        }
+        delete item;
+    }
+}
+
+} // namespace fortitor

@@ -1,0 +1,23 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include <QCheckBox>
+#include <QLabel>
+#include <QLayout>
+#include <QPushButton>
+#include <QString>
+
+namespace fortitor {
+
+/// A label of a kind of the style sheet: "title", "head", "quiet", "warn" or "".
+QLabel* label(const QString& text, const char* kind = "", QWidget* parent = nullptr);
+/// A button of a kind: "primary", "stop", "big", "link", "segment" or "". `name` is its object name.
+QPushButton* button(const QString& text, const char* kind, const char* name, QWidget* parent = nullptr);
+/// A hairline.
+QWidget* hairline(QWidget* parent = nullptr);
+/// Takes all widgets and layouts out of a layout.
+void clearLayout(QLayout* layout);
+inline QString q(const std::string& text) { return QString::fromStdString(text); }
+inline std::string s(const QString& text) { return text.toStdString(); }
+
+} // namespace fortitor

@@ -1,0 +1,169 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "draw/chart.h"
+
+#include <QFontMetricsF>
+
+#include <algorithm>
+#include <cmath>
+
+namespace fortitor {
+namespace {
+
+struct SymbolParts {
+    QString letter;
+    QString lowered;
+};
+
+SymbolParts partsOf(const QString& symbol)
+{
+    if (symbol == "yield_ratio")
+        return {"Re/Rm", {}};
+    const auto under = symbol.indexOf('_');
+    if (under > 0)
+        return {symbol.left(under), symbol.mid(under + 1)};
+    return {symbol.left(1), symbol.mid(1)};
+}
+
+} // namespace
+
+Ticks niceTicks(double low, double high, int wanted)
+{
+    Ticks ticks;
+    if (!(high > low) || !std::isfinite(high - low) || wanted < 1)
+        return ticks;
+    const double raw = (high - low) / wanted;
+    const double power = std::pow(10, std::floor(std::log10(raw)));
+    double step = 10 * power;
+    for (double s : {1.0, 2.0, 5.0})
+        if (s * power >= raw * 0.999) {
+            step = s * power;
+            break;
+        }
+    ticks.decimals = std::max(0, static_cast<int>(-std::floor(std::log10(step) + 1e-9)));
+    const double first = std::ceil(low / step - 1e-9);
+    for (double k = first; k * step <= high + 1e-9 * step; ++k)
+        ticks.at.push_back(k * step);
+    return ticks;
+}
+
+std::pair<double, double> roomyRange(double low, double high)
+{
+    if (!(high > low))
+        return {low - 0.5, low + 0.5};
+    const double wide = high - low;
+    const auto ticks = niceTicks(low, high + 0.04 * wide, 7);
+    const double step = ticks.at.size() > 1 ? ticks.at[1] - ticks.at[0] : wide / 7;
+    return {low < 0 && low > -0.02 * wide ? low : std::floor(low / step) * step, std::ceil((high + 0.03 * wide) / step) * step};
+}
+
+void Chart::drawAxes(QPainter& painter, const Palette& palette, const QString& xTitle, const QString& yTitle, double scale) const
+{
+    painter.save();
+    painter.setRenderHint(QPainter::Antialiasing, false);
+    const QFont figures = figureFont(11 * scale);
+    const QFontMetricsF metrics(figures);
+    painter.setFont(figures);
+    const auto ys = niceTicks(bottom_, top_, std::max(2, static_cast<int>(area_.height() / (48 * scale))));
+    for (double y : ys.at) {
+        const double at = std::round(py(y)) + 0.0;
+        painter.setPen(QPen(palette.hairSoft, scale));
+        painter.drawLine(QPointF(area_.left(), at), QPointF(area_.right(), at));
+        painter.setPen(palette.quiet);
+        const QString text = QString::number(y == 0 ? 0.0 : y, 'f', ys.decimals);
+        painter.drawText(QPointF(area_.left() - 8 * scale - metrics.horizontalAdvance(text), at + metrics.ascent() / 2 - scale), text);
+    }
+    const auto xs = niceTicks(left_, right_, std::max(2, static_cast<int>(area_.width() / (110 * scale))));
+    for (double x : xs.at) {
+        const double at = std::round(px(x));
+        painter.setPen(QPen(palette.quiet, scale));
+        painter.drawLine(QPointF(at, area_.bottom()), QPointF(at, area_.bottom() + 4 * scale));
+        const QString text = QString::number(x == 0 ? 0.0 : x, 'f', xs.decimals);
+        painter.drawText(QPointF(at - metrics.horizontalAdvance(text) / 2, area_.bottom() + 7 * scale + metrics.ascent()), text);
+    }
+    painter.setPen(QPen(palette.quiet, 1.2 * scale));
+    const double zero = bottom_ <= 0 && top_ >= 0 ? std::round(py(0)) : area_.bottom();
+    painter.drawLine(QPointF(area_.left(), zero), QPointF(area_.right(), zero));
+    painter.drawLine(area_.topLeft(), area_.bottomLeft());
+
+    const QFont words = wordFont(11 * scale);
+    const QFontMetricsF wordMetrics(words);
+    painter.setFont(words);
+    painter.setPen(palette.quiet);
+    painter.drawText(QPointF(area_.left(), area_.top() - 8 * scale), yTitle);
+    painter.drawText(QPointF(area_.right() - wordMetrics.horizontalAdvance(xTitle), area_.bottom() + 36 * scale), xTitle);
+    painter.restore();
+}
+
+QPolygonF Chart::thinned(std::span<const double> x, std::span<const double> y, double xFactor) const
+{
+    QPolygonF line;
+    const size_t n = std::min(x.size(), y.size());
+    line.reserve(static_cast<qsizetype>(std::min(n, size_t{8000})));
+    const double kx = xFactor * area_.width() / (right_ - left_);
+    const double cx = area_.left() - left_ * area_.width() / (right_ - left_);
+    const double ky = -area_.height() / (top_ - bottom_);
+    const double cy = area_.bottom() - bottom_ * ky;
+    // Far outside the window a point only has to keep its side.
+    const double farX = 4 * area_.width();
+    const double farY = 4 * area_.height();
+    const auto point = [&](size_t i) {
+        return QPointF(std::clamp(cx + kx * x[i], area_.left() - farX, area_.right() + farX), std::clamp(cy + ky * y[i], area_.top() - farY, area_.bottom() + farY));
+    };
+    size_t i = 0;
+    while (i < n) {
+        const double column = std::floor((cx + kx * x[i]) * 2);
+        size_t low = i;
+        size_t high = i;
+        size_t last = i;
+        while (last + 1 < n && std::floor((cx + kx * x[last + 1]) * 2) == column) {
+            ++last;
+            if (y[last] < y[low])
+                low = last;
+            if (y[last] > y[high])
+                high = last;
+        }
+        line.append(point(i));
+        for (size_t k : {std::min(low, high), std::max(low, high), last})
+            if (k != i && line.back() != point(k))
+                line.append(point(k));
+        i = last + 1;
+    }
+    return line;
+}
+
+void Chart::drawCurve(QPainter& painter, std::span<const double> x, std::span<const double> y, const QPen& pen, double xFactor) const
+{
+    painter.save();
+    painter.setClipRect(area_.adjusted(-20, -2, 2, 2), Qt::IntersectClip);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(pen);
+    painter.setBrush(Qt::NoBrush);
+    painter.drawPolyline(thinned(x, y, xFactor));
+    painter.restore();
+}
+
+double drawSymbol(QPainter* painter, const QPointF& baseline, const QString& symbol, const QFont& font)
+{
+    const SymbolParts parts = partsOf(symbol);
+    QFont small(font);
+    small.setPixelSize(std::max(6, static_cast<int>(font.pixelSize() * 0.74 + 0.5)));
+    const double first = QFontMetricsF(font).horizontalAdvance(parts.letter);
+    const double second = parts.lowered.isEmpty() ? 0 : QFontMetricsF(small).horizontalAdvance(parts.lowered) + 0.5;
+    if (painter) {
+        painter->setFont(font);
+        painter->drawText(baseline, parts.letter);
+        painter->setFont(small);
+        if (!parts.lowered.isEmpty())
+            painter->drawText(baseline + QPointF(first + 0.5, font.pixelSize() * 0.2), parts.lowered);
+        painter->setFont(font);
+    }
+    return first + second;
+}
+
+QString symbolHtml(const QString& symbol)
+{
+    const SymbolParts parts = partsOf(symbol);
+    return parts.lowered.isEmpty() ? parts.letter : parts.letter + "<sub>" + parts.lowered + "</sub>";
+}
+
+} // namespace fortitor

@@ -1,0 +1,74 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "methods/display.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace fortitor {
+namespace {
+
+int decimalsOf(double step)
+{
+    int decimals = 0;
+    while (decimals < 9 && std::abs(step - std::round(step)) > 1e-9) {
+        step *= 10;
+        ++decimals;
+    }
+    return decimals;
+}
+
+} // namespace
+
+ShownFigure showValue(const ResultSpec& spec, std::optional<double> base, double expanded, RoundingRule rule)
+{
+    ShownFigure shown;
+    const Unit* unit = findUnit(spec.unit, spec.unit == "%" ? Kind::Strain : Kind::Number);
+    const bool giga = unit->kind == Kind::Stress && spec.step >= 100;
+    const Unit& display = giga ? *findUnit("GPa") : *unit;
+    const double step = giga ? spec.step / 1000 : spec.step;
+    shown.unit = display.symbol == "1" ? "" : std::string(display.symbol);
+    shown.perBase = 1 / display.factor;
+    shown.decimals = step > 0 ? decimalsOf(step) : 3;
+    if (!base || !std::isfinite(*base)) {
+        shown.text = "–";
+        return shown;
+    }
+    const double value = display.fromBase(*base);
+    if (rule == RoundingRule::FourDigits || !(step > 0)) {
+        shown.value = value;
+        shown.text = formatSignificant(value, 4);
+    } else {
+        shown.value = roundToStep(value, step, rule == RoundingRule::StepsToEven ? HalfRule::ToEven : HalfRule::AwayFromZero);
+        shown.text = formatFixed(shown.value, shown.decimals);
+    }
+    if (expanded > 0) {
+        const double doubt = expanded / display.factor;
+        // Two digits below 3, one above, never finer than the value needs.
+        const double power = std::pow(10, std::floor(std::log10(doubt)));
+        const double doubtStep = doubt / power < 3 ? power / 10 : power;
+        shown.uncertainty = formatFixed(roundToStep(doubt, doubtStep), std::clamp(decimalsOf(doubtStep), 0, 6));
+    }
+    return shown;
+}
+
+ShownFigure showFigure(const ResultSpec& spec, const Result& result, RoundingRule rule)
+{
+    return showValue(spec, result.value, result.budget.expanded, rule);
+}
+
+ResultSpec specFor(const Method& method, const std::string& symbol)
+{
+    if (const ResultSpec* spec = method.findResult(symbol))
+        return *spec;
+    ResultSpec spec;
+    if (const ResultSpec* proof = symbol.starts_with("Rp") ? method.findResult("Rp0.2") : nullptr) {
+        spec = *proof;
+        spec.help = "The curve meets the modulus line moved by " + symbol.substr(2) + " %.";
+    } else {
+        spec.unit = "1";
+    }
+    spec.symbol = symbol;
+    return spec;
+}
+
+} // namespace fortitor

@@ -1,0 +1,34 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "methods/method.h"
+
+#include <string>
+
+namespace fortitor {
+
+/// Which rule rounds figures for people. Inside and in files nothing is rounded.
+enum class RoundingRule {
+    StepsToEven,   ///< the method's steps, a tie to the even one (ISO 80000-1, rule A)
+    StepsAwayFromZero, ///< the same steps, a tie away from zero (rule B)
+    FourDigits,    ///< four significant digits
+};
+
+/// A figure as people see it.
+struct ShownFigure {
+    std::string text;        ///< "69.8"; "–" when missing
+    std::string unit;        ///< "GPa"
+    std::string uncertainty; ///< "0.9", empty without one
+    double value = 0;        ///< rounded, in that unit
+    double perBase = 1;      ///< base value → shown value
+    int decimals = 0;
+};
+
+/// Moduli are shown in GPa, the rest in the result's own unit, rounded by the rule.
+ShownFigure showFigure(const ResultSpec& spec, const Result& result, RoundingRule rule = RoundingRule::StepsToEven);
+ShownFigure showValue(const ResultSpec& spec, std::optional<double> base, double expanded, RoundingRule rule = RoundingRule::StepsToEven);
+
+/// The spec of a result; proof strengths at other offsets borrow that of Rp0.2.
+ResultSpec specFor(const Method& method, const std::string& symbol);
+
+} // namespace fortitor

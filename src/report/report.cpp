@@ -1,0 +1,258 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "report/report.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+namespace fortitor {
+namespace {
+
+/// Headline results that the set has, the ones asked for first in their place.
+std::vector<std::string> columnsOf(const Job& job, const JobOutcome& outcome)
+{
+    std::vector<std::string> symbols;
+    const auto known = [&](const std::string& symbol) {
+        return std::ranges::any_of(outcome.specimens, [&](const SpecimenOutcome& s) { const Result* r = s.outcome ? s.outcome->find(symbol) : nullptr; return r && r->value; });
+    };
+    const auto asked = [&](const std::string& symbol) { return std::ranges::find(job.requirements, symbol, &Requirement::symbol) != job.requirements.end(); };
+    for (const ResultSpec& spec : job.method->results)
+        if (asked(spec.symbol) || (spec.headline && known(spec.symbol)))
+            symbols.push_back(spec.symbol);
+    for (const Requirement& r : job.requirements)
+        if (std::ranges::find(symbols, r.symbol) == symbols.end())
+            symbols.push_back(r.symbol);
+    return symbols;
+}
+
+std::string limitText(const Requirement& r, const ResultSpec& spec)
+{
+    const auto one = [&](const char* sign, std::optional<double> v) {
+        return v ? std::string(sign) + " " + formatSignificant(showValue(spec, v, 0, RoundingRule::FourDigits).value, 6) : std::string();
+    };
+    std::string text = one("≥", r.min);
+    const std::string top = one("≤", r.max);
+    if (!text.empty() && !top.empty())
+        text += ", ";
+    text += top;
+    // Trailing zeros of the figure say nothing here.
+    std::string out;
+    for (size_t i = 0; i < text.size();) {
+        size_t k = i;
+        while (k < text.size() && (std::isdigit(static_cast<unsigned char>(text[k])) || text[k] == '.'))
+            ++k;
+        if (k == i) {
+            out += text[i++];
+            continue;
+        }
+        out += fmt::format("{:g}", std::stod(text.substr(i, k - i)));
+        i = k;
+    }
+    return out;
+}
+
+std::vector<std::string> dimensionTexts(const Specimen& s, const Method& method)
+{
+    std::vector<std::string> out;
+    for (const FieldSpec& field : method.fields) {
+        const auto it = s.input.dimensions.find(field.key);
+        if (it == s.input.dimensions.end())
+            continue;
+        std::vector<std::string> values;
+        for (const Quantity& q : it->second)
+            values.push_back(q.text);
+        out.push_back(field.label + " " + fmt::format("{}", fmt::join(values, ", ")));
+    }
+    return out;
+}
+
+} // namespace
+
+std::string wantedText(const Job& job)
+{
+    std::string text;
+    for (const Requirement& r : job.requirements) {
+        const ResultSpec spec = specFor(*job.method, r.symbol);
+        const auto unit = showValue(spec, 0.0, 0).unit;
+        text += (text.empty() ? "" : " · ") + r.symbol + " " + limitText(r, spec) + (unit.empty() ? "" : " " + unit);
+    }
+    return text;
+}
+
+std::string verdictSentence(const Job& job, const JobOutcome& outcome)
+{
+    size_t pass = 0;
+    size_t fail = 0;
+    size_t counted = 0;
+    std::string failing;
+    std::string open;
+    for (const SpecimenOutcome& s : outcome.specimens) {
+        if (!s.excludedBecause.empty())
+            continue;
+        ++counted;
+        pass += s.verdict == Verdict::Pass;
+        fail += s.verdict == Verdict::Fail;
+        if (s.verdict == Verdict::Fail) {
+            std::string why;
+            for (const Check& c : s.checks)
+                if (c.verdict == Verdict::Fail) {
+                    const auto shown = showValue(specFor(*job.method, c.requirement.symbol), c.value, 0);
+                    why += (why.empty() ? "" : ", ") + c.requirement.symbol + " " + shown.text + (shown.unit.empty() ? "" : " " + shown.unit);
+                }
+            failing += (failing.empty() ? "" : ", ") + s.label + " (" + why + ")";
+        } else if (s.verdict == Verdict::Open) {
+            open += (open.empty() ? "" : ", ") + s.label;
+        }
+    }
+    const std::string wanted = wantedText(job);
+    if (wanted.empty())
+        return "No requirement is set, so nothing is judged. Say on Plan what is wanted.";
+    if (counted == 0)
+        return "No specimen counts yet.";
+    std::string text = fmt::format("{} of {} meet {}.", pass, counted, wanted);
+    if (pass == counted)
+        text = fmt::format("All {} meet {}.", counted, wanted);
+    if (fail > 0)
+        text += fmt::format(" Not met by {}.", failing);
+    if (!open.empty())
+        text += fmt::format(" Still open: {}.", open);
+    return text;
+}
+
+Report makeReport(const Job& job, const JobOutcome& outcome, const ReportChoices& choices)
+{
+    Report report;
+    report.choices = choices;
+    report.number = job.number;
+    report.title = job.title;
+    report.material = job.materialName;
+    report.method = job.method->name;
+    report.standards = job.method->standards;
+    report.wanted = wantedText(job);
+    report.verdict = verdictSentence(job, outcome);
+    const auto symbols = columnsOf(job, outcome);
+    for (const std::string& symbol : symbols) {
+        const ResultSpec spec = specFor(*job.method, symbol);
+        ReportColumn column{symbol, showValue(spec, 0.0, 0).unit, {}};
+        const auto r = std::ranges::find(job.requirements, symbol, &Requirement::symbol);
+        if (r != job.requirements.end())
+            column.wanted = limitText(*r, spec);
+        report.columns.push_back(column);
+    }
+    for (size_t i = 0; i < outcome.specimens.size(); ++i) {
+        const SpecimenOutcome& s = outcome.specimens[i];
+        const Specimen& specimen = job.specimens[i];
+        ReportRow row;
+        row.label = s.label;
+        row.verdict = verdictName(s.verdict);
+        row.excludedBecause = s.excludedBecause;
+        row.problem = s.problem ? s.problem->text() : "";
+        row.dimensions = dimensionTexts(specimen, *job.method);
+        for (const std::string& symbol : symbols) {
+            ReportCell cell;
+            const Result* r = s.outcome ? s.outcome->find(symbol) : nullptr;
+            if (r && r->value) {
+                const auto shown = showFigure(specFor(*job.method, symbol), *r, choices.rounding);
+                cell = {shown.text, shown.value, true, false, shown.uncertainty};
+            }
+            for (const Check& c : s.checks)
+                cell.failed |= c.requirement.symbol == symbol && c.verdict == Verdict::Fail;
+            row.cells.push_back(cell);
+        }
+        report.rows.push_back(std::move(row));
+        if (!s.outcome)
+            continue;
+        for (const Remark& remark : s.outcome->remarks) {
+            ReportRemark out{s.label, remark, {}};
+            const auto settled = std::ranges::find(specimen.settled, remark.code, &Settlement::code);
+            if (settled != specimen.settled.end())
+                out.settledBy = fmt::format("accepted by {}{}: {}", settled->who, settled->when.empty() ? "" : ", " + settled->when, settled->why);
+            if (remark.severity != Severity::Note || !out.settledBy.empty() || remark.code == "extensometer-removed" || remark.code == "toe-corrected")
+                report.remarks.push_back(std::move(out));
+        }
+        if (choices.curves && s.outcome->curve && s.excludedBecause.empty())
+            report.curves.push_back({s.label, &*s.outcome->curve});
+        if (choices.derivations)
+            for (const Result& r : s.outcome->results)
+                if (r.derivation) {
+                    const auto shown = showFigure(specFor(*job.method, r.symbol), r);
+                    report.derivations.push_back({s.label, r.symbol, workingLines(*r.derivation), r.budget, shown.perBase, shown.unit});
+                }
+    }
+    const auto statistic = [&](const std::string& name, auto value, bool asFigure) {
+        std::vector<std::string> texts;
+        for (const std::string& symbol : symbols) {
+            const auto it = std::ranges::find(outcome.batch, symbol, &SetFigure::symbol);
+            if (it == outcome.batch.end() || (it->statistics.n < 2 && name != "n" && name != "mean")) {
+                texts.emplace_back("–");
+                continue;
+            }
+            const double v = value(it->statistics);
+            const ResultSpec spec = specFor(*job.method, symbol);
+            texts.push_back(name == "n" ? std::to_string(it->statistics.n) : asFigure ? showValue(spec, it->unit->toBase(v), 0, choices.rounding).text : formatSignificant(name == "CV, %" ? v : v * it->unit->factor * showValue(spec, 0.0, 0).perBase, 2));
+        }
+        report.statistics.emplace_back(name, texts);
+    };
+    statistic("mean", [](const SetStatistics& s) { return s.mean; }, true);
+    statistic("s", [](const SetStatistics& s) { return s.sd; }, false);
+    statistic("CV, %", [](const SetStatistics& s) { return s.cvPercent; }, false);
+    statistic("± 95 %", [](const SetStatistics& s) { return s.ciHalfWidth; }, false);
+    if (!job.specimens.empty()) {
+        const Instruments& tools = job.specimens.front().input.instruments;
+        report.instruments = {tools.forceName, tools.extensionName, tools.calliperName};
+    }
+    return report;
+}
+
+std::string reportCsv(const Job& job, const JobOutcome& outcome)
+{
+    const auto quoted = [](const std::string& s) {
+        if (s.find_first_of(",\"\n") == std::string::npos)
+            return s;
+        std::string out = "\"";
+        for (char c : s)
+            out += c == '"' ? std::string("\"\"") : std::string(1, c);
+        return out + "\"";
+    };
+    std::string out = "specimen";
+    std::vector<std::pair<std::string, const Unit*>> symbols;
+    for (const SpecimenOutcome& s : outcome.specimens)
+        if (s.outcome)
+            for (const Result& r : s.outcome->results)
+                if (std::ranges::find(symbols, r.symbol, &std::pair<std::string, const Unit*>::first) == symbols.end())
+                    symbols.emplace_back(r.symbol, r.unit);
+    for (const auto& [symbol, unit] : symbols)
+        out += "," + symbol + " (" + std::string(unit->symbol) + ")," + symbol + " U k=2";
+    out += ",verdict,excluded\n";
+    for (const SpecimenOutcome& s : outcome.specimens) {
+        out += quoted(s.label);
+        for (const auto& [symbol, unit] : symbols) {
+            const Result* r = s.outcome ? s.outcome->find(symbol) : nullptr;
+            out += ",";
+            if (r && r->value)
+                out += fmt::format("{}", unit->fromBase(*r->value));
+            out += ",";
+            if (r && r->value && r->budget.expanded > 0)
+                out += fmt::format("{}", r->budget.expanded / unit->factor);
+        }
+        out += "," + std::string(verdictName(s.verdict)) + "," + quoted(s.excludedBecause) + "\n";
+    }
+    const auto line = [&](const char* name, auto value) {
+        out += name;
+        for (const auto& [symbol, unit] : symbols) {
+            const auto it = std::ranges::find(outcome.batch, symbol, &SetFigure::symbol);
+            out += ",";
+            if (it != outcome.batch.end())
+                out += value(it->statistics);
+            out += ",";
+        }
+        out += ",,\n";
+    };
+    line("n", [](const SetStatistics& s) { return std::to_string(s.n); });
+    line("mean", [](const SetStatistics& s) { return fmt::format("{}", s.mean); });
+    line("s", [](const SetStatistics& s) { return s.n > 1 ? fmt::format("{}", s.sd) : std::string(); });
+    line("CV %", [](const SetStatistics& s) { return s.n > 1 ? fmt::format("{}", s.cvPercent) : std::string(); });
+    return out;
+}
+
+} // namespace fortitor
