@@ -24,7 +24,7 @@ target_compile_options(fortitor_settings INTERFACE
   -Wall -Wextra -Wpedantic -Wconversion -Wshadow -Wno-sign-conversion -Werror
   -Wno-restrict # GCC 12 sees an overlap in string concatenation where there is none
   $<$<CONFIG:RelWithDebInfo>:-g1>
-  $<$<CONFIG:RelWithDebInfo>:-O3>)
+)
 target_compile_definitions(fortitor_settings INTERFACE FORTITOR_VERSION="${PROJECT_VERSION}")
 if(FORTITOR_SANITIZE)
   target_compile_options(fortitor_settings INTERFACE -fsanitize=address,undefined -fno-omit-frame-pointer -fno-sanitize-recover=undefined)

@@ -80,16 +80,16 @@ ReportPages::ReportPages(const Report& report)
         addDerivations(report);
 }
 
-void ReportPages::add(double height, std::function<void(QPainter&, const QRectF&)> paint, double spaceBefore)
+void ReportPages::add(double tall, std::function<void(QPainter&, const QRectF&)> paint, double spaceBefore)
 {
-    if (y_ + spaceBefore + height > bottom && !pages_.back().empty()) {
+    if (y_ + spaceBefore + tall > bottom && !pages_.back().empty()) {
         pages_.emplace_back();
         y_ = top;
     } else {
         y_ += spaceBefore;
     }
-    pages_.back().push_back({y_, Block{height, std::move(paint)}});
-    y_ += height;
+    pages_.back().push_back({y_, Block{tall, std::move(paint)}});
+    y_ += tall;
 }
 
 void ReportPages::addText(const std::string& text, double pixels, QFont::Weight weight, bool quiet, double spaceBefore, double indent)

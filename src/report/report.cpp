@@ -204,7 +204,7 @@ Report makeReport(const Job& job, const JobOutcome& outcome, const ReportChoices
     return report;
 }
 
-std::string reportCsv(const Job& job, const JobOutcome& outcome)
+std::string reportCsv(const JobOutcome& outcome)
 {
     const auto quoted = [](const std::string& s) {
         if (s.find_first_of(",\"\n") == std::string::npos)

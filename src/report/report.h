@@ -85,7 +85,7 @@ std::string verdictSentence(const Job& job, const JobOutcome& outcome);
 std::string wantedText(const Job& job);
 
 /// The figures as comma-separated text: a row a specimen, unrounded, then the statistics.
-std::string reportCsv(const Job& job, const JobOutcome& outcome);
+std::string reportCsv(const JobOutcome& outcome);
 /// The same as a workbook with sheets of results, statistics, dimensions and remarks.
 Expected<Done> writeXlsx(const std::string& path, const Job& job, const JobOutcome& outcome, const Report& report);
 

@@ -175,7 +175,9 @@ void LoadPage::paintReadouts(QPainter& painter, double left, double top, double 
     readout("force", ready ? QString::number(kilo ? sample.force / 1000 : sample.force, 'f', kilo ? 2 : 0) : "–", kilo ? "kN" : "N");
     readout("extension", ready ? QString::number(sample.extension, 'f', 3) : "–", "mm");
     const auto rate = frame_.running() ? (frame_.fastNow() ? frame_.curve().crossheadRate() : frame_.curve().strainRate()) : std::nullopt;
-    readout(frame_.fastNow() ? "rate, by crosshead" : "rate", rate ? QString::number(*rate, 'f', 5) : "–", "/s");
+    const bool rateKnown = rate.has_value();
+    const double rateNow = rate.value_or(0);
+    readout(frame_.fastNow() ? "rate, by crosshead" : "rate", rateKnown ? QString::number(rateNow, 'f', 5) : "–", "/s");
     if (const auto& plan = frame_.rates()) {
         const double low = plan->lowest;
         const double high = plan->highest;
@@ -184,8 +186,8 @@ void LoadPage::paintReadouts(QPainter& painter, double left, double top, double 
         painter.fillRect(bar, p.hairSoft);
         if (!frame_.fastNow())
             painter.fillRect(QRectF(QPointF(x(low), bar.top()), QPointF(x(high), bar.bottom())), p.good);
-        if (rate && !frame_.fastNow())
-            painter.fillRect(QRectF(x(*rate) - 1.5, bar.top() - 5, 3, bar.height() + 10), p.ink);
+        if (rateKnown && !frame_.fastNow())
+            painter.fillRect(QRectF(x(rateNow) - 1.5, bar.top() - 5, 3, bar.height() + 10), p.ink);
         painter.setFont(wordFont(11.5));
         painter.setPen(p.quiet);
         painter.drawText(QPointF(left, y + 22), frame_.fastNow() ? QString("past yield, 0.0067 /s by crosshead") : QString("window %1 to %2 near yield").arg(low, 0, 'f', 5).arg(high, 0, 'f', 5));

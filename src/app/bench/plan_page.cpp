@@ -3,6 +3,7 @@
 
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
+#include "draw/chart.h"
 #include "jobs/edits.h"
 #include "methods/display.h"
 #include "plan/load_train.h"

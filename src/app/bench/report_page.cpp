@@ -156,7 +156,7 @@ bool ReportPage::save(const QString& path)
     else if (path.endsWith(".xlsx"))
         done = writeXlsx(s(path), session_.job(), session_.outcome(), report);
     else if (path.endsWith(".csv"))
-        done = writeFileWhole(s(path), reportCsv(session_.job(), session_.outcome()));
+        done = writeFileWhole(s(path), reportCsv(session_.outcome()));
     else
         done = writeFileWhole(s(path), resultsJson(session_.job(), session_.outcome()).dump(2, ' ', false, Json::error_handler_t::replace) + "\n");
     note_->setText(done ? "Saved: " + path : q(done.problem().text()));

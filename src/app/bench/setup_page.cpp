@@ -80,8 +80,8 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
         grid->addWidget(label(chooseable[i].words, "quiet"), i / 2, (i % 2) * 2);
         grid->addWidget(choices_[i], i / 2, (i % 2) * 2 + 1);
         connect(choices_[i], &QComboBox::activated, this, [this, i](int index) {
-            const QVariant data = choices_[i]->itemData(index);
-            auto body = parseJson(data.toString().toStdString(), "instrument");
+            const QVariant chosen = choices_[i]->itemData(index);
+            auto body = parseJson(chosen.toString().toStdString(), "instrument");
             if (body && session_.isOpen()) {
                 session_.apply(edits::instrument(session_.document(), chooseable[i].key, *body));
                 preparedFor_.clear();

@@ -3,6 +3,7 @@
 
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
+#include "draw/chart.h"
 #include "methods/display.h"
 
 #include <QHBoxLayout>
