@@ -46,7 +46,10 @@ ShownFigure showValue(const ResultSpec& spec, std::optional<double> base, double
         // Two digits below 3, one above, never finer than the value needs.
         const double power = std::pow(10, std::floor(std::log10(doubt)));
         const double doubtStep = doubt / power < 3 ? power / 10 : power;
-        shown.uncertainty = formatFixed(roundToStep(doubt, doubtStep), std::clamp(decimalsOf(doubtStep), 0, 6));
+        // No finer than the figure itself is written, but at least one decimal.
+        const int finest = rule == RoundingRule::FourDigits || !(step > 0) ? 6 : std::max(1, shown.decimals);
+        const int doubtDecimals = std::min(decimalsOf(doubtStep), finest);
+        shown.uncertainty = formatFixed(roundToStep(doubt, doubtStep), doubtDecimals);
     }
     return shown;
 }

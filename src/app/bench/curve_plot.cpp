@@ -195,7 +195,7 @@ void CurvePlot::paintMarks(QPainter& painter, const Chart& chart, bool foot) con
         const QFont font = wordFont(12);
         const QString name = q(m.label);
         const double wide = m.id == "break" ? QFontMetricsF(font).horizontalAdvance(name) : drawSymbol(nullptr, {}, name, font);
-        QPointF word = foot ? at + QPointF(11, 16) : at + QPointF(-wide / 2, -12);
+        QPointF word = foot && m.id != "ReH" ? at + QPointF(11, 16) : at + QPointF(-wide / 2, -12);
         if (m.id == "break") {
             word = at + QPointF(10, 4);
             if (word.x() + wide > width() - 6)
@@ -265,7 +265,9 @@ void CurvePlot::paintEvent(QPaintEvent*)
                     painter.setPen(p.quiet);
                     painter.setFont(wordFont(11));
                     const QString text = QString("%1 %2 %3").arg(q(r.symbol), words).arg(*limit, 0, 'g', 5);
-                    painter.drawText(QPointF(chart.area().right() - QFontMetricsF(painter.font()).horizontalAdvance(text) - 4, y - 5), text);
+                    const double wide = QFontMetricsF(painter.font()).horizontalAdvance(text);
+                    const bool taken = std::ranges::any_of(v->marks, [&](const CurveMark& m) { const QPointF at = chart.at(m.strain * 100, m.stress); return std::abs(at.y() - y + 8) < 18 && at.x() > chart.area().right() - wide - 70; });
+                    painter.drawText(QPointF(taken ? chart.area().left() + 0.3 * chart.area().width() : chart.area().right() - wide - 4, y - 5), text);
                 }
     paintStraight(painter, chart, !magnifier_);
     paintCurve(painter, chart, 1.9);

@@ -78,8 +78,7 @@ void SetPicture::paintOverlay(QPainter& painter, const QRectF& room)
     for (auto& [y, i] : ends) {
         y = std::max(y, lowest + 14);
         lowest = y;
-        const CurveView& v = *specimens[i].outcome->curve;
-        const double x = std::min(chart.px(v.strain.back() * 100) + 7, room.right() - 40);
+        const double x = chart.px(maxX) + 10;
         painter.setPen(specimens[i].excludedBecause.empty() ? p.data[i % p.data.size()] : p.quiet);
         painter.drawText(QPointF(x, y + 4), q(specimens[i].label));
         spots_.emplace_back(QRectF(x - 2, y - 9, 44, 16), i);

@@ -70,7 +70,8 @@ void LoadPage::follow()
     answer_->setVisible(state == State::Prompt);
     toRead_->setVisible(!running && session_.hasSpecimen() && session_.record(session_.current()));
     import_->setVisible(!running);
-    pace_->setVisible(true);
+    if (const int at = pace_->findData(static_cast<int>(frame_.pace())); at >= 0 && at != pace_->currentIndex())
+        pace_->setCurrentIndex(at);
     std::vector<Remark> remarks;
     if (!running && state == State::Idle)
         for (const QString& words : frame_.holdBacks())
@@ -227,7 +228,7 @@ void LoadPage::paintEvents(QPainter& painter, const QRectF& room) const
         const int tenths = static_cast<int>(events[i].time * 10);
         painter.setFont(figureFont(11));
         painter.setPen(p.quiet);
-        painter.drawText(QPointF(room.left(), y), QString("%1:%2.%3").arg(tenths / 600, 2, 10, QChar('0')).arg(tenths / 10 % 60, 2, 10, QChar('0')).arg(tenths % 10));
+        painter.drawText(QPointF(room.left(), y), events[i].time < 0 || frame_.state() == LiveFrame::State::Idle ? QString("set up") : QString("%1:%2.%3").arg(tenths / 600, 2, 10, QChar('0')).arg(tenths / 10 % 60, 2, 10, QChar('0')).arg(tenths % 10));
         painter.setFont(wordFont(12.5));
         painter.setPen(p.ink);
         painter.drawText(QPointF(room.left() + 68, y), q(events[i].text));

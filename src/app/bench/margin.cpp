@@ -172,7 +172,7 @@ void Margin::rebuild()
     if (!session_.isOpen())
         return;
     const QString who = session_.hasSpecimen() ? " · " + q(session_.specimen().label) : QString();
-    list_->addWidget(label(session_.stage() >= 5 ? "Remarks" : "Remarks" + who, "head"));
+    list_->addWidget(label(session_.stage() >= 5 ? "Remarks on the set" : "Remarks" + who, "head"));
     list_->addSpacing(6);
     list_->addWidget(hairline());
     for (const Remark& r : pageRemarks_)
@@ -190,18 +190,24 @@ void Margin::rebuild()
     std::stable_sort(remarks.begin(), remarks.end(), [](const Remark& a, const Remark& b) { return a.severity > b.severity; });
     const bool before = session_.hasSpecimen() && !session_.record(session_.current());
     size_t shown = 0;
+    for (const Remark& r : session_.outcome().remarks)
+        if (session_.stage() >= 5 || (session_.stage() == 0 && r.code == "unknown-key")) {
+            addCard(r, false);
+            ++shown;
+        }
+    if (session_.stage() >= 5 && session_.hasSpecimen()) {
+        list_->addSpacing(12);
+        list_->addWidget(label(q(session_.specimen().label), "head"));
+    }
     for (const Remark& r : remarks) {
-        if (before && (r.code == "no-record" || (r.code == "missing-dimension" && r.field.starts_with("final_"))))
+        if (before && (r.code == "no-record" || r.code == "missing-dimension"))
             continue;
         if (r.code == "not-applicable" && session_.stage() != 4)
             continue;
         addCard(r, true);
         ++shown;
     }
-    for (const Remark& r : session_.outcome().remarks)
-        if (session_.stage() >= 5 || (session_.stage() == 0 && r.code == "unknown-key"))
-            addCard(r, false);
-    if (shown + pageRemarks_.size() == 0 && session_.stage() < 5)
+    if (shown + pageRemarks_.size() == 0)
         list_->addWidget(label("\nNothing to remark.", "quiet"));
     addSafety();
     list_->addStretch();

@@ -3,6 +3,9 @@
 
 #include "app/model/session.h"
 
+#include "app/theme/theme.h"
+
+#include <QPainter>
 #include <QWidget>
 
 #include <vector>
@@ -27,6 +30,7 @@ signals:
     void pageRemarks(const std::vector<Remark>& remarks);
 
 protected:
+    void paintEvent(QPaintEvent*) override { QPainter(this).fillRect(rect(), pal().surface); }
     Session& session_;
 };
 

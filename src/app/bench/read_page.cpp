@@ -21,7 +21,7 @@ ReadPage::ReadPage(Session& session, QWidget* parent) : Page(session, parent)
     column->addWidget(working_);
     auto* scroll = new QScrollArea;
     scroll->setWidgetResizable(true);
-    scroll->setFixedHeight(118);
+    scroll->setFixedHeight(124);
     scroll->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto* inside = new QWidget;
     slipRow_ = new QHBoxLayout(inside);

@@ -77,8 +77,8 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
         choices_[i] = new QComboBox;
         choices_[i]->setObjectName(QString("choose-") + chooseable[i].key);
         choices_[i]->setMinimumWidth(120);
-        grid->addWidget(label(chooseable[i].words, "quiet"), i / 2, (i % 2) * 2);
-        grid->addWidget(choices_[i], i / 2, (i % 2) * 2 + 1);
+        grid->addWidget(label(chooseable[i].words, "quiet"), i, 0);
+        grid->addWidget(choices_[i], i, 1);
         connect(choices_[i], &QComboBox::activated, this, [this, i](int index) {
             const QVariant chosen = choices_[i]->itemData(index);
             auto body = parseJson(chosen.toString().toStdString(), "instrument");
@@ -89,8 +89,8 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
             }
         });
     }
+    grid->setColumnMinimumWidth(0, 100);
     grid->setColumnStretch(1, 1);
-    grid->setColumnStretch(3, 1);
     right->addLayout(grid);
     right->addSpacing(8);
     right->addWidget(label("Steps", "head"));
@@ -171,6 +171,7 @@ void SetUpPage::buildSteps()
         for (const Act& a : acts)
             if (spec.watch == a.watch) {
                 act = button(a.words, "", a.name);
+                act->setMinimumWidth(104);
                 connect(act, &QPushButton::clicked, &frame_, a.call);
                 line->addWidget(act);
             }
@@ -181,6 +182,7 @@ void SetUpPage::buildSteps()
         }
         if (spec.watch == "guard-closed") {
             act = button("Close guard", "", "closeGuard");
+            act->setMinimumWidth(104);
             connect(act, &QPushButton::clicked, this, [this] { frame_.setGuard(!frame_.shows("guard-closed")); });
             line->addWidget(act);
         }
@@ -263,17 +265,21 @@ void SetUpPage::paintEvent(QPaintEvent*)
         painter.setBrush(fill);
         painter.drawRoundedRect(QRectF(cx - w / 2, y, w, boxHeight), 3, 3);
     };
-    const auto words = [&](double y, const QString& name, const QString& below, double used, bool weak) {
+    const auto words = [&](double y, const QString& name, const QString& below, double share, bool weak) {
         painter.setPen(p.ink);
         painter.setFont(wordFont(12.5, QFont::Medium));
         painter.drawText(QPointF(172, y), QFontMetricsF(painter.font()).elidedText(name, Qt::ElideRight, 180));
         painter.setFont(wordFont(11.5));
         painter.setPen(p.quiet);
-        painter.drawText(QPointF(172, y + 17), below + (weak ? " · weakest link" : ""));
-        if (used > 0) {
+        painter.drawText(QPointF(172, y + 17), below);
+        if (weak) {
+            painter.setPen(p.accentText);
+            painter.drawText(QPointF(172, y + 48), "weakest link: the stop limit");
+        }
+        if (share > 0) {
             const QRectF bar(172, y + 25, 160, 7);
             painter.fillRect(bar, p.hairSoft);
-            painter.fillRect(QRectF(bar.left(), bar.top(), std::min(used, 1.0) * bar.width(), bar.height()), used > 1 ? p.stop : p.quiet);
+            painter.fillRect(QRectF(bar.left(), bar.top(), std::min(share, 1.0) * bar.width(), bar.height()), share > 1 ? p.stop : p.quiet);
         }
     };
     const double unit = h / 12;
@@ -286,7 +292,7 @@ void SetUpPage::paintEvent(QPaintEvent*)
     box(top + unit * 1.1, 76, unit * 1.4, p.surface);
     words(top + unit * 1.55, q(link(0).link.name), used(link(0)), link(0).used, weakest && weakest->name == link(0).link.name);
     box(top + unit * 2.8, 56, unit * 1.7, top2 ? p.hair : p.surface);
-    words(top + unit * 3.4, q(link(1).link.name) + ", top", top2 ? "closed · " + used(link(1)) : "open · " + used(link(1)), link(1).used, weakest && weakest->name == link(1).link.name);
+    words(top + unit * 3.2, q(link(1).link.name), (top2 ? "closed · " : "open · ") + used(link(1)), link(1).used, weakest && weakest->name == link(1).link.name);
     painter.setPen(QPen(p.ink, 1.4));
     painter.setBrush(p.metal);
     painter.drawPath(silhouette(session_.specimen().input.shape, QRectF(cx - 20, top + unit * 3.6, 40, unit * 4.6)));
@@ -304,12 +310,11 @@ void SetUpPage::paintEvent(QPaintEvent*)
         painter.drawLine(QPointF(cx + 34, a), QPointF(cx + 34, b));
     }
     box(top + unit * 7.3, 56, unit * 1.7, low2 ? p.hair : p.surface);
-    words(top + unit * 8.0, q(link(1).link.name) + ", lower", low2 ? "closed" : "open", 0, false);
+    words(top + unit * 8.0, {}, low2 ? "lower grip, closed" : "lower grip, open", 0, false);
     box(top + unit * 9.3, 150, unit * 0.8, p.metal);
     painter.setPen(p.quiet);
     painter.setFont(wordFont(11.5));
-    painter.drawText(QPointF(18, top + unit * 11.1), frame_.removeAt() > 0 ? QString("Extensometer comes off at %1 % strain; the frame holds and asks.").arg(frame_.removeAt() * 100, 0, 'f', 1) : QString("The extensometer stays on to the break."));
-    painter.drawText(QPointF(18, top + unit * 11.1 + 18), "The frame is simulated, inside the program.");
+    painter.drawText(QRectF(18, top + unit * 10.6, 316, 60), Qt::TextWordWrap, (frame_.removeAt() > 0 ? QString("Extensometer comes off at %1 % strain; the frame holds and asks.").arg(frame_.removeAt() * 100, 0, 'f', 1) : QString("The extensometer stays on to the break.")) + "\nThe frame is simulated, inside the program.");
 }
 
 QStringList SetUpPage::keys() const

@@ -9,6 +9,8 @@
 #include <QHBoxLayout>
 #include <QPainter>
 
+#include <set>
+
 namespace fortitor {
 namespace {
 
@@ -17,6 +19,11 @@ constexpr size_t mostRowsForAlternatives = 200000;
 QString mono(const QString& text)
 {
     return QString("<span style='font-family:\"%1\"'>%2</span>").arg(figureFont(12).family(), text.toHtmlEscaped());
+}
+
+QString elided(const QString& text, int pixels)
+{
+    return QFontMetrics(wordFont(12)).elidedText(text, Qt::ElideRight, pixels);
 }
 
 QString quiet(const QString& text)
@@ -70,25 +77,26 @@ void WorkingDrawer::show(const QString& symbol, const Outcome& outcome)
     if (!own.formula.empty())
         text += mono(q(own.symbol + " = " + own.formula)) + "<br>";
     text += mono(q(own.numbers));
-    if (!own.points.empty())
-        text += "<br>" + quiet(q(own.points));
+    if (!own.points.empty() || !own.rule.empty())
+        text += "<br>" + quiet(elided(q(own.points + (own.points.empty() || own.rule.empty() ? "" : " · ") + own.rule), (width() - 130) / 2 - 24));
     left_->setText(text);
 
     QStringList rests;
+    std::set<std::string> seen;
     for (const WorkingLine& line : lines)
-        if (&line != &own && !line.symbol.empty() && !line.numbers.empty() && rests.size() < 3 && (line.symbol == "So" || line.symbol == "Le" || line.symbol == "L0" || line.symbol.starts_with("F") || line.symbol.starts_with("m")))
+        if (&line != &own && seen.insert(line.symbol).second && !line.symbol.empty() && !line.numbers.empty() && rests.size() < 3 && (line.symbol == "So" || line.symbol == "Le" || line.symbol == "L0" || line.symbol.starts_with("F") || line.symbol.starts_with("m")))
             rests << q(line.symbol + " = " + line.numbers.substr(line.numbers.rfind("= ") == std::string::npos ? 0 : line.numbers.rfind("= ") + 2));
     QStringList doubts;
     for (const Contribution& c : r->budget.ranked)
         if (doubts.size() < 2 && c.share > 0.02)
-            doubts << QString("%1 (%2 %)").arg(q(c.source)).arg(c.share * 100, 0, 'f', 0);
+            doubts << QString("%1 (%2 %)").arg(elided(q(c.source), 190)).arg(c.share * 100, 0, 'f', 0);
     QStringList changes;
     for (const std::string& w : r->wouldChange)
         changes << q(w);
     const auto record = session_.record(session_.current());
     if (record && record->rows() <= mostRowsForAlternatives)
         for (const Alternative& a : alternatives(session_.specimen(), session_.job(), record, s(symbol)))
-            if (changes.size() < 3)
+            if (changes.size() < 2)
                 changes << q(a.words) + ": " + q(showValue(spec, a.value, 0, RoundingRule::FourDigits).text);
     QString more;
     if (!rests.isEmpty())
@@ -96,9 +104,8 @@ void WorkingDrawer::show(const QString& symbol, const Outcome& outcome)
     if (!doubts.isEmpty())
         more += quiet("most doubt from ") + doubts.join(", ").toHtmlEscaped() + "<br>";
     more += quiet("would change it ") + (changes.isEmpty() ? "none of the other schools" : changes.join(" · ").toHtmlEscaped());
-    if (!own.rule.empty())
-        more += "<br>" + quiet("rule ") + q(own.rule).toHtmlEscaped();
     right_->setText(more);
+    setToolTip(q(own.rule));
 }
 
 QString WorkingDrawer::text() const

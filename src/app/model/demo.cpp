@@ -84,7 +84,7 @@ Expected<Done> makeLot(Logbook& logbook, const Lot& lot)
         }
         if (making.nominalKeyed && sizes.contains("diameter"))
             for (Json& reading : sizes["diameter"])
-                reading = formatFixed(entry.diameter, 0) + " mm";
+                reading = formatFixed(entry.diameter, 2) + " mm";
         if (making.tested)
             specimen["notes"]["fracture"] = "cup and cone";
         job["specimens"].push_back(specimen);

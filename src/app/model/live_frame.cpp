@@ -60,7 +60,7 @@ QString LiveFrame::prepare()
     state_ = State::Idle;
     record_ = {};
     zeroed_ = eased_ = balanced_ = guard_ = fast_ = easing_ = false;
-    peak_ = afterBreak_ = owed_ = 0;
+    peak_ = afterBreak_ = owed_ = startTime_ = 0;
     sample_ = {};
     curve_ = {};
     if (!session_.hasSpecimen())
@@ -147,7 +147,7 @@ QStringList LiveFrame::holdBacks() const
 
 void LiveFrame::happened(const std::string& code, const std::string& text)
 {
-    record_.events.push_back({std::max(0.0, sample_.time - startTime_), code, text});
+    record_.events.push_back({sample_.time - startTime_, code, text});
 }
 
 void LiveFrame::zeroForce()
@@ -174,6 +174,7 @@ void LiveFrame::closeBottomGrip()
     if (!frame_ || running() || !frame_->topGripped())
         return;
     frame_->closeBottomGrip();
+    sample_ = frame_->step(sampleStep);
     happened("grip-closed", "Lower grip closed");
     eased_ = false;
     emit updated();
@@ -220,6 +221,9 @@ void LiveFrame::start()
     keptRows_ = 0;
     keptChunks_ = 0;
     lastKept_ = 0;
+    // What happened before the start keeps its place before it.
+    for (Event& e : record_.events)
+        e.time -= sample_.time - startTime_;
     startTime_ = sample_.time;
     startPosition_ = sample_.displacement;
     quiet_ = 0;

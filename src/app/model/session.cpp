@@ -228,7 +228,8 @@ std::vector<Remark> Session::openRemarks(size_t index) const
     const SpecimenOutcome& s = outcome_.specimens[index];
     if (s.outcome)
         for (const Remark& r : s.outcome->remarks)
-            if (r.severity != Severity::Note && !settlement(index, r.code))
+            // What is only not there yet is no remark: it shows as a ring that is not full.
+            if (r.severity != Severity::Note && !settlement(index, r.code) && (record(index) || (r.code != "no-record" && r.code != "missing-dimension")))
                 open.push_back(r);
     return open;
 }

@@ -41,6 +41,7 @@ bool captureViews(MainWindow& window, const QString& folder)
         return false;
     bool good = true;
     const auto keep = [&](const char* name) {
+        window.hush();
         settle(120);
         good = window.grab().save(folder + "/" + name + ".png") && good;
     };

@@ -34,6 +34,7 @@ QTableWidget* plainTable(const QStringList& heads, const char* name)
     table->verticalHeader()->hide();
     table->verticalHeader()->setDefaultSectionSize(30);
     table->setShowGrid(false);
+    table->setWordWrap(false);
     table->setSelectionBehavior(QAbstractItemView::SelectRows);
     table->setSelectionMode(QAbstractItemView::SingleSelection);
     for (int c = 0; c < heads.size(); ++c)
@@ -200,7 +201,9 @@ InstrumentsPage::InstrumentsPage(Session& session, QWidget* parent) : QWidget(pa
     head->addWidget(add);
     column->addLayout(head);
     column->addWidget(label("Double click or F2 changes a cell. Kinds: cell, grips, extensometer, calliper. Classes are those of ISO 7500-1 and ISO 9513; errors come from the reference table.", "quiet"));
+    setFocusPolicy(Qt::StrongFocus);
     table_ = plainTable({"name", "kind", "class", "capacity or travel", "error", "calibrated until", ""}, "instrumentTable");
+    setFocusProxy(table_);
     column->addWidget(table_, 1);
     message_ = label({}, "warn");
     column->addWidget(message_);
@@ -352,7 +355,7 @@ void LogbookPage::refresh()
     where_->setText(session_.logbook().file() + (session_.logbook().readOnlyBecause().isEmpty() ? "" : " · read-only: " + session_.logbook().readOnlyBecause()));
     table_->setRowCount(0);
     const auto value = [](const Json& v) {
-        QString text = q(v.is_string() ? v.get<std::string>() : v.dump());
+        QString text = q(v.is_string() ? v.get<std::string>() : v.is_object() && v.contains("source") ? v.value("source", "") : v.dump());
         return text.size() > 60 ? text.left(58) + "…" : text;
     };
     for (const JournalEntry& e : session_.logbook().journal(0, 400, search_->text().trimmed())) {

@@ -23,6 +23,7 @@
 #include <QSettings>
 #include <QShortcut>
 #include <QTimer>
+#include <QVBoxLayout>
 #include <QWhatsThis>
 
 namespace fortitor {
@@ -41,7 +42,10 @@ MainWindow::MainWindow(Logbook& logbook, QWidget* parent) : QMainWindow(parent),
     rail_ = new Rail({"Today", "Jobs", "Compare", "Reference", "Instruments", "Logbook"});
     row->addWidget(rail_);
     places_ = new QStackedWidget;
-    row->addWidget(places_, 1);
+    auto* column = new QVBoxLayout;
+    column->setSpacing(0);
+    row->addLayout(column, 1);
+    column->addWidget(places_, 1);
     today_ = new TodayPage(session_);
     jobsPlace_ = new QStackedWidget;
     jobs_ = new JobsPage(session_);
@@ -54,7 +58,8 @@ MainWindow::MainWindow(Logbook& logbook, QWidget* parent) : QMainWindow(parent),
     for (QWidget* page : std::initializer_list<QWidget*>{today_, jobsPlace_, compare_, new ReferencePage, instruments_, logbookPage_})
         places_->addWidget(page);
 
-    band_ = new QWidget(this);
+    band_ = new QWidget;
+    column->addWidget(band_);
     band_->setObjectName("band");
     band_->setAutoFillBackground(true);
     auto* bandRow = new QHBoxLayout(band_);
@@ -158,7 +163,10 @@ void MainWindow::go(int place)
         }
         break;
     case Compare: compare_->refresh(); break;
-    case Instruments: instruments_->refresh(); break;
+    case Instruments:
+        instruments_->refresh();
+        instruments_->setFocus();
+        break;
     case LogbookPlace: logbookPage_->refresh(); break;
     default: break;
     }
@@ -280,8 +288,6 @@ void MainWindow::tell(const QString& words, bool problem)
     palette.setColor(QPalette::Window, problem ? pal().accentTint : pal().rail);
     band_->setPalette(palette);
     band_->show();
-    band_->raise();
-    placeBand();
     if (!problem)
         QTimer::singleShot(7000, this, [this, words] { if (bandText_->text() == words) band_->hide(); });
 }
@@ -289,19 +295,6 @@ void MainWindow::tell(const QString& words, bool problem)
 QString MainWindow::told() const
 {
     return band_->isVisibleTo(this) ? bandText_->text() : QString();
-}
-
-void MainWindow::placeBand()
-{
-    const int w = width() - rail_->width();
-    const int h = std::max(44, bandText_->heightForWidth(w - 120) + 20);
-    band_->setGeometry(rail_->width(), height() - h, w, h);
-}
-
-void MainWindow::resizeEvent(QResizeEvent* event)
-{
-    QMainWindow::resizeEvent(event);
-    placeBand();
 }
 
 void MainWindow::explain()

@@ -30,6 +30,7 @@ public:
     /// Job files are taken in, text records hung on the specimen at hand.
     bool takeIn(const QString& path);
     void tell(const QString& words, bool problem);
+    void hush() { band_->hide(); }
     [[nodiscard]] QString told() const;
     void exportJob(const QString& path);
 
@@ -38,7 +39,6 @@ protected:
     void dragEnterEvent(QDragEnterEvent* event) override;
     void dropEvent(QDropEvent* event) override;
     bool eventFilter(QObject* watched, QEvent* event) override;
-    void resizeEvent(QResizeEvent*) override;
 
 private:
     bool takeInJob(const QString& path);
@@ -47,7 +47,6 @@ private:
     void keySheet();
     void menu(const QPoint& at);
     void actions();
-    void placeBand();
     [[nodiscard]] Page* page() const;
     Session session_;
     LiveFrame frame_;

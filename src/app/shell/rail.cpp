@@ -65,7 +65,7 @@ void Rail::paintEvent(QPaintEvent*)
         painter.setBrush(Qt::NoBrush);
         painter.drawPath(railIcon(places_[i]));
         painter.restore();
-        painter.setFont(wordFont(11, here ? QFont::DemiBold : QFont::Normal));
+        painter.setFont(wordFont(11, here ? QFont::Medium : QFont::Normal));
         painter.setPen(here ? p.ink : p.quiet);
         painter.drawText(box.adjusted(-6, 34, 6, 0), Qt::AlignHCenter | Qt::AlignTop, places_[i]);
         if (counts_[i] > 0) {

@@ -25,7 +25,7 @@ QLineEdit[queried="true"] { border: 2px solid @accent; background: @tint; }
 QLineEdit[wrong="true"] { border: 2px solid @stop; }
 QLineEdit:disabled, QComboBox:disabled { color: @quiet; background: @paper; }
 QComboBox::drop-down { border: none; width: 22px; }
-QComboBox::down-arrow { image: none; width: 0; height: 0; border-left: 4px solid transparent; border-right: 4px solid transparent; border-top: 5px solid @quiet; margin-right: 8px; }
+QComboBox::down-arrow { image: url(:/arrow-@mode.svg); width: 10px; height: 7px; margin-right: 8px; }
 QComboBox QAbstractItemView { background: @surface; border: 1px solid @hair; selection-background-color: @tint; selection-color: @ink; outline: none; }
 QPushButton { background: @surface; border: 1px solid @hair; border-radius: 4px; padding: 6px 14px; font-size: 13px; }
 QPushButton:hover { border-color: @quiet; }
@@ -43,8 +43,8 @@ QPushButton[kind="segment"] { border-radius: 0; padding: 5px 12px; color: @quiet
 QPushButton[kind="segment"]:checked { color: @ink; font-weight: 600; border-bottom: 2px solid @accent; }
 QPushButton[kind="segment"]:focus { padding: 5px 12px; border: none; border-bottom: 2px solid @accentText; text-decoration: underline; }
 QCheckBox { spacing: 8px; font-size: 13px; }
-QCheckBox::indicator { width: 14px; height: 14px; border: 1.5px solid @quiet; border-radius: 2px; background: @surface; }
-QCheckBox::indicator:checked { background: @ink; border-color: @ink; }
+QCheckBox::indicator, QListView::indicator { width: 14px; height: 14px; border: 1.5px solid @quiet; border-radius: 2px; background: @surface; }
+QCheckBox::indicator:checked, QListView::indicator:checked { background: @ink; border-color: @ink; image: url(:/tick-@mode.svg); }
 QCheckBox:focus { color: @accentText; }
 QScrollArea { border: none; background: transparent; }
 QScrollArea > QWidget > QWidget { background: transparent; }
@@ -71,7 +71,7 @@ QProgressBar { border: none; background: @hairSoft; border-radius: 3px; height: 
 QProgressBar::chunk { background: @accent; border-radius: 3px; }
 )";
     const std::pair<const char*, QString> values[] = {
-        {"@words", wordFont(13).family()}, {"@figures", figureFont(13).family()}, {"@inkText", p.ink.name()}, {"@ink", p.ink.name()}, {"@paper", p.paper.name()},
+        {"@mode", p.dark ? "dark" : "light"}, {"@words", wordFont(13).family()}, {"@figures", figureFont(13).family()}, {"@inkText", p.ink.name()}, {"@ink", p.ink.name()}, {"@paper", p.paper.name()},
         {"@surface", p.surface.name()}, {"@quiet", p.quiet.name()}, {"@hairSoft", p.hairSoft.name()}, {"@hair", p.hair.name()},
         {"@accentText", p.accentText.name()}, {"@accent", p.accent.name()}, {"@tint", p.accentTint.name()}, {"@stop", p.stop.name()}, {"@onAccent", p.dark ? "#1B1E22" : "#FFFFFF"},
     };

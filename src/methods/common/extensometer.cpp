@@ -62,9 +62,16 @@ std::optional<size_t> findExtensometerOff(std::span<const double> extension, std
     // Inside the block, and the one before it, the point where it last moved with the specimen.
     size_t at = edge(first > 0 ? first - 1 : 0);
     const size_t stop = edge(first + 1);
-    const double after = extension[std::min(stop, to - 1)];
-    for (size_t i = stop; i-- > at;)
-        if (std::abs(extension[i] - after) > std::max(4 * noise, 1e-4)) {
+    // Where it stands afterwards, and how much it still trembles there.
+    const size_t tail = std::min(stop + std::max(size_t{8}, (to - from) / blocks), to);
+    std::vector<double> rest(extension.begin() + static_cast<std::ptrdiff_t>(std::min(stop, to - 1)), extension.begin() + static_cast<std::ptrdiff_t>(tail));
+    const double after = medianOf(rest);
+    for (double& v : rest)
+        v = std::abs(v - after);
+    const double tremble = std::max({4 * noise, 4 * 1.4826 * medianOf(std::move(rest)), 1e-4});
+    // Two in a row off that place: one stray reading is no motion.
+    for (size_t i = stop; i-- > at + 1;)
+        if (std::abs(extension[i] - after) > tremble && std::abs(extension[i - 1] - after) > tremble) {
             at = i;
             break;
         }

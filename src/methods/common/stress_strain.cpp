@@ -165,7 +165,14 @@ void watchExtensometer(std::span<const double> extension, const std::vector<doub
     const auto topAt = static_cast<size_t>(std::max_element(force.begin(), force.begin() + static_cast<std::ptrdiff_t>(data.end)) - force.begin());
     if (!data.displacement.empty())
         data.removedAt = findExtensometerOff(extension, data.displacement, data.onset, data.end, noise);
-    const size_t until = data.removedAt.value_or(std::min(data.end, topAt + 1));
+    size_t until = data.removedAt.value_or(std::min(data.end, topAt + 1));
+    // Once yielding drops the force, the bar itself moves by steps.
+    double reached = 0;
+    for (size_t i = data.onset; i < until; ++i) {
+        reached = std::max(reached, force[i]);
+        if (reached > 0.2 * force[topAt] && force[i] < 0.996 * reached - 6 * forceNoise)
+            until = i;
+    }
     if (const auto slip = findSlip(extension, force, data.onset, until, noise, forceNoise))
         remarks.push_back({"extensometer-slip", Severity::Caution, {"E", "Rp0.2", "Rt0.5", "Agt", "Ag", "At", "A_ext"},
                            fmt::format("The extensometer steps by {} µm at {} with no event in the force.", formatFixed(slip->step * 1000, 1), formatQuantity(force[slip->at], *findUnit("kN"), 3)),
