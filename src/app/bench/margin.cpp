@@ -107,8 +107,8 @@ void Margin::addCard(const Remark& remark, bool settleable)
     } else if (!remark.advice.empty()) {
         words->addWidget(label(q(remark.advice), "quiet"));
     }
-    auto* actions = new QHBoxLayout;
-    actions->setSpacing(14);
+    auto* actions = new QBoxLayout(width() < 250 ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
+    actions->setSpacing(width() < 250 ? 2 : 14);
     if (!remark.field.empty() && !settled) {
         auto* go = button("Go there", "link", "remarkGo", card);
         connect(go, &QPushButton::clicked, this, [this, field = q(remark.field)] { emit fieldAsked(field); });

@@ -162,7 +162,7 @@ SpecimenDrawing MeasurePage::drawing() const
     const std::string& shape = session_.specimen().input.shape;
     const double across = length(shape == "round" ? "diameter" : shape == "tube" ? "outer_diameter" : "width");
     const double h = std::clamp(height() * 0.2, 84.0, 130.0);
-    const QRectF room(60, height() * 0.305, width() - 120, h);
+    const QRectF room(60, height() < 560 ? 150 : height() * 0.305, width() - 120, h);
     return layOutBar(room, shape, length("parallel_length"), length("gauge_length"), across);
 }
 
@@ -170,6 +170,7 @@ void MeasurePage::arrange()
 {
     if (!session_.hasSpecimen())
         return;
+    head_->setWordWrap(false);
     head_->setGeometry(24, 14, width() - 420, 22);
     hint_->setGeometry(24, 36, width() - 48, 20);
     before_->setGeometry(width() - 266, 10, 122, 30);
@@ -177,7 +178,7 @@ void MeasurePage::arrange()
     shape_->setGeometry(width() - 380, 10, 104, 30);
     message_->setGeometry(24, 56, width() - 48, 20);
     const SpecimenDrawing d = drawing();
-    const int low = height() - 178;
+    const int low = height() - (height() < 560 ? 152 : 178);
     int x = 24;
     for (Place& p : places_) {
         if (p.onDrawing) {
@@ -224,7 +225,7 @@ void MeasurePage::refresh()
     for (const std::string& shape : session_.job().method->shapes)
         shape_->addItem(q(shape));
     shape_->setCurrentText(q(specimen.input.shape));
-    head_->setText(after_ ? "Halves fitted together: the length between the marks, and the neck two ways" : specimen.input.shape == "rectangular" ? "Width and thickness at three places" : specimen.input.shape == "tube" ? "Outer diameter and wall at three places" : "Diameter at three places, two ways each if it looks oval");
+    head_->setText(after_ ? width() > 800 ? "Halves fitted together: the length between the marks, and the neck two ways" : "Halves fitted together, and the neck" : specimen.input.shape == "rectangular" ? "Width and thickness at three places" : specimen.input.shape == "tube" ? "Outer diameter and wall at three places" : width() > 800 ? "Diameter at three places, two ways each if it looks oval" : "Diameter at three places");
     const auto fracture = specimen.input.notes.find("fracture");
     fracture_->setCurrentIndex(fracture == specimen.input.notes.end() ? 0 : std::max(0, fracture_->findText(q(fracture->second))));
     build();
@@ -276,7 +277,7 @@ bool MeasurePage::eventFilter(QObject* watched, QEvent* event)
 void MeasurePage::paintSummary(QPainter& painter) const
 {
     const Palette& p = pal();
-    const int y = height() - 104;
+    const int y = height() - (height() < 560 ? 94 : 104);
     painter.setPen(p.hair);
     painter.drawLine(24, y - 14, width() - 24, y - 14);
     painter.setPen(p.quiet);

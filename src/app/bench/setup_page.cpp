@@ -9,6 +9,7 @@
 #include <QFontMetricsF>
 #include <QHBoxLayout>
 #include <QPainter>
+#include <QScrollArea>
 
 namespace fortitor {
 namespace {
@@ -66,9 +67,15 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
     trainRoom_ = new QWidget;
     trainRoom_->setFixedWidth(330);
     row->addWidget(trainRoom_);
-    auto* right = new QVBoxLayout;
+    auto* scroll = new QScrollArea;
+    scroll->setWidgetResizable(true);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    auto* inside = new QWidget;
+    scroll->setWidget(inside);
+    row->addWidget(scroll, 1);
+    auto* right = new QVBoxLayout(inside);
+    right->setContentsMargins(0, 0, 6, 0);
     right->setSpacing(7);
-    row->addLayout(right, 1);
     right->addWidget(label("Instruments", "head"));
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(10);
@@ -177,6 +184,7 @@ void SetUpPage::buildSteps()
             }
         if (spec.watch == "grip-bottom") {
             auto* ease = button("Ease to zero", "", "easeToZero");
+            ease->setMinimumWidth(104);
             connect(ease, &QPushButton::clicked, &frame_, &LiveFrame::easeToZero);
             line->addWidget(ease);
         }

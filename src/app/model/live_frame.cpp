@@ -22,6 +22,15 @@ double firstLength(const SpecimenInput& input, const char* key)
     return it == input.dimensions.end() || it->second.empty() ? 0 : it->second.front().base;
 }
 
+/// The same bar hangs in the frame each time: its seed comes from its name.
+std::uint64_t seedOf(const std::string& name)
+{
+    std::uint64_t hash = 1469598103934665603ULL;
+    for (const char c : name)
+        hash = (hash ^ static_cast<unsigned char>(c)) * 1099511628211ULL;
+    return hash % 100000;
+}
+
 /// The load train that the job names under "instruments", links of unknown capacity left at 0.
 std::vector<TrainLink> trainOf(const Json& job)
 {
@@ -89,7 +98,7 @@ QString LiveFrame::prepare()
                 entry = &e;
     if (!entry)
         return "The simulated frame knows no bar of this material. Drop a text record on the window instead.";
-    const auto seed = static_cast<std::uint64_t>(qHash(QString::fromStdString(session_.job().number + specimen.label), 7) % 100000);
+    const auto seed = seedOf(session_.job().number + specimen.label);
     SimulatedSpecimen drawn = drawSpecimen(*entry, seed);
     drawn.bar.section = (*section)->value();
     drawn.bar.parallelLength = std::max(firstLength(specimen.input, "parallel_length"), firstLength(specimen.input, "grip_distance"));
