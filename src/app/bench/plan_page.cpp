@@ -45,7 +45,7 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
     scroll->setWidget(inside);
     auto* grid = new QHBoxLayout(inside);
     grid->setContentsMargins(24, 18, 24, 18);
-    grid->setSpacing(36);
+    grid->setSpacing(28);
     auto* left = new QVBoxLayout;
     left->setSpacing(8);
     auto* right = new QVBoxLayout;
@@ -117,16 +117,18 @@ void PlanPage::buildRequirements()
         row->setSpacing(8);
         auto* name = label(symbolHtml(q(r.symbol)));
         name->setTextFormat(Qt::RichText);
-        name->setFixedWidth(56);
+        name->setFixedWidth(40);
         row->addWidget(name);
         std::pair<const char*, std::optional<double>> limits[] = {{"min", r.min}, {"max", r.max}};
         QLineEdit* edits[2];
         for (int k = 0; k < 2; ++k) {
-            row->addWidget(label(k == 0 ? "at least" : "at most", "quiet"));
+            auto* word = label(k == 0 ? "at least" : "at most", "quiet");
+            word->setWordWrap(false);
+            row->addWidget(word);
             const auto shown = showValue(spec, limits[k].second, 0, RoundingRule::FourDigits);
             edits[k] = lineEdit((std::string(limits[k].first) + "-" + r.symbol).c_str(), k == 0 ? "–" : "–");
             edits[k]->setText(limits[k].second ? QString::number(shown.value, 'g', 6) + " " + q(shown.unit) : QString());
-            edits[k]->setFixedWidth(98);
+            edits[k]->setFixedWidth(92);
             row->addWidget(edits[k]);
         }
         auto* out = button("take out", "link", "requirementOut");
@@ -149,9 +151,9 @@ void PlanPage::buildRequirements()
     for (const ResultSpec& spec : job.method->results)
         if (std::ranges::find(job.requirements, spec.symbol, &Requirement::symbol) == job.requirements.end())
             symbol->addItem(q(spec.symbol + ", " + spec.name), q(spec.symbol));
-    symbol->setFixedWidth(190);
+    symbol->setFixedWidth(170);
     auto* least = lineEdit("requirementMin", "at least, 290 MPa");
-    least->setFixedWidth(150);
+    least->setFixedWidth(128);
     auto* go = button("Add", "", "requirementAdd");
     add->addWidget(symbol);
     add->addWidget(least);
@@ -174,12 +176,13 @@ void PlanPage::buildSchools()
         auto* row = new QHBoxLayout;
         row->setSpacing(10);
         auto* name = label(q(spec.label), "quiet");
-        name->setFixedWidth(140);
+        name->setFixedWidth(124);
         name->setToolTip(q(spec.help));
         row->addWidget(name);
         const QString now = options.contains(spec.key) && options[spec.key].is_string() ? q(options[spec.key].get<std::string>()) : QString();
         if (!spec.choices.empty()) {
             auto* box = new QComboBox;
+            box->setMinimumWidth(96);
             box->setObjectName("option-" + q(spec.key));
             box->setToolTip(q(spec.help));
             for (const std::string& choice : spec.choices)

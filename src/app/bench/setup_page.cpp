@@ -186,7 +186,11 @@ void SetUpPage::buildSteps()
             auto* ease = button("Ease to zero", "", "easeToZero");
             ease->setMinimumWidth(104);
             connect(ease, &QPushButton::clicked, &frame_, &LiveFrame::easeToZero);
-            line->addWidget(ease);
+            auto* two = new QVBoxLayout;
+            two->setSpacing(4);
+            two->addWidget(act);
+            two->addWidget(ease);
+            line->addLayout(two);
         }
         if (spec.watch == "guard-closed") {
             act = button("Close guard", "", "closeGuard");
