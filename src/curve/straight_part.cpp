@@ -295,6 +295,37 @@ StraightPart refineEnds(std::span<const double> x, std::span<const double> y, si
     return fitStraightPart(x, y, begin, end);
 }
 
+/// Of a handful of points the longest stretch that lies on a line nearly as well as the best one,
+/// and is not clearly flatter than the steepest.
+StraightPart bestOfFew(std::span<const double> x, std::span<const double> y, double range)
+{
+    struct Stretch {
+        size_t from, to;
+        double slope, merit;
+    };
+    std::vector<Stretch> all;
+    for (size_t i = 0; i + 3 <= x.size(); ++i)
+        for (size_t j = i + 3; j <= x.size(); ++j) {
+            const LineFit line = fitLine(part(x, i, j), part(y, i, j));
+            const double span = y[j - 1] - y[i];
+            if (line.valid() && line.slope > 0 && span >= leastShare * range)
+                all.push_back({i, j, line.slope, line.residualRms / span});
+        }
+    if (all.empty())
+        return fitStraightPart(x, y, 0, std::max(x.size() > 2 ? x.size() - 1 : x.size(), size_t{2}));
+    double best = 0.003; // a line read to three digits is no better than that
+    double steepest = 0;
+    best = std::max(best, nearBest * std::ranges::min_element(all, {}, &Stretch::merit)->merit);
+    for (const Stretch& s : all)
+        if (s.merit <= best)
+            steepest = std::max(steepest, s.slope);
+    const Stretch* chosen = nullptr;
+    for (const Stretch& s : all)
+        if (s.merit <= best && s.slope >= leastSlopeShare * steepest && (!chosen || s.to - s.from > chosen->to - chosen->from))
+            chosen = &s;
+    return fitStraightPart(x, y, chosen->from, chosen->to);
+}
+
 Problem doesNotClimb()
 {
     return Problem{"straight part", "no stretch of the curve that climbs", "a load that rises with strain",
@@ -324,8 +355,10 @@ Expected<StraightPart> findStraightPart(std::span<const double> x, std::span<con
         return Problem{"straight part", std::to_string(x.size()) + " points", "at least three", "Was the record cut short?"};
     const double top = *std::ranges::max_element(y);
     const double range = top - y[0];
+    if (!(range > 0))
+        return doesNotClimb();
     const Secant first = steepestSecant(climbLevels(x, y, top), range);
-    if (!(range > 0) || !(first.slope > 0))
+    if (!(first.slope > 0))
         return doesNotClimb();
 
     double slope = first.slope;
@@ -341,9 +374,7 @@ Expected<StraightPart> findStraightPart(std::span<const double> x, std::span<con
         const auto cy = part(y, 0, cap);
         const double cappedRange = *std::ranges::max_element(cy) - cy[0];
         if (cap < enoughPoints) {
-            // Too few to choose from: all that lies on the steep part below the proof point.
-            size_t end = std::max(cap > 1 ? cap - 1 : cap, size_t{2});
-            found = fitStraightPart(x, y, 0, end);
+            found = bestOfFew(cx, cy, cappedRange);
             found.fewPoints = true;
         } else {
             const Bins bins = makeBins(cx, cy, binCount);

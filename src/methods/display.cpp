@@ -67,6 +67,10 @@ ResultSpec specFor(const Method& method, const std::string& symbol)
     if (const ResultSpec* proof = symbol.starts_with("Rp") ? method.findResult("Rp0.2") : nullptr) {
         spec = *proof;
         spec.help = "The curve meets the modulus line moved by " + symbol.substr(2) + " %.";
+    } else if (symbol == "A_converted" && method.findResult("A")) {
+        spec = *method.findResult("A");
+        spec.name = "after break, converted";
+        spec.help = "Carried over to another gauge length, not measured.";
     } else {
         spec.unit = "1";
     }

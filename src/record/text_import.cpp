@@ -168,7 +168,7 @@ Expected<Done> checkNeeded(const TextLayout& layout, const ImportRequest& reques
             return Problem{place + ", column \"" + unitless->header + '"',
                            unitless->unitText.empty() ? "no unit" : "unit \"" + unitless->unitText + '"',
                            "a unit of " + std::string(kindName(findChannelName(unitless->channel)->kind)) + ": " + listUnits(findChannelName(unitless->channel)->kind),
-                           "Name it in the header, or settle it by hand (record.columns, or the preview page)."};
+                           "Name it in the header, or settle it by hand (record.columns, or the preview page). There is: " + describeColumns(layout)};
         return Problem{place, "no column that is known as " + names + ". There is: " + describeColumns(layout),
                        "a column for " + names, "Say which column it is by hand (record.columns, or the preview page)."};
     }

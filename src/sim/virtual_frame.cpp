@@ -67,9 +67,8 @@ void VirtualFrame::findState()
     if (stretch < furthest_) {
         // Back along the modulus line of bar and machine together.
         const double stiffness = 1 / (bar_.parallelLength / (bar_.section * bar_.model.modulus) + conditions_.compliance);
-        const double peak = path_.stress[at_];
-        stress_ = std::max(0.0, peak - (furthest_ - stretch) * stiffness / bar_.section);
-        strain_ = path_.strain[at_] - (peak - stress_) / bar_.model.modulus;
+        stress_ = std::max(0.0, topStress_ - (furthest_ - stretch) * stiffness / bar_.section);
+        strain_ = topStrain_ - (topStress_ - stress_) / bar_.model.modulus;
         return;
     }
     furthest_ = stretch;
@@ -84,6 +83,8 @@ void VirtualFrame::findState()
     const double share = (stretch - path_.crosshead[at_]) / (path_.crosshead[at_ + 1] - path_.crosshead[at_]);
     stress_ = path_.stress[at_] + share * (path_.stress[at_ + 1] - path_.stress[at_]);
     strain_ = path_.strain[at_] + share * (path_.strain[at_ + 1] - path_.strain[at_]);
+    topStress_ = stress_;
+    topStrain_ = strain_;
     if (conditions_.slipAtStrain > 0 && strain_ >= conditions_.slipAtStrain)
         slipped_ = conditions_.slipStep;
 }

@@ -82,6 +82,8 @@ private:
     double furthest_ = 0;     ///< greatest stretch so far; less than it unloads along the modulus
     double forceZero_ = 0;
     double extensionZero_ = 0;
+    double topStress_ = 0; ///< where it was turned back
+    double topStrain_ = 0;
     double stress_ = 0;
     double strain_ = 0;
     double slipped_ = 0;

@@ -120,11 +120,14 @@ Expected<std::unique_ptr<Logbook>> Logbook::open(const QString& file, bool readO
     if (!query.exec("SELECT count(*) FROM sqlite_master"))
         return broken(query.lastError().text());
     if (book->readOnlyBecause_.isEmpty()) {
-        if (!query.exec("PRAGMA journal_mode = WAL") || !query.exec("PRAGMA synchronous = FULL"))
-            return broken(query.lastError().text());
+        // The schema comes before the write-ahead log, so that the file itself says what it is from its
+        // first moment on.
         query.finish();
         if (auto ok = migrate(book->db_, book->file_); !ok)
             return ok.problem();
+        if (!query.exec("PRAGMA journal_mode = WAL") || !query.exec("PRAGMA synchronous = FULL"))
+            return broken(query.lastError().text());
+        query.finish();
     } else if (schemaVersion(book->db_) != newestSchema()) {
         return broken("schema " + QString::number(schemaVersion(book->db_)) + " in a logbook that can't be brought up to date while it is read-only");
     }

@@ -78,7 +78,7 @@ std::optional<size_t> findExtensometerOff(std::span<const double> extension, std
     return at;
 }
 
-std::optional<Slip> findSlip(std::span<const double> extension, std::span<const double> force, size_t from, size_t to, double noise, double forceNoise)
+std::optional<Slip> findSlip(std::span<const double> extension, std::span<const double> force, std::span<const double> crosshead, size_t from, size_t to, double noise, double forceNoise)
 {
     std::optional<Slip> worst;
     constexpr size_t side = 6;
@@ -98,6 +98,8 @@ std::optional<Slip> findSlip(std::span<const double> extension, std::span<const 
             const double extra = std::abs(lasting) - trend * (1 + static_cast<double>(side) / static_cast<double>(width));
             if (extra < least || std::abs(step) < 4 * trend)
                 continue;
+            if (crosshead.size() >= to && std::abs(lasting) < 3 * std::abs(crosshead[i + width] - crosshead[i]))
+                continue; // the drive changed its speed
             const double forceStep = meanOf(force, i + width, i + width + side) - meanOf(force, i - side + 1, i + 1);
             const double forceTrend = (std::abs(force[i] - force[i - side]) + std::abs(force[i + width + side] - force[i + width])) / 2;
             if (std::abs(forceStep) > 8 * forceNoise + 2 * forceTrend)

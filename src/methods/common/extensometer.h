@@ -17,7 +17,8 @@ struct Slip {
 };
 
 /// A lasting step in the extension of more than 5 noise widths (and 0.5 µm) that no event in the
-/// force goes with. Looks at [from, to); the largest one is given.
-std::optional<Slip> findSlip(std::span<const double> extension, std::span<const double> force, size_t from, size_t to, double noise, double forceNoise);
+/// force goes with, and that is far more than the crosshead moves in that time (empty: not known).
+/// Looks at [from, to); the largest one is given.
+std::optional<Slip> findSlip(std::span<const double> extension, std::span<const double> force, std::span<const double> crosshead, size_t from, size_t to, double noise, double forceNoise);
 
 } // namespace fortitor

@@ -173,7 +173,7 @@ void watchExtensometer(std::span<const double> extension, const std::vector<doub
         if (reached > 0.2 * force[topAt] && force[i] < 0.996 * reached - 6 * forceNoise)
             until = i;
     }
-    if (const auto slip = findSlip(extension, force, data.onset, until, noise, forceNoise))
+    if (const auto slip = findSlip(extension, force, data.displacement, data.onset, until, noise, forceNoise))
         remarks.push_back({"extensometer-slip", Severity::Caution, {"E", "Rp0.2", "Rt0.5", "Agt", "Ag", "At", "A_ext"},
                            fmt::format("The extensometer steps by {} µm at {} with no event in the force.", formatFixed(slip->step * 1000, 1), formatQuantity(force[slip->at], *findUnit("kN"), 3)),
                            "It slipped. Clean the knives, set the clip force, and look where the step stands against the straight part.", {}});

@@ -2,7 +2,11 @@
 #include "methods/common/section.h"
 #include "methods/tension_metal/evaluate_parts.h"
 
+#include "methods/common/stress_strain.h"
+
 #include <fmt/format.h>
+
+#include <cmath>
 
 namespace fortitor {
 
@@ -33,6 +37,42 @@ void elongationByHand(MetalFigures& figures)
     else if (distance->value() < limit)
         figures.remark("break-near-mark", Severity::Caution, {"A"}, fmt::format("The break lies {} from a mark, nearer than a {} of L0.", formatQuantity(distance->value(), baseUnit(Kind::Length), 3), quarter ? "quarter" : "third"),
                        "A may be low; it stands if it meets the requirement. Else use the step method with subdivided marks.", "break_distance");
+}
+
+Expected<Done> convertElongation(MetalFigures& f)
+{
+    auto wanted = optionQuantity(f.input, "convert_gauge_length", Kind::Length);
+    if (!wanted)
+        return wanted.problem();
+    const Result* A = f.outcome.find("A");
+    const Result* Rm = f.outcome.find("Rm");
+    if (!*wanted || !A->derivation)
+        return Done{};
+    if (!(**wanted > 0))
+        return Problem{"options.convert_gauge_length", "a length of zero", "a gauge length above zero", {}};
+    // Exponents hold inside these bands of strength only.
+    struct Family {
+        const char* name;
+        double exponent, lowest, highest;
+        const char* rule;
+    };
+    static constexpr Family families[] = {{"plain steel", 0.4, 300, 700, "ISO 2566-1"}, {"austenitic", 0.127, 450, 750, "ISO 2566-2"}};
+    const std::string name = optionOr(f.input, "convert_family", "none");
+    for (const Family& family : families) {
+        if (name != family.name)
+            continue;
+        if (!Rm->value || *Rm->value < family.lowest || *Rm->value > family.highest) {
+            f.remark("conversion-refused", Severity::Caution, {"A_converted"}, fmt::format("A is converted for {} of {:.0f} to {:.0f} MPa only; Rm is {}.", family.name, family.lowest, family.highest, Rm->value ? formatQuantity(*Rm->value, MPa(), 3) : "not known"), family.rule, "convert_family");
+            return Done{};
+        }
+        const auto marks = lengthTerm(f.input, "gauge_length", "L0", "gauge length between marks");
+        const double factor = std::pow(marks->value() / **wanted, family.exponent);
+        f.set("A_converted", (*A->derivation * Term::constant(factor, fmt::format("(L0 / {} mm)^{:g}", formatSignificant(**wanted, 4), family.exponent))).named("A_converted", *findUnit("%", Kind::Strain), "elongation converted to another gauge length, same section", family.rule));
+        f.remark("converted", Severity::Note, {"A_converted"}, fmt::format("A_converted is not measured: it is A carried over to a gauge length of {} by {}.", formatQuantity(**wanted, baseUnit(Kind::Length), 4), family.rule));
+        return Done{};
+    }
+    f.remark("conversion-refused", Severity::Caution, {"A_converted"}, "Conversion is known for plain and low-alloy steels and for austenitic ones only.", "Choose the family on Plan, or measure at that gauge length.", "convert_family");
+    return Done{};
 }
 
 } // namespace fortitor

@@ -62,6 +62,8 @@ std::vector<OptionSpec> options()
         {"peak", "Top of the force", {"smooth", "raw"}, "smooth", Kind::Number, "Without its noise, or the single highest reading."},
         {"lower_yield", "ReL by", {"full", "short-cut"}, "full", Kind::Number, "The short cut takes the least within 0.25 % after ReH."},
         {"near_mark", "Near a mark is", {"third", "quarter"}, "third", Kind::Number, "Which edition's share of L0."},
+        {"convert_gauge_length", "A also at L0 of", {}, "", Kind::Length, "Elongation carried over to another gauge length, ISO 2566."},
+        {"convert_family", "Converted for", {"none", "plain steel", "austenitic"}, "none", Kind::Number, "Exponent 0.4 or 0.127; refused outside their bands of strength."},
         {"hardening_strain", "n and K on", {"plastic", "total"}, "plastic", Kind::Number, "True plastic or true total strain."},
     };
 }

@@ -81,6 +81,8 @@ Expected<Outcome> evaluateTensionMetal(const SpecimenInput& input)
         if (spec.symbol == "Rp0.2" && figures.proofSymbol != "Rp0.2")
             figures.outcome.results.push_back({figures.proofSymbol, &MPa(), {}, {}, {}, {}});
     }
+    if (!optionOr(input, "convert_gauge_length", "").empty())
+        figures.outcome.results.push_back({"A_converted", findUnit("%", Kind::Strain), {}, {}, {}, {}});
     auto section = sectionTerm(input, "", "So");
     if (!section)
         return section.problem();
@@ -99,6 +101,8 @@ Expected<Outcome> evaluateTensionMetal(const SpecimenInput& input)
             return data.problem();
         figuresFromCurve(figures, std::move(*data));
     }
+    if (auto ok = convertElongation(figures); !ok)
+        return ok.problem();
     checkMetal(figures);
     nameMissing(figures);
     return std::move(figures.outcome);

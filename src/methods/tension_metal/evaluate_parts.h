@@ -29,6 +29,8 @@ const Unit& MPa();
 
 /// A and Z from the fitted halves.
 void elongationByHand(MetalFigures& figures);
+/// A at another gauge length (ISO 2566-1, -2), when it is asked for. After Rm is known.
+Expected<Done> convertElongation(MetalFigures& figures);
 /// All that the record gives.
 void figuresFromCurve(MetalFigures& figures, StressStrain data);
 /// The checks of methods basis, section 1, that look at several figures together.

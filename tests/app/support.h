@@ -1,0 +1,105 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/model/demo.h"
+#include "app/shell/main_window.h"
+#include "app/theme/theme.h"
+#include "app/widgets/quantity_field.h"
+
+#include <gtest/gtest.h>
+
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QSettings>
+#include <QTemporaryDir>
+#include <QtTest/QTest>
+
+namespace fortitor::test {
+
+/// The real window on a logbook of its own.
+class AppTest : public testing::Test {
+protected:
+    void SetUp() override
+    {
+        QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, folder.path());
+        QSettings().clear();
+        start();
+    }
+    void TearDown() override
+    {
+        window.reset();
+        book.reset();
+    }
+    void start()
+    {
+        window.reset();
+        book.reset();
+        auto opened = Logbook::open(folder.filePath("book.sqlite"));
+        ASSERT_TRUE(opened) << opened.problem().text();
+        book = std::move(*opened);
+        window = std::make_unique<MainWindow>(*book);
+        window->resize(1280, 800);
+        window->show();
+        ASSERT_TRUE(QTest::qWaitForWindowExposed(window.get()));
+        window->activateWindow();
+        ASSERT_TRUE(QTest::qWaitForWindowActive(window.get()));
+    }
+    void startWithDemo()
+    {
+        ASSERT_TRUE(fillDemo(*book));
+        window->go(MainWindow::Jobs);
+    }
+    std::int64_t jobCalled(const QString& number)
+    {
+        for (const JobRow& row : book->jobs())
+            if (row.number == number)
+                return row.id;
+        ADD_FAILURE() << "no job " << number.toStdString();
+        return 0;
+    }
+    template <class W>
+    W* find(const QString& name)
+    {
+        W* found = nullptr;
+        for (W* w : window->findChildren<W*>(name))
+            if (w->isVisible())
+                found = w;
+        EXPECT_TRUE(found) << name.toStdString();
+        return found;
+    }
+    void click(const QString& name)
+    {
+        if (auto* button = find<QPushButton>(name))
+            QTest::mouseClick(button, Qt::LeftButton);
+        QApplication::processEvents();
+    }
+    /// Keys go where the focus is, as a person's do.
+    void type(const QString& text)
+    {
+        QTest::keyClicks(QApplication::focusWidget() ? QApplication::focusWidget() : window.get(), text);
+        QApplication::processEvents();
+    }
+    void press(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier)
+    {
+        QTest::keyClick(QApplication::focusWidget() ? QApplication::focusWidget() : static_cast<QWidget*>(window.get()), key, modifiers);
+        QApplication::processEvents();
+    }
+    template <class Until>
+    bool until(Until done, int most = 20000)
+    {
+        QElapsedTimer clock;
+        clock.start();
+        while (!done() && clock.elapsed() < most)
+            QApplication::processEvents(QEventLoop::AllEvents, 15);
+        return done();
+    }
+    Session& session() { return window->session(); }
+
+    QTemporaryDir folder;
+    std::unique_ptr<Logbook> book;
+    std::unique_ptr<MainWindow> window;
+};
+
+} // namespace fortitor::test

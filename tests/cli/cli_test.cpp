@@ -1,0 +1,180 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The command line as scripts see it: the real program, its exit codes, its files.
+#include <gtest/gtest.h>
+
+#include <nlohmann/json.hpp>
+
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <cstdio>
+#include <cstdlib>
+#include <filesystem>
+#include <fstream>
+#include <sstream>
+
+namespace {
+
+namespace fs = std::filesystem;
+using Json = nlohmann::ordered_json;
+
+class Cli : public testing::Test {
+protected:
+    void SetUp() override
+    {
+        folder = fs::temp_directory_path() / ("fortitor-cli-" + std::to_string(::getpid()) + testing::UnitTest::GetInstance()->current_test_info()->name());
+        fs::create_directories(folder);
+    }
+    void TearDown() override { fs::remove_all(folder); }
+
+    int run(const std::string& arguments)
+    {
+        const std::string command = "cd '" + folder.string() + "' && '" CLI_PROGRAM "' " + arguments + " >out.txt 2>err.txt";
+        const int status = std::system(command.c_str());
+        return WIFEXITED(status) ? WEXITSTATUS(status) : -1;
+    }
+    std::string text(const std::string& name)
+    {
+        std::ifstream in(folder / name);
+        std::ostringstream all;
+        all << in.rdbuf();
+        return all.str();
+    }
+    Json json(const std::string& name) { return Json::parse(text(name)); }
+    void put(const std::string& name, const std::string& what) { std::ofstream(folder / name) << what; }
+    void simulate() { ASSERT_EQ(run("simulate --specimen rigger-tube --seed 5 --out A.csv --job job.json"), 0) << text("err.txt"); }
+    fs::path folder;
+};
+
+TEST_F(Cli, HelpAndVersion)
+{
+    EXPECT_EQ(run("--help"), 0);
+    EXPECT_NE(text("out.txt").find("analyse"), std::string::npos);
+    EXPECT_EQ(run("--version"), 0);
+    EXPECT_NE(text("out.txt").find("0.1.0"), std::string::npos);
+}
+
+TEST_F(Cli, AWrongCommandLineIsTwo)
+{
+    EXPECT_EQ(run(""), 2);
+    EXPECT_EQ(run("bake cake.json"), 2);
+    EXPECT_EQ(run("analyse"), 2);
+    EXPECT_EQ(run("simulate --specimen rigger-tube"), 2);
+    EXPECT_EQ(run("analyse job.json --no-such-flag"), 2);
+}
+
+TEST_F(Cli, SimulateThenAnalyse)
+{
+    simulate();
+    ASSERT_EQ(run("analyse job.json --out results.json"), 0) << text("err.txt");
+    const Json truth = json("job.json")["truth"];
+    const Json results = json("results.json");
+    EXPECT_EQ(results["fortitor_results"], 1);
+    EXPECT_EQ(results["method"], "tension-metal");
+    const Json& figures = results["specimens"][0]["results"];
+    for (const auto& [symbol, share] : {std::pair{"E", 0.01}, std::pair{"Rp0.2", 0.01}, std::pair{"Rm", 0.005}, std::pair{"A_ext", 0.05}}) {
+        ASSERT_FALSE(figures[symbol].is_null()) << symbol;
+        EXPECT_NEAR(figures[symbol]["value"].get<double>() / truth[symbol]["value"].get<double>(), 1, share) << symbol;
+        EXPECT_FALSE(figures[symbol]["working"].get<std::string>().empty());
+    }
+    EXPECT_TRUE(figures["ReH"].is_null());
+    EXPECT_EQ(results["specimens"][0]["verdict"], "open");
+    EXPECT_EQ(results["batch"]["Rm"]["n"], 1);
+}
+
+TEST_F(Cli, PrintsWithoutOut)
+{
+    simulate();
+    EXPECT_EQ(run("analyse job.json"), 0);
+    EXPECT_EQ(json("out.txt")["fortitor_results"], 1);
+}
+
+TEST_F(Cli, SimulateIsRepeatable)
+{
+    simulate();
+    const std::string first = text("A.csv");
+    simulate();
+    EXPECT_EQ(text("A.csv"), first);
+    EXPECT_EQ(run("simulate --specimen list"), 0);
+    EXPECT_NE(text("out.txt").find("rigger-tube"), std::string::npos);
+    EXPECT_EQ(run("simulate --specimen cheese --seed 1 --out x.csv"), 3);
+}
+
+TEST_F(Cli, AWrongInputIsThreeAndLeavesNothingBehind)
+{
+    EXPECT_EQ(run("analyse gone.json --out r.json"), 3);
+    EXPECT_NE(text("err.txt").find("gone.json"), std::string::npos);
+    put("broken.json", "{\"fortitor_job\": 1,");
+    EXPECT_EQ(run("analyse broken.json --out r.json"), 3);
+    EXPECT_NE(text("err.txt").find("broken.json"), std::string::npos);
+    simulate();
+    Json job = json("job.json");
+    job["specimens"][0]["dimensions"]["diameter"] = "10.02";
+    put("unit.json", job.dump());
+    EXPECT_EQ(run("analyse unit.json --out r.json"), 3);
+    EXPECT_NE(text("err.txt").find("diameter"), std::string::npos);
+    EXPECT_FALSE(fs::exists(folder / "r.json"));
+}
+
+TEST_F(Cli, AFailVerdictIsZero)
+{
+    simulate();
+    Json job = json("job.json");
+    job["requirements"] = Json::array({{{"symbol", "Rm"}, {"min", "900 MPa"}}});
+    put("job.json", job.dump());
+    EXPECT_EQ(run("analyse job.json --out r.json"), 0);
+    EXPECT_EQ(json("r.json")["specimens"][0]["verdict"], "fail");
+}
+
+TEST_F(Cli, DoneInPartIsFive)
+{
+    simulate();
+    Json job = json("job.json");
+    Json second = job["specimens"][0];
+    second["label"] = "gone";
+    second["record"]["file"] = "not-there.csv";
+    job["specimens"].push_back(second);
+    put("job.json", job.dump());
+    EXPECT_EQ(run("analyse job.json --out r.json"), 5);
+    const Json results = json("r.json");
+    EXPECT_FALSE(results["specimens"][0]["results"]["Rm"].is_null());
+    EXPECT_TRUE(results["specimens"][1].contains("problem"));
+}
+
+TEST_F(Cli, NoResultAtAllIsFourAndTheFileIsWritten)
+{
+    put("job.json", R"({"fortitor_job": 1, "job": {"number": "J-1"}, "method": "tension-metal", "specimens": [{"label": "A1", "dimensions": {"shape": "round"}}]})");
+    EXPECT_EQ(run("analyse job.json --out r.json"), 4);
+    const Json results = json("r.json");
+    EXPECT_TRUE(results["specimens"][0]["results"]["Rm"].is_null());
+    EXPECT_FALSE(results["specimens"][0]["remarks"].empty());
+}
+
+TEST_F(Cli, OutsideTheFolder)
+{
+    simulate();
+    fs::create_directories(folder / "sub");
+    Json job = json("job.json");
+    job["specimens"][0]["record"]["file"] = "../A.csv";
+    put("sub/job.json", job.dump());
+    EXPECT_EQ(run("analyse sub/job.json"), 3);
+    EXPECT_EQ(run("analyse sub/job.json --allow-outside"), 0);
+}
+
+TEST_F(Cli, AnOutFolderThatCannotBeWrittenIsOne)
+{
+    simulate();
+    EXPECT_EQ(run("analyse job.json --out no/such/folder/r.json"), 1);
+    EXPECT_NE(text("err.txt").find("no/such/folder"), std::string::npos);
+}
+
+TEST_F(Cli, LogbookCheckOfForeignFiles)
+{
+    put("text.sqlite", "this is no database, whatever its name says, and it is long enough to be looked at twice, is it not? Yes it is.");
+    EXPECT_EQ(run("logbook check text.sqlite"), 3);
+    EXPECT_NE(text("err.txt").find("text.sqlite"), std::string::npos);
+    EXPECT_EQ(run("logbook check nothing.sqlite"), 3);
+    EXPECT_EQ(run("logbook"), 2);
+}
+
+} // namespace
