@@ -62,6 +62,7 @@ protected:
     template <class W>
     W* find(const QString& name)
     {
+        QApplication::processEvents();
         W* found = nullptr;
         for (W* w : window->findChildren<W*>(name))
             if (w->isVisible())
@@ -75,15 +76,27 @@ protected:
             QTest::mouseClick(button, Qt::LeftButton);
         QApplication::processEvents();
     }
-    /// Keys go where the focus is, as a person's do.
+    /// Keys go to an open list first, then where the focus is, as a person's do.
+    QWidget* keyTarget()
+    {
+        if (QWidget* popup = QApplication::activePopupWidget())
+            return popup;
+        // Without a window manager nobody gives the focus back when a list closes.
+        if (!QApplication::activeModalWidget() && QApplication::activeWindow() != window.get()) {
+            window->activateWindow();
+            QTest::qWait(30);
+        }
+        return QApplication::focusWidget() ? QApplication::focusWidget() : static_cast<QWidget*>(window.get());
+    }
     void type(const QString& text)
     {
-        QTest::keyClicks(QApplication::focusWidget() ? QApplication::focusWidget() : window.get(), text);
+        for (const QChar c : text)
+            QTest::keyClicks(keyTarget(), QString(c));
         QApplication::processEvents();
     }
     void press(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier)
     {
-        QTest::keyClick(QApplication::focusWidget() ? QApplication::focusWidget() : static_cast<QWidget*>(window.get()), key, modifiers);
+        QTest::keyClick(keyTarget(), key, modifiers);
         QApplication::processEvents();
     }
     template <class Until>

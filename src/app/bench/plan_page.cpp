@@ -9,9 +9,11 @@
 #include "plan/load_train.h"
 #include "reference/tables.h"
 
+#include <QAbstractItemView>
 #include <QCompleter>
 #include <QFormLayout>
 #include <QGridLayout>
+#include <QKeyEvent>
 #include <QScrollArea>
 
 namespace fortitor {
@@ -65,6 +67,8 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
     completer->setCaseSensitivity(Qt::CaseInsensitive);
     completer->setFilterMode(Qt::MatchContains);
     material_->setCompleter(completer);
+    completer->popup()->installEventFilter(this);
+    material_->installEventFilter(this);
     auto* form = new QGridLayout;
     form->setHorizontalSpacing(12);
     form->setVerticalSpacing(6);
@@ -268,6 +272,18 @@ bool PlanPage::goTo(const QString& field)
         return true;
     }
     return false;
+}
+
+bool PlanPage::eventFilter(QObject* watched, QEvent* event)
+{
+    // Tab leaves the field with what was typed, also while suggestions are open.
+    const int key = event->type() == QEvent::KeyPress ? static_cast<QKeyEvent*>(event)->key() : 0;
+    if ((watched == material_ || watched == material_->completer()->popup()) && (key == Qt::Key_Tab || key == Qt::Key_Backtab)) {
+        material_->completer()->popup()->hide();
+        (key == Qt::Key_Tab ? direction_ : title_)->setFocus(key == Qt::Key_Tab ? Qt::TabFocusReason : Qt::BacktabFocusReason);
+        return true;
+    }
+    return Page::eventFilter(watched, event);
 }
 
 QStringList PlanPage::keys() const

@@ -19,6 +19,9 @@ public:
     bool goTo(const QString& field) override;
     [[nodiscard]] QStringList keys() const override;
 
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
 private:
     void buildRequirements();
     void buildSchools();

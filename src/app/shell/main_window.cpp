@@ -397,6 +397,17 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event)
             return true;
         }
     }
+    // Ctrl+Z takes back in the field while something is being typed there, else in the job; Ctrl with
+    // an arrow changes the specimen from inside a field too.
+    if (event->type() == QEvent::ShortcutOverride) {
+        auto* key = static_cast<QKeyEvent*>(event);
+        const auto* edit = qobject_cast<QLineEdit*>(watched);
+        const bool specimen = key->modifiers() == Qt::ControlModifier && (key->key() == Qt::Key_Left || key->key() == Qt::Key_Right);
+        if (edit && (specimen || (key->matches(QKeySequence::Undo) && !edit->isUndoAvailable()) || (key->matches(QKeySequence::Redo) && !edit->isRedoAvailable()))) {
+            event->ignore();
+            return true;
+        }
+    }
     if (event->type() == QEvent::KeyPress && watched->isWidgetType() && (session_.stage() == 2 || session_.stage() == 3) && page() && !qobject_cast<QLineEdit*>(watched)) {
         auto* key = static_cast<QKeyEvent*>(event);
         if (key->modifiers() == Qt::NoModifier && (key->key() == Qt::Key_Z || key->key() == Qt::Key_B)) {

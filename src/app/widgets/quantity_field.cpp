@@ -64,6 +64,7 @@ bool QuantityField::check(bool insist)
     mark("wrong", false);
     mark("queried", false);
     stored_ = now;
+    setText(now); // what is kept is taken back in the job, not in the field
     emit message({});
     emit committed(now);
     return true;
