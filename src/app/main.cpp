@@ -17,6 +17,8 @@
 #include <QTemporaryDir>
 #include <QTimer>
 
+#include <malloc.h>
+
 #include <cstdio>
 
 namespace {
@@ -31,6 +33,10 @@ QString defaultLogbook()
 int main(int argc, char** argv)
 {
     using namespace fortitor;
+    // Readings work in arrays of megabytes; giving each back to the system and asking anew costs more
+    // than the reading.
+    mallopt(M_MMAP_THRESHOLD, 256 << 20);
+    mallopt(M_TRIM_THRESHOLD, 256 << 20);
     QElapsedTimer clock;
     clock.start();
     QApplication app(argc, argv);

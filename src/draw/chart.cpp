@@ -94,6 +94,39 @@ void Chart::drawAxes(QPainter& painter, const Palette& palette, const QString& x
     painter.restore();
 }
 
+namespace {
+
+/// Leaves out points that lie within a quarter of a pixel of the line drawn without them.
+QPolygonF simplified(const QPolygonF& line)
+{
+    constexpr double tolerance = 0.25;
+    constexpr qsizetype reach = 48;
+    if (line.size() < 3)
+        return line;
+    QPolygonF out;
+    out.reserve(line.size() / 4 + 2);
+    out.append(line.front());
+    qsizetype from = 0;
+    for (qsizetype to = 2; to < line.size(); ++to) {
+        const QPointF d = line[to] - line[from];
+        const double length = std::hypot(d.x(), d.y());
+        bool straight = to - from < reach;
+        for (qsizetype k = from + 1; straight && k < to; ++k) {
+            const QPointF e = line[k] - line[from];
+            const double along = length > 0 ? (e.x() * d.x() + e.y() * d.y()) / length : 0;
+            straight = (length > 0 ? std::abs(e.x() * d.y() - e.y() * d.x()) / length : std::hypot(e.x(), e.y())) <= tolerance && along >= -tolerance && along <= length + tolerance;
+        }
+        if (!straight) {
+            from = to - 1;
+            out.append(line[from]);
+        }
+    }
+    out.append(line.back());
+    return out;
+}
+
+} // namespace
+
 QPolygonF Chart::thinned(std::span<const double> x, std::span<const double> y, double xFactor) const
 {
     QPolygonF line;
@@ -111,11 +144,11 @@ QPolygonF Chart::thinned(std::span<const double> x, std::span<const double> y, d
     };
     size_t i = 0;
     while (i < n) {
-        const double column = std::floor((cx + kx * x[i]) * 2);
+        const double column = std::floor(cx + kx * x[i]);
         size_t low = i;
         size_t high = i;
         size_t last = i;
-        while (last + 1 < n && std::floor((cx + kx * x[last + 1]) * 2) == column) {
+        while (last + 1 < n && std::floor(cx + kx * x[last + 1]) == column) {
             ++last;
             if (y[last] < y[low])
                 low = last;
@@ -128,7 +161,7 @@ QPolygonF Chart::thinned(std::span<const double> x, std::span<const double> y, d
                 line.append(point(k));
         i = last + 1;
     }
-    return line;
+    return simplified(line);
 }
 
 void Chart::drawCurve(QPainter& painter, std::span<const double> x, std::span<const double> y, const QPen& pen, double xFactor) const
@@ -136,7 +169,10 @@ void Chart::drawCurve(QPainter& painter, std::span<const double> x, std::span<co
     painter.save();
     painter.setClipRect(area_.adjusted(-20, -2, 2, 2), Qt::IntersectClip);
     painter.setRenderHint(QPainter::Antialiasing);
-    painter.setPen(pen);
+    // Round joins of thousands of short pieces cost more than all the rest, and do not show.
+    QPen quick(pen);
+    quick.setJoinStyle(Qt::BevelJoin);
+    painter.setPen(quick);
     painter.setBrush(Qt::NoBrush);
     painter.drawPolyline(thinned(x, y, xFactor));
     painter.restore();

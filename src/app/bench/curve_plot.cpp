@@ -137,7 +137,7 @@ void CurvePlot::paintCurve(QPainter& painter, const Chart& chart, double width) 
     const CurveView* v = view();
     const size_t n = v->strain.size();
     const size_t cut = v->crossheadFrom > 0 && v->crossheadFrom < n ? v->crossheadFrom : n;
-    chart.drawCurve(painter, std::span(v->strain).first(cut), std::span(v->stress).first(cut), QPen(pal().ink, width, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin), 100);
+    chart.drawCurve(painter, std::span(v->strain).first(cut), std::span(v->stress).first(cut), QPen(pal().ink, width, Qt::SolidLine, Qt::FlatCap), 100);
     if (cut < n) {
         // Strain from the crosshead is drawn, but told apart.
         QPen pen(pal().ink, width, Qt::CustomDashLine, Qt::FlatCap, Qt::RoundJoin);

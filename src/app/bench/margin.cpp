@@ -64,7 +64,7 @@ Margin::Margin(Session& session, QWidget* parent) : QScrollArea(parent), session
     list_->setSpacing(0);
     setWidget(inside);
     viewport()->setAutoFillBackground(false);
-    for (auto signal : {&Session::changed, &Session::currentChanged, &Session::opened})
+    for (auto signal : {&Session::changed, &Session::currentChanged})
         connect(&session, signal, this, &Margin::rebuild);
     connect(&session, &Session::stageChanged, this, &Margin::rebuild);
     connect(&Theme::instance(), &Theme::changed, this, &Margin::rebuild);

@@ -52,11 +52,15 @@ WorkingDrawer::WorkingDrawer(Session& session, QWidget* parent) : QWidget(parent
         row->addWidget(l, 1);
     }
     setFixedHeight(96);
+    later_.setSingleShot(true);
+    later_.setInterval(40);
+    connect(&later_, &QTimer::timeout, this, &WorkingDrawer::fillAlternatives);
 }
 
 void WorkingDrawer::show(const QString& symbol, const Outcome& outcome)
 {
     const Result* r = outcome.find(s(symbol));
+    later_.stop();
     if (!r || !r->derivation) {
         QString why = "This figure can't be had from this record.";
         for (const Remark& remark : outcome.remarks)
@@ -93,19 +97,32 @@ void WorkingDrawer::show(const QString& symbol, const Outcome& outcome)
     QStringList changes;
     for (const std::string& w : r->wouldChange)
         changes << q(w);
-    const auto record = session_.record(session_.current());
-    if (record && record->rows() <= mostRowsForAlternatives)
-        for (const Alternative& a : alternatives(session_.specimen(), session_.job(), record, s(symbol)))
-            if (changes.size() < 2)
-                changes << q(a.words) + ": " + q(showValue(spec, a.value, 0, RoundingRule::FourDigits).text);
     QString more;
     if (!rests.isEmpty())
         more += quiet("rests on ") + mono(rests.join(", ")) + "<br>";
     if (!doubts.isEmpty())
         more += quiet("most doubt from ") + doubts.join(", ").toHtmlEscaped() + "<br>";
-    more += quiet("would change it ") + (changes.isEmpty() ? "none of the other schools" : changes.join(" · ").toHtmlEscaped());
-    right_->setText(more);
+    rightHead_ = more;
+    changes_ = changes;
+    symbol_ = symbol;
+    right_->setText(more + quiet("would change it ") + (changes.isEmpty() ? "…" : changes.join(" · ").toHtmlEscaped()));
+    later_.start(); // other schools are worked out once the page stands
     setToolTip(q(own.rule));
+}
+
+void WorkingDrawer::fillAlternatives()
+{
+    const auto record = session_.hasSpecimen() ? session_.record(session_.current()) : nullptr;
+    if (!record)
+        return;
+    QStringList changes = changes_;
+    if (record->rows() <= mostRowsForAlternatives) {
+        const ResultSpec spec = specFor(*session_.job().method, s(symbol_));
+        for (const Alternative& a : alternatives(session_.specimen(), session_.job(), record, s(symbol_)))
+            if (changes.size() < 2)
+                changes << q(a.words) + ": " + q(showValue(spec, a.value, 0, RoundingRule::FourDigits).text);
+    }
+    right_->setText(rightHead_ + quiet("would change it ") + (changes.isEmpty() ? "none of the other schools" : changes.join(" · ").toHtmlEscaped()));
 }
 
 QString WorkingDrawer::text() const

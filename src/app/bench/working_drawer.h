@@ -4,6 +4,7 @@
 #include "app/model/session.h"
 
 #include <QLabel>
+#include <QTimer>
 #include <QWidget>
 
 namespace fortitor {
@@ -21,9 +22,14 @@ protected:
     void paintEvent(QPaintEvent*) override;
 
 private:
+    void fillAlternatives();
     Session& session_;
     QLabel* left_ = nullptr;
     QLabel* right_ = nullptr;
+    QTimer later_;
+    QString symbol_;
+    QString rightHead_;
+    QStringList changes_;
 };
 
 } // namespace fortitor

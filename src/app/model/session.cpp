@@ -34,7 +34,6 @@ Expected<Done> Session::open(std::int64_t id)
     evaluate();
     emit opened();
     emit changed();
-    emit currentChanged();
     return Done{};
 }
 
@@ -203,7 +202,14 @@ bool Session::attachKept(size_t index, const QString& id, const QString& source)
 std::optional<Outcome> Session::preview(size_t index, const std::string& option, const std::string& value) const
 {
     SpecimenInput input = job().specimens[index].input;
+    constexpr size_t mostRows = 25000;
     input.record = record(index);
+    if (input.record && input.record->rows() > 2 * mostRows) {
+        const std::string& id = job().specimens[index].recordId;
+        if (thin_.first != id || !thin_.second)
+            thin_ = {id, std::make_shared<const Record>(thinnedRecord(*input.record, mostRows))};
+        input.record = thin_.second;
+    }
     input.options[option] = value;
     auto outcome = job().method->evaluate(input);
     return outcome ? std::optional(std::move(*outcome)) : std::nullopt;

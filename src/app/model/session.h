@@ -52,7 +52,8 @@ public:
     /// The same for one that is in the logbook already.
     bool attachKept(size_t index, const QString& id, const QString& source);
 
-    /// Works a specimen out with one option changed, without keeping anything.
+    /// Works a specimen out with one option changed, without keeping anything. Of a long record every
+    /// n-th row is read, so that the figures keep up with a hand; what is kept is read whole.
     [[nodiscard]] std::optional<Outcome> preview(size_t index, const std::string& option, const std::string& value) const;
 
     /// How far a specimen has come: measured, loaded, read, judged.
@@ -83,6 +84,7 @@ private:
     std::map<std::string, Problem> missing_;
     std::string evaluatedJob_;                                      ///< what the outcomes were worked out from
     std::vector<std::string> evaluated_;
+    mutable std::pair<std::string, std::shared_ptr<const Record>> thin_; ///< of the record last previewed
     size_t current_ = 0;
     int stage_ = 0;
 };

@@ -192,10 +192,8 @@ bool MainWindow::openJob(std::int64_t id, int specimen, int stage)
         session_.setStage(stage);
     QSettings().setValue("lastJob", QVariant::fromValue<qlonglong>(id));
     setWindowTitle(q(session_.job().number + " " + session_.job().title) + " – Fortitor");
-    if (Page* p = page()) {
-        p->refresh();
+    if (Page* p = page())
         p->enter();
-    }
     return true;
 }
 

@@ -94,9 +94,11 @@ std::optional<Slip> findSlip(std::span<const double> extension, std::span<const 
             const double before = extension[i] - extension[i - side];
             const double after = extension[i + width + side] - extension[i + width];
             const double trend = std::max(std::abs(before), std::abs(after)) * static_cast<double>(width) / side;
+            if (std::abs(step) < 4 * trend)
+                continue;
             const double lasting = meanOf(extension, i + width, i + width + side) - meanOf(extension, i - side + 1, i + 1);
             const double extra = std::abs(lasting) - trend * (1 + static_cast<double>(side) / static_cast<double>(width));
-            if (extra < least || std::abs(step) < 4 * trend)
+            if (extra < least)
                 continue;
             if (crosshead.size() >= to && std::abs(lasting) < 3 * std::abs(crosshead[i + width] - crosshead[i]))
                 continue; // the drive changed its speed

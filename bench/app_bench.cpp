@@ -1,0 +1,158 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/bench/curve_plot.h"
+#include "app/model/demo.h"
+#include "app/shell/main_window.h"
+#include "app/theme/theme.h"
+#include "jobs/edits.h"
+#include "sim/catalogue.h"
+
+#include <benchmark/benchmark.h>
+
+#include <QApplication>
+#include <QProcess>
+#include <QTemporaryDir>
+
+#include <malloc.h>
+
+#include <filesystem>
+#include <fstream>
+
+namespace {
+
+using namespace fortitor;
+
+/// A window with one specimen of about so many readings on Read.
+struct Fixture {
+    explicit Fixture(double points)
+    {
+        book = *Logbook::open(folder.filePath("book.sqlite"));
+        const CatalogueEntry& entry = *findCatalogueEntry("rigger-tube");
+        auto run = simulateRun(entry, 5, points);
+        Json job = edits::newJob("J-1", "bench", *findMethod("tension-metal"), 0);
+        Json specimen{{"label", "A1"}, {"dimensions", {{"shape", "round"}}}};
+        for (const auto& [key, values] : run.specimen.dimensions)
+            specimen["dimensions"][key] = values;
+        job["specimens"].push_back(specimen);
+        id = *book->addJob(job, "operator A", "bench");
+        window = std::make_unique<MainWindow>(*book);
+        window->resize(1280, 800);
+        window->show();
+        window->openJob(id, 0, 4);
+        window->session().attach(0, run.record);
+        QApplication::processEvents();
+    }
+    QTemporaryDir folder;
+    std::unique_ptr<Logbook> book;
+    std::int64_t id = 0;
+    std::unique_ptr<MainWindow> window;
+};
+
+/// One picture while a handle is dragged: reading anew, slips, curve painted.
+void dragHandle(benchmark::State& state)
+{
+    Fixture f(static_cast<double>(state.range(0)) * 1.09);
+    auto* plot = f.window->findChild<CurvePlot*>("curvePlot");
+    int step = 0;
+    for (auto _ : state) {
+        const double high = 170 + step++ % 30;
+        emit plot->moved("slope", QString("manual 40 MPa %1 MPa").arg(high), false);
+        QApplication::processEvents();
+    }
+}
+BENCHMARK(dragHandle)->Arg(10'000)->Arg(100'000)->Unit(benchmark::kMillisecond);
+
+/// From choosing a specimen to its page being painted, record read from the logbook.
+void openSpecimen(benchmark::State& state)
+{
+    Fixture f(4000);
+    for (auto _ : state) {
+        f.window->session().close();
+        f.window->openJob(f.id, 0, 4);
+        QApplication::processEvents();
+    }
+}
+BENCHMARK(openSpecimen)->Unit(benchmark::kMillisecond);
+
+/// A logbook of 10 000 specimens in 500 jobs.
+struct LargeLogbook {
+    LargeLogbook()
+    {
+        book = *Logbook::open(folder.filePath("large.sqlite"));
+        for (int j = 0; j < 500; ++j) {
+            const std::string number = "J-" + std::to_string(1000 + j);
+            const auto id = *book->addJob(edits::newJob(number, "Lot " + std::to_string(j % 37), *findMethod("tension-metal"), 20), "operator A", "new");
+            std::vector<SpecimenRow> rows;
+            for (int i = 0; i < 20; ++i)
+                rows.push_back({id, i, {}, {}, QString("L%1-%2").arg(j).arg(i), i % 5 ? "pass" : "open", "Rm 312 MPa", 4});
+            (void)book->keepOverview(id, rows);
+        }
+    }
+    QTemporaryDir folder;
+    std::unique_ptr<Logbook> book;
+};
+
+void listLogbook(benchmark::State& state)
+{
+    static LargeLogbook large;
+    for (auto _ : state)
+        benchmark::DoNotOptimize(large.book->jobs());
+}
+BENCHMARK(listLogbook)->Unit(benchmark::kMillisecond);
+
+void searchLogbook(benchmark::State& state)
+{
+    static LargeLogbook large;
+    for (auto _ : state) {
+        benchmark::DoNotOptimize(large.book->jobs("L321-7"));
+        benchmark::DoNotOptimize(large.book->specimens("L321-7"));
+    }
+}
+BENCHMARK(searchLogbook)->Unit(benchmark::kMillisecond);
+
+/// The whole process on a job of one 2 000-point record.
+void analyseProcess(benchmark::State& state)
+{
+    QTemporaryDir folder;
+    const CatalogueEntry& entry = *findCatalogueEntry("rigger-tube");
+    auto run = simulateRun(entry, 5, 2150);
+    std::ofstream(folder.filePath("A.csv").toStdString()) << recordCsv(run.record);
+    Json job = edits::newJob("J-1", "bench", *findMethod("tension-metal"), 0);
+    Json specimen{{"label", "A1"}, {"dimensions", {{"shape", "round"}}}, {"record", {{"file", "A.csv"}}}};
+    for (const auto& [key, values] : run.specimen.dimensions)
+        specimen["dimensions"][key] = values;
+    job["specimens"].push_back(specimen);
+    std::ofstream(folder.filePath("job.json").toStdString()) << job.dump();
+    for (auto _ : state) {
+        const int code = QProcess::execute(CLI_PROGRAM, {"analyse", folder.filePath("job.json"), "--out", folder.filePath("r.json")});
+        if (code != 0)
+            state.SkipWithError("analyse failed");
+    }
+}
+BENCHMARK(analyseProcess)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+/// Program start to a window that can be used, on the demo logbook.
+void programStart(benchmark::State& state)
+{
+    QTemporaryDir folder;
+    const QString book = folder.filePath("demo.sqlite");
+    const QStringList arguments{"--demo", "--logbook", book, "--start-time"};
+    QProcess::execute(APP_PROGRAM, arguments);
+    for (auto _ : state)
+        QProcess::execute(APP_PROGRAM, arguments);
+}
+BENCHMARK(programStart)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+} // namespace
+
+int main(int argc, char** argv)
+{
+    if (qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM"))
+        qputenv("QT_QPA_PLATFORM", "offscreen");
+    mallopt(M_MMAP_THRESHOLD, 256 << 20); // as the program does
+    mallopt(M_TRIM_THRESHOLD, 256 << 20);
+    QApplication app(argc, argv);
+    Theme::instance().install();
+    benchmark::Initialize(&argc, argv);
+    benchmark::RunSpecifiedBenchmarks();
+    return 0;
+}

@@ -1,0 +1,79 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "methods/tension_metal/tension_metal.h"
+#include "record/text_import.h"
+#include "sim/catalogue.h"
+
+#include <benchmark/benchmark.h>
+
+#include <sys/resource.h>
+
+#include <fstream>
+
+namespace {
+
+using namespace fortitor;
+
+SpecimenInput inputOf(double points)
+{
+    const CatalogueEntry& entry = *findCatalogueEntry("rigger-tube");
+    auto run = simulateRun(entry, 5, points * 1.09); // about `points` rows
+    SpecimenInput in;
+    in.label = "A1";
+    in.shape = "round";
+    for (const auto& [key, values] : run.specimen.dimensions)
+        for (const std::string& v : values)
+            in.dimensions[key].push_back(*parseQuantity(v, Kind::Length));
+    in.record = std::make_shared<const Record>(std::move(run.record));
+    return in;
+}
+
+/// Everything from the record to the results: straight part found, all figures, uncertainty.
+void wholeReading(benchmark::State& state)
+{
+    const SpecimenInput in = inputOf(static_cast<double>(state.range(0)));
+    for (auto _ : state) {
+        auto outcome = evaluateTensionMetal(in);
+        benchmark::DoNotOptimize(outcome);
+    }
+    state.counters["rows"] = static_cast<double>(in.record->rows());
+}
+BENCHMARK(wholeReading)->Arg(10'000)->Arg(100'000)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
+
+long residentKilobytes()
+{
+    std::ifstream status("/proc/self/status");
+    for (std::string line; std::getline(status, line);)
+        if (line.starts_with("VmHWM"))
+            return std::stol(line.substr(6));
+    return 0;
+}
+
+/// Peak memory of a reading over that of the record it reads.
+void readingMemory(benchmark::State& state)
+{
+    const SpecimenInput in = inputOf(3'000'000);
+    std::ofstream("/proc/self/clear_refs") << "5"; // the high-water mark starts anew
+    const long before = residentKilobytes();
+    for (auto _ : state) {
+        auto outcome = evaluateTensionMetal(in);
+        benchmark::DoNotOptimize(outcome);
+    }
+    const double record = static_cast<double>(in.record->rows() * in.record->channels.size() * sizeof(double));
+    state.counters["record_MB"] = record / 1e6;
+    state.counters["extra_over_record"] = static_cast<double>(residentKilobytes() - before) * 1024 / record;
+}
+BENCHMARK(readingMemory)->Iterations(1)->Unit(benchmark::kMillisecond);
+
+void textImport(benchmark::State& state)
+{
+    auto run = simulateRun(*findCatalogueEntry("rigger-tube"), 5, 1'000'000);
+    const std::string text = recordCsv(run.record);
+    for (auto _ : state) {
+        auto record = importTextBytes(text, "bench", {});
+        benchmark::DoNotOptimize(record);
+    }
+    state.SetBytesProcessed(state.iterations() * static_cast<std::int64_t>(text.size()));
+}
+BENCHMARK(textImport)->Unit(benchmark::kMillisecond);
+
+} // namespace
