@@ -183,7 +183,7 @@ void ReportPages::addTable(const Report& report)
 
 void ReportPages::addCurves(const Report& report)
 {
-    add(216, [report](QPainter& painter, const QRectF& room) {
+    add(200, [report](QPainter& painter, const QRectF& room) {
         double maxX = 0.1;
         double maxY = 1;
         for (const ReportCurve& c : report.curves) {
@@ -218,9 +218,22 @@ void ReportPages::addCurves(const Report& report)
 void ReportPages::addDimensions(const Report& report)
 {
     addText("Dimensions as measured", 10, QFont::DemiBold, false, 10);
-    for (const ReportRow& row : report.rows)
-        if (!row.dimensions.empty())
-            addText(row.label + ": " + fmt::format("{}", fmt::join(row.dimensions, " · ")), 8.5, QFont::Normal, true, 2);
+    // What the whole lot shares is said once.
+    std::vector<std::string> shared;
+    if (report.rows.size() > 1)
+        for (const std::string& text : report.rows.front().dimensions)
+            if (std::ranges::all_of(report.rows, [&](const ReportRow& row) { return std::ranges::find(row.dimensions, text) != row.dimensions.end(); }))
+                shared.push_back(text);
+    if (!shared.empty())
+        addText("all: " + fmt::format("{}", fmt::join(shared, " · ")), 8.5, QFont::Normal, true, 2);
+    for (const ReportRow& row : report.rows) {
+        std::vector<std::string> own;
+        for (const std::string& text : row.dimensions)
+            if (std::ranges::find(shared, text) == shared.end())
+                own.push_back(text);
+        if (!own.empty())
+            addText(row.label + ": " + fmt::format("{}", fmt::join(own, " · ")), 8.5, QFont::Normal, true, 2);
+    }
 }
 
 void ReportPages::addRemarks(const Report& report)
@@ -228,17 +241,18 @@ void ReportPages::addRemarks(const Report& report)
     if (report.remarks.empty())
         return;
     addText("Remarks", 10, QFont::DemiBold, false, 10);
-    // The same words on several specimens are said once.
+    // The same words on several specimens are said once; of notes what follows from them.
+    const auto words = [](const Remark& r) { return r.severity == Severity::Note && !r.advice.empty() ? r.advice : r.text; };
     std::vector<std::pair<std::string, ReportRemark>> grouped;
     for (const ReportRemark& r : report.remarks) {
-        const auto it = std::ranges::find_if(grouped, [&](const auto& g) { return g.second.remark.text == r.remark.text && g.second.settledBy == r.settledBy; });
+        const auto it = std::ranges::find_if(grouped, [&](const auto& g) { return words(g.second.remark) == words(r.remark) && g.second.settledBy == r.settledBy; });
         if (it == grouped.end())
             grouped.emplace_back(r.label, r);
         else
             it->first += ", " + r.label;
     }
     for (const auto& [labels, r] : grouped)
-        addText(fmt::format("{} · {} · {}{}", labels, severityName(r.remark.severity), r.remark.text, r.settledBy.empty() ? (r.remark.severity == Severity::Note ? "" : " (open)") : " – " + r.settledBy), 8.5, QFont::Normal, true, 2);
+        addText(fmt::format("{} · {} · {}{}", labels, severityName(r.remark.severity), words(r.remark), r.settledBy.empty() ? (r.remark.severity == Severity::Note ? "" : " (open)") : " – " + r.settledBy), 8.5, QFont::Normal, true, 2);
 }
 
 void ReportPages::addSignature(const Report& report)

@@ -167,7 +167,7 @@ Report makeReport(const Job& job, const JobOutcome& outcome, const ReportChoices
             const auto settled = std::ranges::find(specimen.settled, remark.code, &Settlement::code);
             if (settled != specimen.settled.end())
                 out.settledBy = fmt::format("accepted by {}{}: {}", settled->who, settled->when.empty() ? "" : ", " + settled->when, settled->why);
-            if (remark.severity != Severity::Note || !out.settledBy.empty() || remark.code == "extensometer-removed" || remark.code == "toe-corrected")
+            if (remark.severity != Severity::Note || !out.settledBy.empty() || remark.code == "extensometer-removed")
                 report.remarks.push_back(std::move(out));
         }
         if (choices.curves && s.outcome->curve && s.excludedBecause.empty())

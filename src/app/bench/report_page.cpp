@@ -3,6 +3,7 @@
 
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
+#include "app/widgets/busy.h"
 
 #include <QDate>
 #include <QFileDialog>
@@ -152,7 +153,10 @@ bool ReportPage::save(const QString& path)
     const Report report = makeReport(session_.job(), session_.outcome(), choices());
     Expected<Done> done = Done{};
     if (path.endsWith(".pdf"))
-        done = writePdf(s(path), report);
+    {
+        Busy busy("Writing " + path, this);
+        done = writePdf(s(path), report, busy.progress());
+    }
     else if (path.endsWith(".xlsx"))
         done = writeXlsx(s(path), session_.job(), session_.outcome(), report);
     else if (path.endsWith(".csv"))

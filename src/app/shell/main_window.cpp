@@ -6,6 +6,7 @@
 #include "app/shell/finder.h"
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
+#include "app/widgets/busy.h"
 #include "jobs/edits.h"
 #include "jobs/exchange.h"
 
@@ -233,10 +234,16 @@ bool MainWindow::takeInJob(const QString& path)
     if (!openJob(*id, 0, 0))
         return false;
     QStringList trouble;
+    Busy busy("Taking in " + QFileInfo(path).fileName(), this);
+    const int count = static_cast<int>(job->specimens.size());
     for (size_t i = 0; i < job->specimens.size(); ++i) {
         if (job->specimens[i].recordFile.empty())
             continue;
-        auto record = fortitor::loadRecord(job->specimens[i], *job->method, s(QFileInfo(path).absolutePath()), false);
+        auto record = fortitor::loadRecord(job->specimens[i], *job->method, s(QFileInfo(path).absolutePath()), false, busy.part(static_cast<int>(i), count));
+        if (busy.stopped()) {
+            trouble << "stopped by hand: the records from " + q(job->specimens[i].label) + " on are not taken in";
+            break;
+        }
         if (!record) {
             trouble << q(record.problem().text());
         } else if (*record) {
