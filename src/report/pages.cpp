@@ -23,7 +23,7 @@ namespace {
 constexpr double left = 48;
 constexpr double right = 547;
 constexpr double top = 44;
-constexpr double bottom = 800;
+constexpr double bottom = 806;
 
 QString q(const std::string& text)
 {
@@ -183,7 +183,7 @@ void ReportPages::addTable(const Report& report)
 
 void ReportPages::addCurves(const Report& report)
 {
-    add(200, [report](QPainter& painter, const QRectF& room) {
+    add(178, [report](QPainter& painter, const QRectF& room) {
         double maxX = 0.1;
         double maxY = 1;
         for (const ReportCurve& c : report.curves) {

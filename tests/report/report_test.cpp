@@ -27,7 +27,7 @@ struct Set {
         json["requirements"] = Json::array({{{"symbol", "Rm"}, {"min", min}}, {{"symbol", "A"}, {"min", "8 %"}}});
         std::vector<std::shared_ptr<const Record>> made;
         for (int i = 1; i <= count; ++i) {
-            auto run = simulateRun(entry, static_cast<std::uint64_t>(i), 1200);
+            auto run = simulateRun(entry, static_cast<std::uint64_t>(i), count > 5 ? 1200 : 4000);
             Json specimen{{"label", "A" + std::to_string(i)}, {"dimensions", {{"shape", "round"}}}};
             for (const auto& [key, values] : run.specimen.dimensions)
                 specimen["dimensions"][key] = values;

@@ -187,7 +187,7 @@ void goOnWithoutExtensometer(const std::vector<double>& force, double compliance
         continueFromCrosshead(data, force, compliance);
         remarks.push_back({"extensometer-removed", Severity::Note, {"Agt", "Ag", "At", "A_ext", "Ut"},
                            fmt::format("The extensometer stopped following at {} % strain.", formatFixed(at * 100, 2)),
-                           "Strain after that comes from the crosshead over the parallel length, and is marked so.", {}});
+                           "Strain after the extensometer was off comes from the crosshead over the parallel length, and is marked so.", {}});
         return;
     }
     remarks.push_back({"extensometer-removed", Severity::Caution, {"Agt", "Ag", "At", "A_ext", "Ut"},
