@@ -103,11 +103,13 @@ void paintBar(QPainter& painter, const Palette& palette, const SpecimenDrawing& 
     for (double x : {d.markLeft, d.markRight})
         painter.drawLine(QPointF(x, d.bar.bottom() + 10), QPointF(x, y1 + 6));
     arrowed(painter, d.markLeft, d.markRight, y1);
-    painter.setPen(QPen(palette.hair, 1));
-    for (double x : {d.bar.left(), d.bar.right()})
-        painter.drawLine(QPointF(x, d.bar.bottom() + 4), QPointF(x, y2 + 6));
-    painter.setPen(QPen(palette.quiet, 1));
-    arrowed(painter, d.bar.left(), d.bar.right(), y2);
+    if (!parallelWords.isEmpty()) {
+        painter.setPen(QPen(palette.hair, 1));
+        for (double x : {d.bar.left(), d.bar.right()})
+            painter.drawLine(QPointF(x, d.bar.bottom() + 4), QPointF(x, y2 + 6));
+        painter.setPen(QPen(palette.quiet, 1));
+        arrowed(painter, d.bar.left(), d.bar.right(), y2);
+    }
     painter.setPen(palette.ink);
     painter.drawText(QPointF((d.markLeft + d.markRight - metrics.horizontalAdvance(gaugeWords)) / 2, y1 - 6), gaugeWords);
     painter.setPen(palette.quiet);

@@ -86,6 +86,7 @@ std::string verdictSentence(const Job& job, const JobOutcome& outcome)
     size_t counted = 0;
     std::string failing;
     std::string open;
+    size_t waiting = 0;
     for (const SpecimenOutcome& s : outcome.specimens) {
         if (!s.excludedBecause.empty())
             continue;
@@ -101,7 +102,9 @@ std::string verdictSentence(const Job& job, const JobOutcome& outcome)
                 }
             failing += (failing.empty() ? "" : ", ") + s.label + " (" + why + ")";
         } else if (s.verdict == Verdict::Open) {
-            open += (open.empty() ? "" : ", ") + s.label;
+            ++waiting;
+            if (waiting <= 6)
+                open += (open.empty() ? "" : ", ") + s.label;
         }
     }
     const std::string wanted = wantedText(job);
@@ -115,7 +118,7 @@ std::string verdictSentence(const Job& job, const JobOutcome& outcome)
     if (fail > 0)
         text += fmt::format(" Not met by {}.", failing);
     if (!open.empty())
-        text += fmt::format(" Still open: {}.", open);
+        text += fmt::format(" Still open: {}{}.", open, waiting > 6 ? fmt::format(" and {} more", waiting - 6) : "");
     return text;
 }
 

@@ -11,6 +11,7 @@
 #include "sim/catalogue.h"
 
 #include <QComboBox>
+#include <QLabel>
 #include <QFile>
 #include <QListWidget>
 #include <QTableWidget>
@@ -434,6 +435,32 @@ TEST_F(BenchTest, AnInstrumentOutOfOrderIsSaid)
     for (const InstrumentRow& r : book->instruments())
         found = found || (r.name == "cell K-50" && r.body["capacity"] == "60 kN");
     EXPECT_TRUE(found);
+}
+
+TEST_F(BenchTest, SlipsAndRemarksHaveTheirRoomWhicheverWayOneCame)
+{
+    const std::pair<const char*, int> stops[] = {{"J-0101", 1}, {"J-0102", 4}, {"J-0103", 4}, {"J-0101", 5}, {"J-0102", 4}, {"J-0101", 4}};
+    for (const auto& [number, stage] : stops) {
+        ASSERT_TRUE(window->openJob(jobCalled(number), 2, stage));
+        QTest::qWait(60);
+        if (stage != 4)
+            continue;
+        const Slip* last = nullptr;
+        for (const Slip* slip : window->bench().readPage()->findChildren<Slip*>()) {
+            if (!slip->isVisible())
+                continue;
+            EXPECT_EQ(slip->width(), 124) << slip->symbol().toStdString();
+            if (last) {
+                EXPECT_GE(slip->x(), last->x() + 124) << number << " " << slip->symbol().toStdString();
+            }
+            last = slip;
+        }
+        ASSERT_TRUE(last);
+        for (const QLabel* label : find<Margin>("margin")->findChildren<QLabel*>())
+            if (label->isVisible() && label->wordWrap() && !label->text().isEmpty()) {
+                EXPECT_GE(label->height(), label->heightForWidth(label->width()) - 1) << number << " " << label->text().toStdString();
+            }
+    }
 }
 
 TEST_F(BenchTest, BothThemesAndSmallWindowsPaint)

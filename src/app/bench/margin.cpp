@@ -211,6 +211,7 @@ void Margin::rebuild()
         list_->addWidget(label("\nNothing to remark.", "quiet"));
     addSafety();
     list_->addStretch();
+    settleLayout(list_);
 }
 
 } // namespace fortitor

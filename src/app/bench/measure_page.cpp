@@ -175,7 +175,7 @@ void MeasurePage::arrange()
     hint_->setGeometry(24, 36, width() - 48, 20);
     before_->setGeometry(width() - 266, 10, 122, 30);
     afterButton_->setGeometry(width() - 144, 10, 122, 30);
-    shape_->setGeometry(width() - 380, 10, 104, 30);
+    shape_->setGeometry(width() - 400, 10, 124, 30);
     message_->setGeometry(24, 56, width() - 48, 20);
     const SpecimenDrawing d = drawing();
     const int low = height() - (height() < 560 ? 152 : 178);
@@ -187,7 +187,7 @@ void MeasurePage::arrange()
             const int y = p.row == 0 ? static_cast<int>(d.outline.boundingRect().top()) - 84 : static_cast<int>(d.outline.boundingRect().top()) - 84 + 40;
             p.edit->setGeometry(static_cast<int>(centre + spread) - fieldWidth / 2, y - (p.row == 0 && places_.size() > 3 && std::ranges::any_of(places_, [](const Place& o) { return o.row == 1 && o.onDrawing; }) ? 8 : 0), fieldWidth, 36);
         } else if (after_) {
-            p.edit->setGeometry(24 + (x - 24), low - 40, 150, 36);
+            p.edit->setGeometry(24 + (x - 24), low - 12, 150, 36);
             x += 168;
         } else {
             p.edit->setGeometry(x, low, 132, 34);
@@ -195,7 +195,7 @@ void MeasurePage::arrange()
         }
     }
     fracture_->setVisible(after_);
-    fracture_->setGeometry(24, low + 20, 200, 32);
+    fracture_->setGeometry(std::min(x, width() - 190), low - 10, 178, 32);
 }
 
 void MeasurePage::fill()
@@ -383,7 +383,7 @@ void MeasurePage::paintEvent(QPaintEvent*)
     SpecimenDrawing shown = d;
     if (after_)
         shown.places.clear();
-    paintBar(painter, p, shown, done, active, after_ ? words("final_gauge_length", "Lu between marks", "Lu between marks?") : words("gauge_length", "L₀ between marks", "L₀ between marks?"), words("parallel_length", "parallel length", "parallel length?"));
+    paintBar(painter, p, shown, done, active, after_ ? words("final_gauge_length", "Lu between marks", "Lu between marks?") : words("gauge_length", "L₀ between marks", "L₀ between marks?"), after_ ? QString() : words("parallel_length", "parallel length", "parallel length?"));
     if (after_) {
         // The break: a ragged line through the middle.
         const double x = d.bar.center().x();

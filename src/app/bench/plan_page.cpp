@@ -261,6 +261,8 @@ void PlanPage::refresh()
         builtFor_ = key;
         buildRequirements();
         buildSchools();
+        settleLayout(requirements_);
+        settleLayout(schools_);
     }
     showForecast();
 }

@@ -77,6 +77,7 @@ void ReadPage::showOutcome(const Outcome& outcome)
             slips_.push_back(slip);
         }
         slipRow_->addStretch();
+        settleLayout(slipRow_);
     }
     const Job& job = session_.job();
     for (Slip* slip : slips_) {

@@ -201,6 +201,7 @@ void SetUpPage::buildSteps()
         steps_->addLayout(line);
         rows_.push_back({spec, act, tick});
     }
+    settleLayout(steps_);
 }
 
 void SetUpPage::refresh()

@@ -141,6 +141,7 @@ void TodayPage::refresh()
         list_->addWidget(label("None within 30 days.", "quiet"));
     }
     list_->addStretch();
+    settleLayout(list_);
 }
 
 ReferencePage::ReferencePage(QWidget* parent) : QWidget(parent)

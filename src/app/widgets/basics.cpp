@@ -43,6 +43,18 @@ QWidget* hairline(QWidget* parent)
     return new Hairline(parent);
 }
 
+void settleLayout(QLayout* layout)
+{
+    for (int i = 0; i < layout->count(); ++i) {
+        if (QWidget* widget = layout->itemAt(i)->widget())
+            widget->show();
+        else if (QLayout* inner = layout->itemAt(i)->layout())
+            settleLayout(inner);
+    }
+    if (QWidget* parent = layout->parentWidget())
+        QMetaObject::invokeMethod(parent, [parent] { parent->updateGeometry(); }, Qt::QueuedConnection);
+}
+
 void clearLayout(QLayout* layout)
 {
     while (QLayoutItem* item = layout->takeAt(0)) {

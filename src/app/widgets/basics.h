@@ -15,6 +15,9 @@ QLabel* label(const QString& text, const char* kind = "", QWidget* parent = null
 QPushButton* button(const QString& text, const char* kind, const char* name, QWidget* parent = nullptr);
 /// A hairline.
 QWidget* hairline(QWidget* parent = nullptr);
+/// Shows what was just put into a layout and has its scroll area look again: else a page seen for the
+/// first time may be squeezed into the room it had while it was empty.
+void settleLayout(QLayout* layout);
 /// Takes all widgets and layouts out of a layout.
 void clearLayout(QLayout* layout);
 inline QString q(const std::string& text) { return QString::fromStdString(text); }
