@@ -15,7 +15,7 @@ namespace fortitor {
 namespace {
 
 constexpr size_t linesLookedAt = 400;
-constexpr size_t longestLine = 1'000'000;
+constexpr size_t longestLine = 100'000;
 
 enum class Cell { Number, Blank, Word };
 
@@ -257,9 +257,13 @@ std::vector<std::string> splitFields(std::string_view line, char delimiter)
 Expected<TextLayout> recogniseLayout(std::string_view text)
 {
     const size_t firstEnd = std::min(text.find('\n'), text.size());
+    const auto tooLong = [](size_t line) { return Problem{"line " + std::to_string(line), "a line of over a hundred thousand characters", "lines of numbers", "The file may be damaged, or hold all values in one line. Export it with one reading a line."}; };
     if (firstEnd > longestLine)
-        return Problem{"line 1", "a line of over a million characters", "lines of numbers", "The file may be damaged, or hold all values in one line. Export it with one reading a line."};
+        return tooLong(1);
     const auto lines = firstLines(text);
+    for (size_t i = 0; i < lines.size(); ++i)
+        if (lines[i].size() > longestLine)
+            return tooLong(i + 1);
     TextLayout layout;
     Block best;
     bool commaGroups = false;

@@ -41,7 +41,7 @@ struct ColumnChoice {
 using ColumnChoices = std::map<std::string, ColumnChoice>;
 
 /// Recognises delimiter, decimal mark, preamble, header and units in decoded text, from the first
-/// 400 lines. Refuses text without two columns of numbers and lines over a million characters.
+/// 400 lines. Refuses text without two columns of numbers and lines over a hundred thousand characters.
 Expected<TextLayout> recogniseLayout(std::string_view text);
 
 /// Puts a person's choices over the layout. Refuses unknown channels, columns, units.
