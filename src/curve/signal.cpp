@@ -20,7 +20,8 @@ double medianOf(std::vector<double> values)
 
 double noiseOf(std::span<const double> y)
 {
-    if (y.size() < 5)
+    // Between a handful of keyed readings the curve itself bends more than any noise.
+    if (y.size() < 30)
         return 0;
     const size_t places = std::min(y.size() - 2, size_t{1500});
     const double stride = static_cast<double>(y.size() - 2) / static_cast<double>(places);
@@ -87,7 +88,8 @@ QuietStart findQuietStart(std::span<const double> y, double noise)
     if (y.size() < 3)
         return found;
     const double top = *std::ranges::max_element(y);
-    const size_t head = std::clamp(y.size() / 400, size_t{3}, size_t{50});
+    // Of a few keyed readings each is a step of its own; there is no start to take the middle of.
+    const size_t head = y.size() < 60 ? 1 : std::clamp(y.size() / 400, size_t{3}, size_t{50});
     const double start = medianOf({y.begin(), y.begin() + static_cast<std::ptrdiff_t>(std::min(head, y.size()))});
     const double clear = std::max(5 * noise, 0.002 * (top - start));
     const size_t inRow = y.size() < 60 ? 1 : 5;

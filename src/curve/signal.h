@@ -9,7 +9,8 @@ namespace fortitor {
 
 /// The width of a channel's noise: robust standard deviation of second differences over at most
 /// 1500 places, never under the quantisation step's own scatter (step/√12). Straight trends and
-/// slow curves do not count as noise. 0 for fewer than five points.
+/// slow curves do not count as noise. 0 for fewer than 30 points, where
+/// the two can't be told apart.
 double noiseOf(std::span<const double> y);
 
 /// The middle of the values (an even count takes the mean of the two); NaN for none.

@@ -544,6 +544,28 @@ TEST(TensionMetal, RecordsThatAreNone)
     EXPECT_NEAR(value(withGaps, "E"), 70000, 50);
 }
 
+TEST(TensionMetal, AHandfulOfKeyedReadings)
+{
+    SpecimenInput in = roundBar();
+    auto record = std::make_shared<Record>();
+    record->channels.reserve(2);
+    Channel& force = record->add("force");
+    Channel& extension = record->add("extension");
+    const double forces[] = {0, 5000, 10000, 15000, 18000, 20000, 20800, 21500, 22500, 23800, 24500};
+    const double extensions[] = {0, 0.0453, 0.0907, 0.136, 0.170, 0.22, 0.30, 0.45, 0.8, 1.6, 2.6};
+    for (size_t i = 0; i < std::size(forces); ++i) {
+        force.values.append(forces[i]);
+        extension.values.append(extensions[i]);
+    }
+    in.record = record;
+    const Outcome o = evaluated(in);
+    // 15 000 N on 78.80 mm² over 0.136 mm on 50 mm.
+    EXPECT_NEAR(value(o, "E"), 15000 / 78.80 / (0.136 / 50), 150);
+    EXPECT_TRUE(remark(o, "few-points-elastic"));
+    EXPECT_NEAR(value(o, "Rm"), 24500 / 78.80, 0.1);
+    EXPECT_NEAR(value(o, "Rp0.2"), 261, 4);
+}
+
 TEST(TensionMetal, NegativeForceIsTurned)
 {
     SpecimenInput in = roundBar();

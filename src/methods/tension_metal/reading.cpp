@@ -149,7 +149,7 @@ Expected<TensionReading> readTensionCurve(const SpecimenInput& input, const Stre
         return straight.problem();
     reading.straight = *straight;
     reading.origin = straight->origin();
-    reading.toe = reading.origin - data.strain[data.onset];
+    reading.toe = std::max(0.0, reading.origin - data.strain[data.onset]); // a record that begins on the climb has none
     const auto x = std::span(data.strain).first(data.end);
     const auto y = std::span(data.stress).first(data.end);
     const double slope = straight->slope();
