@@ -73,7 +73,7 @@ std::optional<Fracture> findFracture(std::span<const double> y, double noise)
 {
     if (y.size() < 5)
         return std::nullopt;
-    const double top = *std::ranges::max_element(y);
+    const double top = extremesOf(y).greatest;
     const double base = y[0];
     for (size_t width = 1; width < std::max(y.size() / 20, size_t{4}); width *= 3) {
         const Fall fall = largestFall(y, 0, width);

@@ -7,6 +7,30 @@
 
 namespace fortitor {
 
+Extremes extremesOf(std::span<const double> y)
+{
+    if (y.empty())
+        return {};
+    // Eight at a time, each with a least and a greatest of its own.
+    constexpr size_t lanes = 8;
+    double low[lanes];
+    double high[lanes];
+    for (size_t k = 0; k < lanes; ++k)
+        low[k] = high[k] = y[0];
+    size_t i = 0;
+    for (; i + lanes <= y.size(); i += lanes)
+        for (size_t k = 0; k < lanes; ++k) {
+            const double v = y[i + k];
+            low[k] = v < low[k] ? v : low[k];
+            high[k] = v > high[k] ? v : high[k];
+        }
+    for (; i < y.size(); ++i) {
+        low[0] = std::min(low[0], y[i]);
+        high[0] = std::max(high[0], y[i]);
+    }
+    return {*std::min_element(low, low + lanes), *std::max_element(high, high + lanes)};
+}
+
 double medianOf(std::vector<double> values)
 {
     if (values.empty())
@@ -87,7 +111,7 @@ QuietStart findQuietStart(std::span<const double> y, double noise)
     QuietStart found;
     if (y.size() < 3)
         return found;
-    const double top = *std::ranges::max_element(y);
+    const double top = extremesOf(y).greatest;
     // Of a few keyed readings each is a step of its own; there is no start to take the middle of.
     const size_t head = y.size() < 60 ? 1 : std::clamp(y.size() / 400, size_t{3}, size_t{50});
     const double start = medianOf({y.begin(), y.begin() + static_cast<std::ptrdiff_t>(std::min(head, y.size()))});

@@ -13,6 +13,14 @@ namespace fortitor {
 /// the two can't be told apart.
 double noiseOf(std::span<const double> y);
 
+struct Extremes {
+    double least = 0;
+    double greatest = 0;
+};
+
+/// Least and greatest of the values in one pass; 0 for none. No NaN among them.
+Extremes extremesOf(std::span<const double> y);
+
 /// The middle of the values (an even count takes the mean of the two); NaN for none.
 double medianOf(std::vector<double> values);
 

@@ -353,7 +353,7 @@ Expected<StraightPart> findStraightPart(std::span<const double> x, std::span<con
 {
     if (x.size() < 3)
         return Problem{"straight part", std::to_string(x.size()) + " points", "at least three", "Was the record cut short?"};
-    const double top = *std::ranges::max_element(y);
+    const double top = extremesOf(y).greatest;
     const double range = top - y[0];
     if (!(range > 0))
         return doesNotClimb();
@@ -372,7 +372,7 @@ Expected<StraightPart> findStraightPart(std::span<const double> x, std::span<con
         lastCap = cap;
         const auto cx = part(x, 0, cap);
         const auto cy = part(y, 0, cap);
-        const double cappedRange = *std::ranges::max_element(cy) - cy[0];
+        const double cappedRange = extremesOf(cy).greatest - cy[0];
         if (cap < enoughPoints) {
             found = bestOfFew(cx, cy, cappedRange);
             found.fewPoints = true;

@@ -34,10 +34,9 @@ struct Peak {
     size_t dropped = 0; ///< first index 0.5 % below it
 };
 
-std::optional<Peak> firstPeakThatDrops(std::span<const double> x, const std::vector<double>& s, double slope, double origin, double noise)
+std::optional<Peak> firstPeakThatDrops(std::span<const double> x, const std::vector<double>& s, double highest, double slope, double origin, double noise)
 {
     size_t top = 0;
-    const double highest = *std::ranges::max_element(s);
     for (size_t i = 1; i < s.size(); ++i) {
         if (s[i] > s[top])
             top = i;
@@ -62,12 +61,20 @@ std::optional<YieldDrop> findYieldDrop(std::span<const double> x, std::span<cons
 {
     if (y.size() < 10)
         return std::nullopt;
-    const double level = *std::ranges::max_element(y);
+    const double level = extremesOf(y).greatest;
     const auto around = static_cast<size_t>(std::ranges::find_if(y, [&](double v) { return v > 0.5 * level; }) - y.begin());
     const size_t half = smoothingHalf(x, noise, level, around);
-    const std::vector<double> s = smoothed(y, half);
     const double left = noise / std::sqrt(2.0 * static_cast<double>(half) + 1);
-    const auto peak = firstPeakThatDrops(x, s, slope, origin, left);
+    // Most curves are rounded: only where a drop could still count are they smoothed to look for it.
+    size_t reach = around;
+    const double far = mostPlastic + 4 * notExceededFor;
+    for (size_t beyond = 0; reach < x.size() && beyond < 50; ++reach)
+        beyond = x[reach] - origin - y[reach] / slope > far ? beyond + 1 : 0;
+    const size_t first = std::min(x.size(), reach + 2 * half + 1);
+    if (!firstPeakThatDrops(x.first(first), smoothed(y.first(first), half), level, slope, origin, left))
+        return std::nullopt;
+    const std::vector<double> s = smoothed(y, half);
+    const auto peak = firstPeakThatDrops(x, s, level, slope, origin, left);
     if (!peak)
         return std::nullopt;
 

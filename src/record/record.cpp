@@ -16,6 +16,20 @@ Column& Column::operator=(const Column& other)
     return *this;
 }
 
+bool Column::hasGaps() const
+{
+    for (size_t at = 0; at < size_; at += chunkSize) {
+        const Chunk& chunk = *chunks_[at >> chunkBits];
+        const size_t count = std::min(chunkSize, size_ - at);
+        size_t gaps = 0; // counted rather than left at the first: that goes several values at a time
+        for (size_t i = 0; i < count; ++i)
+            gaps += chunk[i] != chunk[i] ? 1u : 0u;
+        if (gaps > 0)
+            return true;
+    }
+    return false;
+}
+
 std::vector<double> Column::gather(size_t from, size_t to) const
 {
     std::vector<double> out;

@@ -36,6 +36,8 @@ public:
     [[nodiscard]] bool empty() const { return size_ == 0; }
     [[nodiscard]] double back() const { return (*this)[size_ - 1]; }
 
+    /// Whether any value is NaN: a gap.
+    [[nodiscard]] bool hasGaps() const;
     /// A contiguous copy of rows [from, to).
     [[nodiscard]] std::vector<double> gather(size_t from, size_t to) const;
     [[nodiscard]] std::vector<double> gather() const { return gather(0, size_); }

@@ -34,10 +34,13 @@ double meanDimension(const SpecimenInput& input, const std::string& key)
 std::vector<size_t> wholeRows(const std::vector<const Channel*>& used)
 {
     std::vector<size_t> gaps;
-    for (const Channel* channel : used)
+    for (const Channel* channel : used) {
+        if (!channel->values.hasGaps())
+            continue;
         for (size_t i = 0; i < channel->values.size(); ++i)
             if (std::isnan(channel->values[i]))
                 gaps.push_back(i);
+    }
     std::ranges::sort(gaps);
     const auto [first, last] = std::ranges::unique(gaps);
     gaps.erase(first, last);
@@ -65,7 +68,7 @@ void settleZero(const SpecimenInput& input, std::vector<double>& force, double n
 {
     const QuietStart quiet = findQuietStart(force, noise);
     data.onset = quiet.onset;
-    const double top = *std::ranges::max_element(force);
+    const double top = extremesOf(force).greatest;
     data.fracture = findFracture(force, noise);
     const auto& broken = data.fracture;
     const bool residual = broken && broken->residualCount > 0;
@@ -255,7 +258,8 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
     std::vector<double> force = gatherWithout(forceChannel->values, gaps);
     if (force.size() < 3)
         return Problem{input.label + ", record", std::to_string(force.size()) + " whole rows", "at least three", {}};
-    const bool turned = -*std::ranges::min_element(force) > 3 * std::abs(*std::ranges::max_element(force));
+    const Extremes ends = extremesOf(force);
+    const bool turned = -ends.least > 3 * std::abs(ends.greatest);
     if (turned) {
         for (double& f : force)
             f = -f;
@@ -302,7 +306,7 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
     if (!data.fracture)
         remarks.push_back({"no-fracture", Severity::Note, {"At", "A_ext", "Ut"}, "The record ends without a break.", "", {}});
 
-    data.peakRaw = *std::ranges::max_element(force);
+    data.peakRaw = extremesOf(force).greatest;
     data.stress = std::move(force);
     for (double& s : data.stress)
         s /= section;
