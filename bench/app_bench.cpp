@@ -148,7 +148,7 @@ int main(int argc, char** argv)
 {
     if (qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM"))
         qputenv("QT_QPA_PLATFORM", "offscreen");
-    mallopt(M_MMAP_THRESHOLD, 256 << 20); // as the program does
+    mallopt(M_MMAP_THRESHOLD, 32 << 20); // as the program does
     mallopt(M_TRIM_THRESHOLD, 256 << 20);
     QApplication app(argc, argv);
     Theme::instance().install();

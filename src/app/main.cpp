@@ -35,7 +35,7 @@ int main(int argc, char** argv)
     using namespace fortitor;
     // Readings work in arrays of megabytes; giving each back to the system and asking anew costs more
     // than the reading.
-    mallopt(M_MMAP_THRESHOLD, 256 << 20);
+    mallopt(M_MMAP_THRESHOLD, 32 << 20);
     mallopt(M_TRIM_THRESHOLD, 256 << 20);
     QElapsedTimer clock;
     clock.start();
