@@ -228,7 +228,7 @@ void LoadPage::paintEvents(QPainter& painter, const QRectF& room) const
         const int tenths = static_cast<int>(events[i].time * 10);
         painter.setFont(figureFont(11));
         painter.setPen(p.quiet);
-        painter.drawText(QPointF(room.left(), y), events[i].time < 0 || frame_.state() == LiveFrame::State::Idle ? QString("set up") : QString("%1:%2.%3").arg(tenths / 600, 2, 10, QChar('0')).arg(tenths / 10 % 60, 2, 10, QChar('0')).arg(tenths % 10));
+        painter.drawText(QPointF(room.left(), y), events[i].time < 0 || (events[i].time == 0 && events[i].code != "start") || frame_.state() == LiveFrame::State::Idle ? QString("set up") : QString("%1:%2.%3").arg(tenths / 600, 2, 10, QChar('0')).arg(tenths / 10 % 60, 2, 10, QChar('0')).arg(tenths % 10));
         painter.setFont(wordFont(12.5));
         painter.setPen(p.ink);
         painter.drawText(QPointF(room.left() + 68, y), q(events[i].text));

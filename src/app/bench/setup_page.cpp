@@ -188,6 +188,7 @@ void SetUpPage::buildSteps()
             connect(ease, &QPushButton::clicked, &frame_, &LiveFrame::easeToZero);
             auto* two = new QVBoxLayout;
             two->setSpacing(4);
+            line->removeWidget(act);
             two->addWidget(act);
             two->addWidget(ease);
             line->addLayout(two);
