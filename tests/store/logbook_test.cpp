@@ -392,8 +392,6 @@ TEST_F(LogbookTest, SearchFindsJobsAndSpecimens)
     const auto found = book->specimens("R2");
     ASSERT_EQ(found.size(), 1u);
     EXPECT_EQ(found[0].verdict, "fail");
-    const auto job = std::ranges::find(book->jobs("J-7"), a, &JobRow::id);
-    (void)job;
     EXPECT_EQ(book->jobs("J-7")[0].failed, 1);
     EXPECT_EQ(book->jobs("'; DROP TABLE jobs; --").size(), 0u);
     EXPECT_EQ(book->jobs().size(), 2u);

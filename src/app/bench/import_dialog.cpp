@@ -106,7 +106,7 @@ void ImportDialog::build(const TextLayout& layout)
             unit->addItem("unit?", "");
             if (name)
                 for (const Unit& u : allUnits())
-                    if (u.kind == name->kind || (u.kind == Kind::Length && name->kind == Kind::Strain && false))
+                    if (u.kind == name->kind)
                         unit->addItem(QString::fromUtf8(u.symbol.data(), static_cast<qsizetype>(u.symbol.size())), QString::fromUtf8(u.symbol.data(), static_cast<qsizetype>(u.symbol.size())));
             if (found.unit && name && found.unit->kind == name->kind)
                 unit->setCurrentIndex(std::max(0, unit->findData(QString::fromUtf8(found.unit->symbol.data(), static_cast<qsizetype>(found.unit->symbol.size())))));

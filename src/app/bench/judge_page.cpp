@@ -156,7 +156,6 @@ void SetPicture::paintStrips(QPainter& painter, const QRectF& room)
                     const QString text = QString::number(showValue(spec, limit, 0, RoundingRule::FourDigits).value, 'g', 5);
                     painter.drawText(QPointF(x(*limit) - QFontMetricsF(painter.font()).horizontalAdvance(text) / 2, line + 24), text);
                 }
-        double last = -1e9;
         for (const auto& [value, i] : values) {
             const bool out = !session_.outcome().specimens[i].excludedBecause.empty();
             const bool fails = requirement != job.requirements.end() && checkRequirement(*requirement, value).verdict == Verdict::Fail;
@@ -175,9 +174,7 @@ void SetPicture::paintStrips(QPainter& painter, const QRectF& room)
                 painter.drawEllipse(c, 8, 8);
             }
             spots_.emplace_back(QRectF(c.x() - 7, c.y() - 8, 14, 16), i);
-            last = c.x();
         }
-        Q_UNUSED(last);
         y += step;
     }
 }

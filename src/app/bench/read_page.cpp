@@ -115,7 +115,6 @@ void ReadPage::refresh()
     const bool has = session_.hasSpecimen() && session_.specimenOutcome().outcome.has_value();
     const Outcome* outcome = has ? &*session_.specimenOutcome().outcome : nullptr;
     plot_->show(outcome);
-    const bool read = has && outcome->curve.has_value();
     working_->setVisible(has && session_.record(session_.current()));
     if (!has) {
         clearLayout(slipRow_);
@@ -125,7 +124,6 @@ void ReadPage::refresh()
     showOutcome(*outcome);
     if (!chosen_.isEmpty())
         chooseSymbol(chosen_);
-    Q_UNUSED(read);
 }
 
 void ReadPage::handleMoved(const QString& option, const QString& value, bool done)

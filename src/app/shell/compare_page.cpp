@@ -20,8 +20,6 @@ constexpr int listWidth = 300;
 ComparePage::ComparePage(Session& session, QWidget* parent) : QWidget(parent), session_(session)
 {
     setObjectName("comparePage");
-    auto* column = new QWidget(this);
-    column->setGeometry(0, 0, listWidth, height());
     search_ = new QLineEdit(this);
     search_->setObjectName("compareSearch");
     search_->setPlaceholderText("label, number or title");
@@ -32,7 +30,6 @@ ComparePage::ComparePage(Session& session, QWidget* parent) : QWidget(parent), s
     connect(search_, &QLineEdit::textChanged, this, &ComparePage::refresh);
     connect(list_, &QListWidget::itemChanged, this, &ComparePage::pick);
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
-    column->hide();
 }
 
 void ComparePage::refresh()
