@@ -289,6 +289,9 @@ bool LiveFrame::limitReached()
     };
     if (limits_.force > 0 && sample_.force > limits_.force)
         return end("stopped at the force limit, " + formatQuantity(limits_.force, *findUnit("kN"), 3));
+    // The break itself is seen before this; what is left is a bar that slips out or gives way slowly.
+    if (peak_ > 0.02 * limits_.force && sample_.force < (1 - limits_.forceDrop) * peak_)
+        return end("stopped at a force drop of " + formatFixed(100 * limits_.forceDrop, 0) + " %");
     if (sample_.displacement - startPosition_ > limits_.extension)
         return end("stopped at the travel limit, " + formatQuantity(limits_.extension, *findUnit("mm"), 3));
     if (sample_.time - startTime_ > limits_.time)
