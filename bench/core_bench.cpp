@@ -7,6 +7,8 @@
 
 #include <sys/resource.h>
 
+#include <malloc.h>
+
 #include <fstream>
 
 namespace {
@@ -77,3 +79,12 @@ void textImport(benchmark::State& state)
 BENCHMARK(textImport)->Unit(benchmark::kMillisecond);
 
 } // namespace
+
+int main(int argc, char** argv)
+{
+    mallopt(M_MMAP_THRESHOLD, 32 << 20); // as the program does
+    mallopt(M_TRIM_THRESHOLD, 256 << 20);
+    benchmark::Initialize(&argc, argv);
+    benchmark::RunSpecifiedBenchmarks();
+    return 0;
+}

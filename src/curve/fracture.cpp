@@ -22,7 +22,12 @@ struct Fall {
 Fall largestFall(std::span<const double> y, size_t from, size_t width)
 {
     Fall best;
-    for (size_t i = from; i + width < y.size(); ++i)
+    if (from + width >= y.size())
+        return best;
+    const size_t to = y.size() - width;
+    const auto blocks = greatestSteps(y, from, to, width);
+    const auto block = static_cast<size_t>(std::ranges::min_element(blocks, {}, &Extremes::least) - blocks.begin());
+    for (size_t i = from + block * blockOfSteps; i < std::min(from + (block + 1) * blockOfSteps, to); ++i)
         if (y[i] - y[i + width] > best.size)
             best = {i, y[i] - y[i + width]};
     return best;
@@ -81,7 +86,7 @@ std::optional<Fracture> findFracture(std::span<const double> y, double noise)
             continue;
         if (recovers(y, fall, width))
             return std::nullopt;
-        const auto maxAt = static_cast<size_t>(std::max_element(y.begin(), y.begin() + static_cast<std::ptrdiff_t>(fall.at + 1)) - y.begin());
+        const size_t maxAt = indexOfGreatest(y.first(fall.at + 1));
         // Back up the fall to where it began.
         size_t last = fall.at;
         const size_t calmEnd = last > 2 * width ? last - 2 * width : 0;

@@ -21,34 +21,20 @@ LineFit fitLine(std::span<const double> x, std::span<const double> y)
     const size_t n = std::min(x.size(), y.size());
     if (n < 2)
         return fit;
-    double sumX = 0;
-    double sumY = 0;
-    for (size_t i = 0; i < n; ++i) {
-        sumX += x[i] - x[0];
-        sumY += y[i] - y[0];
-    }
-    fit.meanX = x[0] + sumX / static_cast<double>(n);
-    fit.meanY = y[0] + sumY / static_cast<double>(n);
-    double sxx = 0;
-    double sxy = 0;
-    double syy = 0;
-    for (size_t i = 0; i < n; ++i) {
-        const double dx = x[i] - fit.meanX;
-        const double dy = y[i] - fit.meanY;
-        sxx += dx * dx;
-        sxy += dx * dy;
-        syy += dy * dy;
-    }
+    using Values = Eigen::Map<const Eigen::ArrayXd>;
+    const Values xs(x.data(), static_cast<Eigen::Index>(n));
+    const Values ys(y.data(), static_cast<Eigen::Index>(n));
+    fit.meanX = x[0] + (xs - x[0]).sum() / static_cast<double>(n);
+    fit.meanY = y[0] + (ys - y[0]).sum() / static_cast<double>(n);
+    const double sxx = (xs - fit.meanX).square().sum();
+    const double sxy = ((xs - fit.meanX) * (ys - fit.meanY)).sum();
+    const double syy = (ys - fit.meanY).square().sum();
     if (!(sxx > 0))
         return fit;
     fit.n = n;
     fit.slope = sxy / sxx;
     fit.intercept = fit.meanY - fit.slope * fit.meanX;
-    double sse = 0;
-    for (size_t i = 0; i < n; ++i) {
-        const double rest = y[i] - fit.at(x[i]);
-        sse += rest * rest;
-    }
+    const double sse = (ys - fit.intercept - fit.slope * xs).square().sum();
     fit.r2 = syy > 0 ? std::max(0.0, 1 - sse / syy) : 1;
     fit.residualRms = n > 2 ? std::sqrt(sse / static_cast<double>(n - 2)) : 0;
     return fit;

@@ -55,7 +55,7 @@ PeakFit smoothPeak(std::span<const double> x, std::span<const double> y, double 
     PeakFit peak;
     if (y.empty())
         return peak;
-    peak.index = static_cast<size_t>(std::ranges::max_element(y) - y.begin());
+    peak.index = indexOfGreatest(y);
     peak.raw = peak.value = y[peak.index];
     peak.x = x[peak.index];
     const double noise = noiseOf(y.subspan(peak.index > 200 ? peak.index - 200 : 0, std::min(y.size() - (peak.index > 200 ? peak.index - 200 : 0), size_t{401})));

@@ -2,6 +2,7 @@
 #include "curve/signal.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <limits>
 
@@ -29,6 +30,33 @@ Extremes extremesOf(std::span<const double> y)
         high[0] = std::max(high[0], y[i]);
     }
     return {*std::min_element(low, low + lanes), *std::max_element(high, high + lanes)};
+}
+
+size_t indexOfGreatest(std::span<const double> y)
+{
+    constexpr size_t block = 2048; // small enough to be looked through twice while it is at hand
+    size_t best = 0;
+    for (size_t from = 0; from < y.size(); from += block) {
+        const auto piece = y.subspan(from, std::min(block, y.size() - from));
+        const double greatest = extremesOf(piece).greatest;
+        if (from == 0 || greatest > y[best])
+            best = from + static_cast<size_t>(std::ranges::find(piece, greatest) - piece.begin());
+    }
+    return std::min(best, y.empty() ? 0 : y.size() - 1);
+}
+
+std::vector<Extremes> greatestSteps(std::span<const double> y, size_t from, size_t to, size_t width)
+{
+    std::vector<Extremes> steps;
+    steps.reserve((to - from) / blockOfSteps + 1);
+    std::array<double, blockOfSteps> step;
+    for (size_t block = from; block < to; block += blockOfSteps) {
+        const size_t count = std::min(blockOfSteps, to - block);
+        for (size_t i = 0; i < count; ++i)
+            step[i] = y[block + i + width] - y[block + i];
+        steps.push_back(extremesOf(std::span(step).first(count)));
+    }
+    return steps;
 }
 
 double medianOf(std::vector<double> values)
@@ -111,7 +139,7 @@ QuietStart findQuietStart(std::span<const double> y, double noise)
     QuietStart found;
     if (y.size() < 3)
         return found;
-    const double top = extremesOf(y).greatest;
+    const double top = found.top = extremesOf(y).greatest;
     // Of a few keyed readings each is a step of its own; there is no start to take the middle of.
     const size_t head = y.size() < 60 ? 1 : std::clamp(y.size() / 400, size_t{3}, size_t{50});
     const double start = medianOf({y.begin(), y.begin() + static_cast<std::ptrdiff_t>(std::min(head, y.size()))});

@@ -21,6 +21,14 @@ struct Extremes {
 /// Least and greatest of the values in one pass; 0 for none. No NaN among them.
 Extremes extremesOf(std::span<const double> y);
 
+/// Index of the greatest value, the first of equals; 0 for none. No NaN among them.
+size_t indexOfGreatest(std::span<const double> y);
+
+/// The extremes of y[i + width] − y[i] for i in [from, to): one pair a block of 512, so that a search
+/// can pass over quiet blocks. to + width may not go past the end.
+constexpr size_t blockOfSteps = 512;
+std::vector<Extremes> greatestSteps(std::span<const double> y, size_t from, size_t to, size_t width);
+
 /// The middle of the values (an even count takes the mean of the two); NaN for none.
 double medianOf(std::vector<double> values);
 
@@ -29,6 +37,7 @@ std::vector<double> smoothed(std::span<const double> y, size_t half);
 
 /// The quiet stretch before the load begins.
 struct QuietStart {
+    double top = 0;     ///< greatest value of all
     size_t onset = 0;   ///< first index with load clear of noise
     size_t quiet = 0;   ///< number of points in the quiet stretch; 0 when the record starts on the climb
     double level = 0;   ///< mean of the quiet stretch; 0 without one

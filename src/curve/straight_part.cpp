@@ -186,6 +186,33 @@ struct Window {
     double doubt = std::numeric_limits<double>::infinity(); ///< relative: (noise of the slope)² + (bend seen beyond its noise)²
 };
 
+/// The least-squares cubic from its moments u (sums of powers of a strain in [−1, 1]) and v, by
+/// L·D·Lᵀ written out: a search solves thousands of them. The matrix is well off singular there.
+std::array<double, 4> solveCubic(const std::array<double, 7>& u, const std::array<double, 4>& v)
+{
+    double lower[4][4] = {};
+    double pivot[4] = {};
+    std::array<double, 4> z = v;
+    for (size_t r = 0; r < 4; ++r) {
+        for (size_t c = 0; c < r; ++c) {
+            double sum = u[r + c];
+            for (size_t k = 0; k < c; ++k)
+                sum -= lower[r][k] * lower[c][k] * pivot[k];
+            lower[r][c] = sum / pivot[c];
+            z[r] -= lower[r][c] * z[c];
+        }
+        pivot[r] = u[2 * r];
+        for (size_t k = 0; k < r; ++k)
+            pivot[r] -= lower[r][k] * lower[r][k] * pivot[k];
+    }
+    for (size_t r = 0; r < 4; ++r)
+        z[r] /= pivot[r];
+    for (size_t r = 4; r-- > 0;)
+        for (size_t k = r + 1; k < 4; ++k)
+            z[r] -= lower[k][r] * z[k];
+    return z;
+}
+
 /// Line and cubic over bins [i, j). The cubic shows foot and rounding as bends of second and third
 /// order; what of them stands clear of the noise counts as an error of the slope.
 Window windowOf(const Moments& m, size_t i, size_t j, double noise)
@@ -218,17 +245,12 @@ Window windowOf(const Moments& m, size_t i, size_t j, double noise)
     const double xy = v[1] - u[1] * v[0] / n;
     if (!(xx > 0) || !(xy > 0))
         return w;
-    Eigen::Matrix4d a;
-    for (int r = 0; r < 4; ++r)
-        for (int c = 0; c < 4; ++c)
-            a(r, c) = u[static_cast<size_t>(r + c)];
-    const Eigen::Vector4d b(v[0], v[1], v[2], v[3]);
-    const Eigen::Vector4d fit = a.ldlt().solve(b);
-    const double left = std::max(0.0, m.square[j] - m.square[i] - fit.dot(b));
+    const auto fit = solveCubic(u, v);
+    const double left = std::max(0.0, m.square[j] - m.square[i] - fit[0] * v[0] - fit[1] * v[1] - fit[2] * v[2] - fit[3] * v[3]);
     const double variance = std::max(left / (n - 4), noise * noise);
     const double slope = xy / xx; // per u
-    const double second = 2.0 / 3 * fit(2); // Legendre weights of the bend
-    const double third = 2.0 / 5 * fit(3);
+    const double second = 2.0 / 3 * fit[2]; // Legendre weights of the bend
+    const double third = 2.0 / 5 * fit[3];
     const double bend = 2.25 * (second * second + third * third);
     const double bendNoise = 2.25 * 12 * variance / n;
     w.slope = slope / half;
@@ -269,10 +291,9 @@ Window bestWindow(const Bins& bins, double range, double noise)
 /// Mean residual of points [from, to) against a line.
 double meanResidual(std::span<const double> x, std::span<const double> y, const LineFit& line, size_t from, size_t to)
 {
-    double sum = 0;
-    for (size_t i = from; i < to; ++i)
-        sum += y[i] - line.at(x[i]);
-    return sum / static_cast<double>(to - from);
+    using Values = Eigen::Map<const Eigen::ArrayXd>;
+    const auto n = static_cast<Eigen::Index>(to - from);
+    return (Values(y.data() + from, n) - line.intercept - line.slope * Values(x.data() + from, n)).sum() / static_cast<double>(n);
 }
 
 /// Moves an end in while its outermost twentieth does not lie on the line, on the full data.

@@ -90,7 +90,7 @@ std::optional<YieldDrop> findYieldDrop(std::span<const double> x, std::span<cons
         return std::nullopt; // it never rose again: necking or the break, not yielding
     const size_t recovered = i;
 
-    const auto topAt = static_cast<size_t>(std::max_element(s.begin() + static_cast<std::ptrdiff_t>(recovered), s.end()) - s.begin());
+    const size_t topAt = recovered + indexOfGreatest(std::span(s).subspan(recovered));
     // The last point that lies clearly below what was reached before it: after it only hardening.
     size_t hardening = firstMin;
     double reached = s[firstMin];

@@ -25,7 +25,7 @@ double meanOf(std::span<const double> y, size_t from, size_t to)
 
 } // namespace
 
-std::optional<size_t> findExtensometerOff(std::span<const double> extension, std::span<const double> crosshead, size_t from, size_t to, double noise)
+std::optional<size_t> findExtensometerOff(std::span<const double> extension, const RowView& crosshead, size_t from, size_t to, double noise)
 {
     if (to < from + 40 || crosshead.size() < to)
         return std::nullopt;
@@ -78,7 +78,7 @@ std::optional<size_t> findExtensometerOff(std::span<const double> extension, std
     return at;
 }
 
-std::optional<Slip> findSlip(std::span<const double> extension, std::span<const double> force, std::span<const double> crosshead, size_t from, size_t to, double noise, double forceNoise)
+std::optional<Slip> findSlip(std::span<const double> extension, std::span<const double> force, const RowView& crosshead, size_t from, size_t to, double noise, double forceNoise)
 {
     std::optional<Slip> worst;
     constexpr size_t side = 6;
@@ -86,7 +86,17 @@ std::optional<Slip> findSlip(std::span<const double> extension, std::span<const 
         return worst;
     const double least = std::max(5 * noise * std::sqrt(2.0), 5e-4);
     for (size_t width = 1; width <= 100 && (to - from) / width >= 200; width *= 10) {
-        for (size_t i = from + side; i + width + side < to; ++i) {
+        const size_t first = from + side;
+        const size_t last = to - width - side;
+        if (first >= last)
+            break;
+        const auto steps = greatestSteps(extension, first, last, width);
+        for (size_t i = first; i < last; ++i) {
+            const Extremes& block = steps[(i - first) / blockOfSteps];
+            if ((i - first) % blockOfSteps == 0 && block.greatest < least && -block.least < least) {
+                i += blockOfSteps - 1; // nothing here can be a step
+                continue;
+            }
             const double step = extension[i + width] - extension[i];
             if (std::abs(step) < least)
                 continue;

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "record/row_view.h"
+
 #include <cstddef>
 #include <optional>
 #include <span>
@@ -9,7 +11,7 @@ namespace fortitor {
 
 /// Where an extensometer stops following the specimen for good: it stands still, runs back or runs
 /// away while the crosshead goes on. Looks at [from, to). Nothing when it follows to the end.
-std::optional<size_t> findExtensometerOff(std::span<const double> extension, std::span<const double> crosshead, size_t from, size_t to, double noise);
+std::optional<size_t> findExtensometerOff(std::span<const double> extension, const RowView& crosshead, size_t from, size_t to, double noise);
 
 struct Slip {
     size_t at = 0;
@@ -19,6 +21,6 @@ struct Slip {
 /// A lasting step in the extension of more than 5 noise widths (and 0.5 µm) that no event in the
 /// force goes with, and that is far more than the crosshead moves in that time (empty: not known).
 /// Looks at [from, to); the largest one is given.
-std::optional<Slip> findSlip(std::span<const double> extension, std::span<const double> force, std::span<const double> crosshead, size_t from, size_t to, double noise, double forceNoise);
+std::optional<Slip> findSlip(std::span<const double> extension, std::span<const double> force, const RowView& crosshead, size_t from, size_t to, double noise, double forceNoise);
 
 } // namespace fortitor

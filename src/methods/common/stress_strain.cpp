@@ -68,7 +68,8 @@ void settleZero(const SpecimenInput& input, std::vector<double>& force, double n
 {
     const QuietStart quiet = findQuietStart(force, noise);
     data.onset = quiet.onset;
-    const double top = extremesOf(force).greatest;
+    const double top = quiet.top;
+    data.peakRaw = top;
     data.fracture = findFracture(force, noise);
     const auto& broken = data.fracture;
     const bool residual = broken && broken->residualCount > 0;
@@ -83,6 +84,7 @@ void settleZero(const SpecimenInput& input, std::vector<double>& force, double n
 
     if (take) {
         data.zeroTaken = quiet.level;
+        data.peakRaw -= quiet.level;
         for (double& f : force)
             f -= quiet.level;
         const bool large = std::abs(quiet.level) > 0.005 * top;
@@ -165,7 +167,7 @@ void continueFromCrosshead(StressStrain& data, const std::vector<double>& force,
 void watchExtensometer(std::span<const double> extension, const std::vector<double>& force, double forceNoise, StressStrain& data, std::vector<Remark>& remarks)
 {
     const double noise = noiseOf(extension.first(data.end));
-    const auto topAt = static_cast<size_t>(std::max_element(force.begin(), force.begin() + static_cast<std::ptrdiff_t>(data.end)) - force.begin());
+    const size_t topAt = indexOfGreatest(std::span(force).first(data.end));
     if (!data.displacement.empty())
         data.removedAt = findExtensometerOff(extension, data.displacement, data.onset, data.end, noise);
     size_t until = data.removedAt.value_or(std::min(data.end, topAt + 1));
@@ -284,9 +286,9 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
     settleZero(input, force, forceNoise, data, remarks);
     remarkPreload(input, data, section, remarks);
     if (crosshead)
-        data.displacement = gatherWithout(crosshead->values, gaps);
+        data.displacement = RowView(crosshead->values, gaps);
     if (clock)
-        data.time = gatherWithout(clock->values, gaps);
+        data.time = RowView(clock->values, gaps);
     data.end = data.fracture ? data.fracture->last + 1 : force.size();
     if (data.source != StrainSource::None) {
         readStrainChannel({choice.first, choice.second, data.source}, gaps, compliance->value_or(0), force, data);
@@ -306,7 +308,6 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
     if (!data.fracture)
         remarks.push_back({"no-fracture", Severity::Note, {"At", "A_ext", "Ut"}, "The record ends without a break.", "", {}});
 
-    data.peakRaw = extremesOf(force).greatest;
     data.stress = std::move(force);
     for (double& s : data.stress)
         s /= section;

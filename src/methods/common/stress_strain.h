@@ -5,6 +5,7 @@
 #include "curve/signal.h"
 #include "curve/straight_part.h"
 #include "methods/method.h"
+#include "record/row_view.h"
 
 #include <optional>
 #include <vector>
@@ -17,8 +18,8 @@ enum class StrainSource { None, Extensometer, StrainChannel, Crosshead };
 struct StressStrain {
     std::vector<double> strain;       ///< 1, as recorded (origin not yet corrected)
     std::vector<double> stress;       ///< MPa
-    std::vector<double> displacement; ///< mm, empty without the channel
-    std::vector<double> time;         ///< s, empty without the channel
+    RowView displacement;             ///< mm, looked at in the record; empty without the channel
+    RowView time;                     ///< s, the same
     double noise = 0;                 ///< of the stress, MPa
     double peakRaw = 0;               ///< greatest force as read, N, zero taken off
     size_t onset = 0;

@@ -90,7 +90,7 @@ void readHardening(const SpecimenInput& input, const StressStrain& data, Tension
 
 Expected<StraightPart> straightPartByOption(const SpecimenInput& input, const StressStrain& data)
 {
-    const auto topAt = static_cast<size_t>(std::max_element(data.stress.begin() + static_cast<std::ptrdiff_t>(data.onset), data.stress.begin() + static_cast<std::ptrdiff_t>(data.end)) - data.stress.begin());
+    const size_t topAt = data.onset + indexOfGreatest(std::span(data.stress).subspan(data.onset, data.end - data.onset));
     const size_t limit = std::min(topAt + 1, data.removedAt ? *data.removedAt + 1 : data.end);
     const size_t first = std::min(data.onset, limit);
     const auto x = std::span(data.strain).subspan(first, limit - first);
