@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <vector>
 
 namespace fortitor {
 namespace {
@@ -71,6 +72,17 @@ PeakFit smoothPeak(std::span<const double> x, std::span<const double> y, double 
     if (narrow.n >= 30 && narrow.n < wide.n)
         peak.x = narrow.vertex();
     return peak;
+}
+
+double valueAround(std::span<const double> y, size_t at)
+{
+    const size_t half = std::min({y.size() / 2000, size_t{25}, at, y.size() - 1 - at});
+    if (half < 2)
+        return y[at];
+    std::vector<double> x(2 * half + 1);
+    for (size_t i = 0; i < x.size(); ++i)
+        x[i] = static_cast<double>(i);
+    return fitLine(x, y.subspan(at - half, x.size())).at(static_cast<double>(half));
 }
 
 } // namespace fortitor

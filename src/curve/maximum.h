@@ -19,4 +19,8 @@ struct PeakFit {
 /// `widest` to either side. One stray reading does not move it.
 PeakFit smoothPeak(std::span<const double> x, std::span<const double> y, double share = 0.995, size_t widest = 20000);
 
+/// The value of y about one reading without its noise: a short least-squares line over the
+/// neighbours, the reading itself where they are few.
+double valueAround(std::span<const double> y, size_t at);
+
 } // namespace fortitor

@@ -3,6 +3,7 @@
 
 #include "judge/derivation.h"
 #include "judge/remark.h"
+#include "methods/curve_view.h"
 #include "record/record.h"
 #include "units/expected.h"
 #include "units/quantity.h"
@@ -46,6 +47,11 @@ struct OptionSpec {
     std::string fallback;             ///< default of a quantity
     Kind kind = Kind::Number;
     std::string help;
+    /// Where a person meets it: asked on Plan, moved on the curve of Read, or both.
+    enum class Place { Plan, Curve, Both } place = Place::Plan;
+
+    [[nodiscard]] bool onPlan() const { return place != Place::Curve; }
+    [[nodiscard]] bool onCurve() const { return place != Place::Plan; }
 };
 
 enum class Stage { Plan, Measure, SetUp, Load, Read, Judge, Report };
@@ -56,7 +62,31 @@ struct StepSpec {
     std::string text;
     std::string safety;
     std::string watch; ///< what ticks it by itself ("force-zeroed", "guard-closed" …); empty: the person
+    std::string onlyIf{}; ///< "option=choice": the step belongs to that school only
 };
+
+/// Something looked at and named rather than measured: a kind of break, a print direction.
+struct NoteSpec {
+    std::string key;
+    std::string label;
+    std::vector<std::string> choices; ///< empty: free words
+    Stage stage = Stage::Measure;
+    std::string drawing{};            ///< family of the small drawings that stand for the choices; empty: words only
+    std::string help{};
+};
+
+/// Speeds of a test (methods basis, "Rates").
+struct RateSpec {
+    double slow = 0.00025;    ///< strain rate to the end of the elastic part, 1/s
+    double fast = 0.0067;     ///< after it
+    double changeAt = 0.018;  ///< strain at which it changes; 0: it does not
+    double window = 0.2;      ///< relative, about `slow`
+    double speed = 0;         ///< a fixed crosshead speed instead, mm/s; 0: by strain rate
+    std::string words;        ///< "0.00025 /s ± 20 %, ISO 6892-1 method A"
+};
+
+/// How the specimen is loaded: what the load train and the drawings show.
+enum class Loading { Tension, Compression };
 
 /// What the doubt of a reading comes from. Relative parts are half widths of a rectangle.
 struct Instruments {
@@ -65,6 +95,7 @@ struct Instruments {
     double extensionError = 0.01;
     double extensionFloor = 0.003; ///< mm
     std::string extensionName = "extensometer, class 1 (assumed)";
+    double extensionTravel = 0;    ///< mm; 0: not known
     double calliperError = 0.02;   ///< mm
     std::string calliperName = "calliper, ±0.02 mm (assumed)";
 };
@@ -95,29 +126,6 @@ struct Result {
     [[nodiscard]] std::optional<double> shown() const { return value ? std::optional(unit->fromBase(*value)) : std::nullopt; }
 };
 
-/// A point on the curve with a meaning. Strain counts from the corrected origin.
-struct CurveMark {
-    std::string id;
-    std::string label;
-    double strain = 0;
-    double stress = 0;
-};
-
-/// The curve as read, for drawing. Strain counts from the corrected origin.
-struct CurveView {
-    std::vector<double> strain;
-    std::vector<double> stress;
-    double slope = 0;         ///< of the modulus line, MPa
-    double straightLow = 0;   ///< stresses at the ends of the straight part
-    double straightHigh = 0;
-    size_t straightPoints = 0;
-    double r2 = 0;
-    double toe = 0;           ///< strain taken off
-    double offset = 0;        ///< of the offset line
-    size_t crossheadFrom = 0; ///< index after which strain comes from the crosshead; 0: never
-    std::vector<CurveMark> marks;
-};
-
 struct Outcome {
     std::vector<Result> results;
     std::vector<Remark> remarks;
@@ -138,14 +146,25 @@ struct Method {
     std::vector<ResultSpec> results;
     std::vector<OptionSpec> options;
     std::vector<StepSpec> steps;
+    std::vector<NoteSpec> notes;
+    RateSpec rates;
+    Loading loading = Loading::Tension;
+    std::vector<std::string> leavesSet; ///< reject codes that take a specimen out of the set by themselves
     std::vector<std::vector<std::string>> channels; ///< needed channels; of each inner list one
     int leastSpecimens = 3;
     /// Pure. Refuses only what makes no sense at all (a section of zero, an option that is not one).
     Expected<Outcome> (*evaluate)(const SpecimenInput&) = nullptr;
+    /// Remarks on the set as a whole; none without it.
+    std::vector<Remark> (*checkSet)(const std::vector<const SpecimenInput*>&) = nullptr;
 
     [[nodiscard]] const ResultSpec* findResult(std::string_view symbol) const;
     [[nodiscard]] const FieldSpec* findField(std::string_view key) const;
+    [[nodiscard]] const OptionSpec* findOption(std::string_view key) const;
+    [[nodiscard]] const NoteSpec* findNote(std::string_view key) const;
 };
+
+/// Whether a step belongs to the schools that are chosen.
+bool stepApplies(const StepSpec& step, const Method& method, const std::map<std::string, std::string>& options);
 
 /// All methods, in the order of the rail.
 const std::vector<Method>& methodRegistry();

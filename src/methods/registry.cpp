@@ -43,4 +43,28 @@ const FieldSpec* Method::findField(std::string_view key) const
     return it == fields.end() ? nullptr : &*it;
 }
 
+const OptionSpec* Method::findOption(std::string_view key) const
+{
+    const auto it = std::ranges::find(options, key, &OptionSpec::key);
+    return it == options.end() ? nullptr : &*it;
+}
+
+const NoteSpec* Method::findNote(std::string_view key) const
+{
+    const auto it = std::ranges::find(notes, key, &NoteSpec::key);
+    return it == notes.end() ? nullptr : &*it;
+}
+
+bool stepApplies(const StepSpec& step, const Method& method, const std::map<std::string, std::string>& options)
+{
+    const size_t equals = step.onlyIf.find('=');
+    if (equals == std::string::npos)
+        return true;
+    const std::string key = step.onlyIf.substr(0, equals);
+    const auto set = options.find(key);
+    const OptionSpec* spec = method.findOption(key);
+    const std::string chosen = set != options.end() && !set->second.empty() ? set->second : spec ? spec->fallback : std::string();
+    return chosen == step.onlyIf.substr(equals + 1);
+}
+
 } // namespace fortitor

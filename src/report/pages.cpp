@@ -187,9 +187,9 @@ void ReportPages::addCurves(const Report& report)
         double maxX = 0.1;
         double maxY = 1;
         for (const ReportCurve& c : report.curves) {
-            for (double e : c.curve->strain)
+            for (double e : c.curve->x)
                 maxX = std::max(maxX, e * 100);
-            for (double s : c.curve->stress)
+            for (double s : c.curve->y)
                 maxY = std::max(maxY, s);
         }
         const auto [x0, x1] = roomyRange(0, maxX);
@@ -200,7 +200,7 @@ void ReportPages::addCurves(const Report& report)
             QPen pen(paper().data[i % paper().data.size()], 1);
             if (i >= paper().data.size())
                 pen.setStyle(Qt::DashLine);
-            chart.drawCurve(painter, report.curves[i].curve->strain, report.curves[i].curve->stress, pen, 100);
+            chart.drawCurve(painter, report.curves[i].curve->x, report.curves[i].curve->y, pen, 100);
         }
         painter.setFont(wordFont(8.5, QFont::Medium));
         double x = chart.area().right();

@@ -37,7 +37,7 @@ void CurvePlot::show(const Outcome* outcome)
     if (const CurveView* v = view(); v && !dragging_) {
         low_ = v->straightLow;
         high_ = v->straightHigh;
-        offset_ = v->offset;
+        offset_ = v->offset.value_or(0.002);
     }
     update();
 }
@@ -63,11 +63,11 @@ void CurvePlot::measureExtent()
     const CurveView* v = view();
     if (!v)
         return;
-    for (double e : v->strain) {
+    for (double e : v->x) {
         maxStrain_ = std::max(maxStrain_, e * 100);
         minStrain_ = std::min(minStrain_, e * 100);
     }
-    for (double stress : v->stress)
+    for (double stress : v->y)
         maxStress_ = std::max(maxStress_, stress);
 }
 
@@ -96,7 +96,7 @@ Chart CurvePlot::footChart() const
     double yield = maxStress_;
     for (const CurveMark& m : v->marks)
         if (m.id.starts_with("Rp") || m.id == "ReH")
-            yield = std::min(yield, m.stress);
+            yield = std::min(yield, m.y);
     const double right = (1.25 * yield / std::max(v->slope, 1.0) + std::max(offset_, 0.001) * 1.4) * 100;
     return {box.adjusted(12, 24, -12, -14), -0.06 * right, right, -0.03 * yield, 1.22 * yield};
 }
@@ -135,14 +135,14 @@ CurvePlot::Handle CurvePlot::handleAt(const QPointF& at) const
 void CurvePlot::paintCurve(QPainter& painter, const Chart& chart, double width) const
 {
     const CurveView* v = view();
-    const size_t n = v->strain.size();
+    const size_t n = v->x.size();
     const size_t cut = v->crossheadFrom > 0 && v->crossheadFrom < n ? v->crossheadFrom : n;
-    chart.drawCurve(painter, std::span(v->strain).first(cut), std::span(v->stress).first(cut), QPen(pal().ink, width, Qt::SolidLine, Qt::FlatCap), 100);
+    chart.drawCurve(painter, std::span(v->x).first(cut), std::span(v->y).first(cut), QPen(pal().ink, width, Qt::SolidLine, Qt::FlatCap), 100);
     if (cut < n) {
         // Strain from the crosshead is drawn, but told apart.
         QPen pen(pal().ink, width, Qt::CustomDashLine, Qt::FlatCap, Qt::RoundJoin);
         pen.setDashPattern({9, 1.6});
-        chart.drawCurve(painter, std::span(v->strain).subspan(cut - 1), std::span(v->stress).subspan(cut - 1), pen, 100);
+        chart.drawCurve(painter, std::span(v->x).subspan(cut - 1), std::span(v->y).subspan(cut - 1), pen, 100);
     }
 }
 
@@ -164,7 +164,7 @@ void CurvePlot::paintStraight(QPainter& painter, const Chart& chart, bool handle
             yield = &m;
     if (yield && handles) {
         painter.setPen(QPen(p.accent, 1.4, Qt::DashLine));
-        painter.drawLine(onLine(0, offset_), onLine(yield->stress * 1.08, offset_));
+        painter.drawLine(onLine(0, offset_), onLine(yield->y * 1.08, offset_));
     }
     if (v->toe > 1e-5 && handles) {
         painter.setPen(QPen(p.quiet, 1, Qt::DotLine));
@@ -184,7 +184,7 @@ void CurvePlot::paintMarks(QPainter& painter, const Chart& chart, bool foot) con
             continue;
         if (foot && !early)
             continue;
-        const QPointF at = chart.at(m.strain * 100, m.stress);
+        const QPointF at = chart.at(m.x * 100, m.y);
         if (!chart.area().adjusted(-2, -2, 2, 2).contains(at))
             continue;
         const bool pointed = pointed_ == q(m.id) || (m.id == "Rm" && pointed_ == "Agt") || (m.id == "break" && (pointed_ == "A_ext" || pointed_ == "At"));
@@ -266,13 +266,13 @@ void CurvePlot::paintEvent(QPaintEvent*)
                     painter.setFont(wordFont(11));
                     const QString text = QString("%1 %2 %3").arg(q(r.symbol), words).arg(*limit, 0, 'g', 5);
                     const double wide = QFontMetricsF(painter.font()).horizontalAdvance(text);
-                    const bool taken = std::ranges::any_of(v->marks, [&](const CurveMark& m) { const QPointF at = chart.at(m.strain * 100, m.stress); return std::abs(at.y() - y + 8) < 18 && at.x() > chart.area().right() - wide - 70; });
+                    const bool taken = std::ranges::any_of(v->marks, [&](const CurveMark& m) { const QPointF at = chart.at(m.x * 100, m.y); return std::abs(at.y() - y + 8) < 18 && at.x() > chart.area().right() - wide - 70; });
                     painter.drawText(QPointF(taken ? chart.area().left() + 0.3 * chart.area().width() : chart.area().right() - wide - 4, y - 5), text);
                 }
     paintStraight(painter, chart, !magnifier_);
     paintCurve(painter, chart, 1.9);
-    if (v->crossheadFrom > 0 && v->crossheadFrom < v->strain.size()) {
-        const QPointF at = chart.at(v->strain[v->crossheadFrom] * 100, v->stress[v->crossheadFrom]);
+    if (v->crossheadFrom > 0 && v->crossheadFrom < v->x.size()) {
+        const QPointF at = chart.at(v->x[v->crossheadFrom] * 100, v->y[v->crossheadFrom]);
         if (chart.area().contains(at)) {
             painter.setPen(QPen(p.quiet, 1.2, Qt::DotLine));
             painter.drawLine(at + QPointF(0, 14), at + QPointF(0, 92));
@@ -352,7 +352,7 @@ void CurvePlot::mousePressEvent(QMouseEvent* event)
     if (!dragging_ && view()) {
         const Chart chart = mainChart();
         for (const CurveMark& m : view()->marks) {
-            const QPointF d = chart.at(m.strain * 100, m.stress) - event->position();
+            const QPointF d = chart.at(m.x * 100, m.y) - event->position();
             if (std::hypot(d.x(), d.y()) < 14)
                 emit markChosen(m.id == "break" ? "A_ext" : q(m.id));
         }

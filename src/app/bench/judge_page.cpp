@@ -40,9 +40,9 @@ void SetPicture::paintOverlay(QPainter& painter, const QRectF& room)
     for (const SpecimenOutcome& o : specimens)
         if (o.outcome && o.outcome->curve && o.excludedBecause.empty()) {
             ++curves;
-            for (double e : o.outcome->curve->strain)
+            for (double e : o.outcome->curve->x)
                 maxX = std::max(maxX, e * 100);
-            for (double v : o.outcome->curve->stress)
+            for (double v : o.outcome->curve->y)
                 maxY = std::max(maxY, v);
         }
     if (curves == 0) {
@@ -64,10 +64,10 @@ void SetPicture::paintOverlay(QPainter& painter, const QRectF& room)
         QPen pen(o.excludedBecause.empty() ? p.data[i % p.data.size()] : p.hair, here ? 2.6 : 1.4);
         if (!o.excludedBecause.empty() || i >= p.data.size())
             pen.setStyle(Qt::DashLine);
-        chart.drawCurve(painter, o.outcome->curve->strain, o.outcome->curve->stress, pen, 100);
-        if (o.outcome->curve->stress.empty())
+        chart.drawCurve(painter, o.outcome->curve->x, o.outcome->curve->y, pen, 100);
+        if (o.outcome->curve->y.empty())
             continue;
-        ends.emplace_back(chart.py(o.outcome->curve->stress.back()), i);
+        ends.emplace_back(chart.py(o.outcome->curve->y.back()), i);
     }
     // Labels at the ends, kept apart.
     std::ranges::sort(ends);

@@ -113,9 +113,9 @@ void ComparePage::paintEvent(QPaintEvent*)
     double maxX = 0.1;
     double maxY = 1;
     for (const Key& key : order_) {
-        for (double e : picked_[key].outcome.curve->strain)
+        for (double e : picked_[key].outcome.curve->x)
             maxX = std::max(maxX, e * 100);
-        for (double v : picked_[key].outcome.curve->stress)
+        for (double v : picked_[key].outcome.curve->y)
             maxY = std::max(maxY, v);
     }
     const double legend = 26.0 * static_cast<double>(std::min<size_t>(order_.size(), 10)) + 12;
@@ -129,7 +129,7 @@ void ComparePage::paintEvent(QPaintEvent*)
     for (size_t i = 0; i < order_.size(); ++i) {
         const Picked& one = picked_[order_[i]];
         const QPen pen(p.data[i % p.data.size()], 1.7, styles[i / p.data.size() % 3]);
-        chart.drawCurve(painter, one.outcome.curve->strain, one.outcome.curve->stress, pen, 100);
+        chart.drawCurve(painter, one.outcome.curve->x, one.outcome.curve->y, pen, 100);
         if (i >= 10)
             continue;
         painter.setPen(pen);

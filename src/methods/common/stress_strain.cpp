@@ -2,6 +2,7 @@
 #include "methods/common/stress_strain.h"
 
 #include "methods/common/extensometer.h"
+#include "methods/common/figures.h"
 
 #include <fmt/format.h>
 
@@ -11,23 +12,10 @@
 namespace fortitor {
 namespace {
 
-const std::vector<std::string> allStresses{"E", "ReH", "ReL", "Rp0.2", "Rt0.5", "Rm"};
-
 const Quantity* dimension(const SpecimenInput& input, const std::string& key)
 {
     const auto it = input.dimensions.find(key);
     return it == input.dimensions.end() || it->second.empty() ? nullptr : &it->second.front();
-}
-
-double meanDimension(const SpecimenInput& input, const std::string& key)
-{
-    const auto it = input.dimensions.find(key);
-    if (it == input.dimensions.end() || it->second.empty())
-        return 0;
-    double sum = 0;
-    for (const Quantity& q : it->second)
-        sum += q.base;
-    return sum / static_cast<double>(it->second.size());
 }
 
 /// Rows on which every used channel has a reading; the others are left out.
@@ -63,14 +51,28 @@ std::vector<double> gatherWithout(const Column& column, const std::vector<size_t
     return out;
 }
 
+/// The break by the rule of the method.
+std::optional<Fracture> findBreak(const PrepareRules& rules, const std::vector<double>& force, double noise)
+{
+    const auto fracture = findFracture(force, noise);
+    if (!fracture || !rules.drawing)
+        return fracture;
+    // A neck that runs down the bar lets the force down too, only not at once.
+    const size_t soon = std::min(fracture->last + std::max(size_t{3}, force.size() / 100), force.size() - 1);
+    double least = force[fracture->last];
+    for (size_t i = fracture->last; i <= soon; ++i)
+        least = std::min(least, force[i]);
+    return fracture->cutInFall || least < 0.7 * force[fracture->last] ? fracture : std::nullopt;
+}
+
 /// Force at the quiet start: a zero error, real preload, or not known (methods basis, section 0).
-void settleZero(const SpecimenInput& input, std::vector<double>& force, double noise, StressStrain& data, std::vector<Remark>& remarks)
+void settleZero(const SpecimenInput& input, const PrepareRules& rules, std::vector<double>& force, double noise, StressStrain& data, std::vector<Remark>& remarks)
 {
     const QuietStart quiet = findQuietStart(force, noise);
     data.onset = quiet.onset;
     const double top = quiet.top;
     data.peakRaw = top;
-    data.fracture = findFracture(force, noise);
+    data.fracture = findBreak(rules, force, noise);
     const auto& broken = data.fracture;
     const bool residual = broken && broken->residualCount > 0;
     const double certain = 3 * std::max(quiet.scatter, noise) / std::sqrt(static_cast<double>(std::max(quiet.quiet, size_t{1})));
@@ -90,7 +92,7 @@ void settleZero(const SpecimenInput& input, std::vector<double>& force, double n
         const bool large = std::abs(quiet.level) > 0.005 * top;
         const std::string why = option == "start" ? "by the chosen rule" : toldOpen ? "it was taken before the second grip closed"
             : fmt::format("the force left after the break ({}) agrees", formatQuantity(broken->residual, baseUnit(Kind::Force), 3));
-        remarks.push_back({"zero-offset", large ? Severity::Caution : Severity::Note, allStresses,
+        remarks.push_back({"zero-offset", large ? Severity::Caution : Severity::Note, rules.stresses,
                            fmt::format("{} ({} % of the maximum) at the quiet start was taken off; {}.", formatQuantity(quiet.level, baseUnit(Kind::Force), 3), percent(quiet.level), why),
                            large ? "Zero the force with nothing in the grips before each specimen." : "", "force_zero"});
         return;
@@ -98,29 +100,29 @@ void settleZero(const SpecimenInput& input, std::vector<double>& force, double n
     if (started && option != "none") {
         data.zeroLeft = quiet.level;
         if (std::abs(quiet.level) > 0.001 * top)
-            remarks.push_back({"zero-offset", Severity::Caution, allStresses,
+            remarks.push_back({"zero-offset", Severity::Caution, rules.stresses,
                                fmt::format("{} ({} % of the maximum) stands at the quiet start and was left in: zero error or preload can't be told.", formatQuantity(quiet.level, baseUnit(Kind::Force), 3), percent(quiet.level)),
                                "Say on Set up whether it was there before the second grip closed (force zero: start or none).", "force_zero"});
     } else if (quiet.quiet == 0 && residual && std::abs(broken->residual) > std::max(0.001 * top, 5 * noise)) {
         data.zeroLeft = broken->residual;
-        remarks.push_back({"zero-offset", Severity::Caution, allStresses,
+        remarks.push_back({"zero-offset", Severity::Caution, rules.stresses,
                            fmt::format("After the break {} ({} % of the maximum) is left on the force channel.", formatQuantity(broken->residual, baseUnit(Kind::Force), 3), percent(broken->residual)),
                            "The zero may be off by that much; there is no quiet start to tell by.", "force_zero"});
     } else if (started && std::abs(quiet.level) > 0.001 * top) {
         data.zeroLeft = quiet.level;
-        remarks.push_back({"zero-offset", Severity::Caution, allStresses,
+        remarks.push_back({"zero-offset", Severity::Caution, rules.stresses,
                            fmt::format("{} ({} % of the maximum) at the quiet start is left in by choice.", formatQuantity(quiet.level, baseUnit(Kind::Force), 3), percent(quiet.level)), "", "force_zero"});
     }
 }
 
-void remarkPreload(const SpecimenInput& input, const StressStrain& data, double section, std::vector<Remark>& remarks)
+void remarkPreload(const SpecimenInput& input, const PrepareRules& rules, const StressStrain& data, double section, std::vector<Remark>& remarks)
 {
     size_t closed = 0;
     for (const Event& event : input.record->events) {
         if (event.code == "grip-closed")
             ++closed;
         if (event.code == "force-zero" && closed >= 2)
-            remarks.push_back({"preload-zeroed", Severity::Caution, allStresses, "The force was zeroed after both grips had closed.",
+            remarks.push_back({"preload-zeroed", Severity::Caution, rules.stresses, "The force was zeroed after both grips had closed.",
                                "Clamp load is taken off with the fine wheel, not by zeroing: the zero may hide real force.", "force_zero"});
     }
     const auto yield = input.published.find("yield");
@@ -135,7 +137,7 @@ struct StrainChoice {
     StrainSource source = StrainSource::None;
 };
 
-StrainChoice chooseStrain(const SpecimenInput& input, std::vector<Remark>& remarks)
+StrainChoice chooseStrain(const SpecimenInput& input, const PrepareRules& rules, std::vector<Remark>& remarks)
 {
     const Record& record = *input.record;
     const bool wantsCrosshead = optionOr(input, "strain_from", "extensometer") == "crosshead";
@@ -145,7 +147,7 @@ StrainChoice chooseStrain(const SpecimenInput& input, std::vector<Remark>& remar
         if (const Channel* extension = record.find("extension")) {
             if (dimension(input, "extensometer_gauge_length"))
                 return {extension, record.find("extension_2"), StrainSource::Extensometer};
-            remarks.push_back({"missing-dimension", Severity::Caution, {"E", "Rp0.2", "Agt", "A_ext"}, "The gauge length of the extensometer is not given; its extension can't be made a strain.",
+            remarks.push_back({"missing-dimension", Severity::Caution, rules.strains, "The gauge length of the extensometer is not given; its extension can't be made a strain.",
                                "Enter it on Measure (extensometer_gauge_length).", "extensometer_gauge_length"});
         }
     }
@@ -164,7 +166,7 @@ void continueFromCrosshead(StressStrain& data, const std::vector<double>& force,
 }
 
 /// Slip and removal, seen on the extension itself (mm).
-void watchExtensometer(std::span<const double> extension, const std::vector<double>& force, double forceNoise, StressStrain& data, std::vector<Remark>& remarks)
+void watchExtensometer(std::span<const double> extension, const PrepareRules& rules, const std::vector<double>& force, double forceNoise, StressStrain& data, std::vector<Remark>& remarks)
 {
     const double noise = noiseOf(extension.first(data.end));
     const size_t topAt = indexOfGreatest(std::span(force).first(data.end));
@@ -179,24 +181,25 @@ void watchExtensometer(std::span<const double> extension, const std::vector<doub
             until = i;
     }
     if (const auto slip = findSlip(extension, force, data.displacement, data.onset, until, noise, forceNoise))
-        remarks.push_back({"extensometer-slip", Severity::Caution, {"E", "Rp0.2", "Rt0.5", "Agt", "Ag", "At", "A_ext"},
+        remarks.push_back({"extensometer-slip", Severity::Caution, rules.strains,
                            fmt::format("The extensometer steps by {} µm at {} with no event in the force.", formatFixed(slip->step * 1000, 1), formatQuantity(force[slip->at], *findUnit("kN"), 3)),
                            "It slipped. Clean the knives, set the clip force, and look where the step stands against the straight part.", {}});
 }
 
 /// What becomes of the strain once the extensometer is off.
-void goOnWithoutExtensometer(const std::vector<double>& force, double compliance, StressStrain& data, std::vector<Remark>& remarks)
+void goOnWithoutExtensometer(const PrepareRules& rules, const Channel& channel, const std::vector<double>& force, double compliance, StressStrain& data, std::vector<Remark>& remarks)
 {
     const double at = data.strain[*data.removedAt];
+    const bool gauge = channel.kind == Kind::Strain && channel.unitFound != "%" && channel.unitFound != "mm/mm" && channel.unitFound != "1";
+    const std::string code = gauge ? "gauge-lost" : "extensometer-removed";
+    const std::string what = gauge ? "The strain gauge" : "The extensometer";
     if (data.parallelLength > 0) {
         continueFromCrosshead(data, force, compliance);
-        remarks.push_back({"extensometer-removed", Severity::Note, {"Agt", "Ag", "At", "A_ext", "Ut"},
-                           fmt::format("The extensometer stopped following at {} % strain.", formatFixed(at * 100, 2)),
+        remarks.push_back({code, Severity::Note, rules.late, fmt::format("{} stopped following at {} % strain.", what, formatFixed(at * 100, 2)),
                            "Strain after the extensometer was off comes from the crosshead over the parallel length, and is marked so.", {}});
         return;
     }
-    remarks.push_back({"extensometer-removed", Severity::Caution, {"Agt", "Ag", "At", "A_ext", "Ut"},
-                       fmt::format("The extensometer stopped following at {} % strain, and without a parallel length the crosshead can't take over.", formatFixed(at * 100, 2)),
+    remarks.push_back({code, Severity::Caution, rules.late, fmt::format("{} stopped following at {} % strain, and without a parallel length the crosshead can't take over.", what, formatFixed(at * 100, 2)),
                        "Enter the parallel length or the grip distance on Measure.", "parallel_length"});
     data.end = std::min(data.end, *data.removedAt + 1);
 }
@@ -237,7 +240,7 @@ Expected<std::optional<double>> optionQuantity(const SpecimenInput& input, const
     return std::optional(quantity->base);
 }
 
-Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double section, std::vector<Remark>& remarks)
+Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double section, const PrepareRules& rules, std::vector<Remark>& remarks)
 {
     StressStrain data;
     const Channel* forceChannel = input.record->find("force");
@@ -247,7 +250,7 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
     if (!compliance)
         return compliance.problem();
 
-    const StrainChoice choice = chooseStrain(input, remarks);
+    const StrainChoice choice = chooseStrain(input, rules, remarks);
     const Channel* crosshead = input.record->find("displacement");
     const Channel* clock = input.record->find("time");
     std::vector<const Channel*> used{forceChannel};
@@ -265,54 +268,94 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
     if (turned) {
         for (double& f : force)
             f = -f;
-        remarks.push_back({"sign-turned", Severity::Note, {}, "Tension was recorded as negative force; the sign was turned.", "", {}});
+        remarks.push_back({"sign-turned", Severity::Note, {}, fmt::format("{} was recorded as negative force; the sign was turned.", rules.compression ? "Compression" : "Tension"), "", {}});
     }
 
     data.source = choice.source;
-    data.parallelLength = meanDimension(input, "parallel_length");
+    data.parallelLength = meanLength(input, "parallel_length");
     if (!(data.parallelLength > 0))
-        data.parallelLength = meanDimension(input, "grip_distance");
+        data.parallelLength = meanLength(input, rules.compression ? "height" : "grip_distance");
     if (data.source == StrainSource::Extensometer)
-        data.gaugeLength = meanDimension(input, "extensometer_gauge_length");
+        data.gaugeLength = meanLength(input, "extensometer_gauge_length");
     if (data.source == StrainSource::Crosshead)
         data.gaugeLength = data.parallelLength;
     if (data.source == StrainSource::Crosshead && !(data.gaugeLength > 0)) {
-        remarks.push_back({"missing-dimension", Severity::Caution, {"E", "Rp0.2", "Agt", "A_ext"}, "There is only the crosshead, and no length to divide its motion by.",
+        remarks.push_back({"missing-dimension", Severity::Caution, rules.strains, "There is only the crosshead, and no length to divide its motion by.",
                            "Enter the parallel length or the grip distance on Measure.", "parallel_length"});
         data.source = StrainSource::None;
     }
 
     const double forceNoise = noiseOf(force);
-    settleZero(input, force, forceNoise, data, remarks);
-    remarkPreload(input, data, section, remarks);
+    settleZero(input, rules, force, forceNoise, data, remarks);
+    remarkPreload(input, rules, data, section, remarks);
     if (crosshead)
         data.displacement = RowView(crosshead->values, gaps);
     if (clock)
         data.time = RowView(clock->values, gaps);
     data.end = data.fracture ? data.fracture->last + 1 : force.size();
+    if (const Channel* across = input.record->find("transverse_strain"))
+        data.transverse = RowView(across->values, gaps);
+    if (choice.second && data.source != StrainSource::None) {
+        data.front = RowView(choice.first->values, gaps);
+        data.back = RowView(choice.second->values, gaps);
+    }
     if (data.source != StrainSource::None) {
         readStrainChannel({choice.first, choice.second, data.source}, gaps, compliance->value_or(0), force, data);
-        if (turned && data.strain[data.end - 1] < data.strain[data.onset])
+        const size_t far = rules.compression ? indexOfGreatest(std::span(force).first(data.end)) : data.end - 1;
+        if ((turned || rules.compression) && data.strain[far] < data.strain[data.onset]) {
             for (double& e : data.strain)
                 e = -e;
-        if (data.source == StrainSource::Extensometer)
-            watchExtensometer(data.strain, force, forceNoise, data, remarks);
+            if (!turned)
+                remarks.push_back({"sign-turned", Severity::Note, {}, "Shortening was recorded as negative; the sign was turned.", "", {}});
+        }
+        // A strain is looked at as the motion of the whole length, so that it can be held against the crosshead.
+        const double watched = data.source == StrainSource::StrainChannel ? data.parallelLength : 1;
+        if (data.source != StrainSource::Crosshead && watched > 0) {
+            if (watched != 1)
+                for (double& e : data.strain)
+                    e *= watched;
+            watchExtensometer(data.strain, rules, force, forceNoise, data, remarks);
+            if (watched != 1)
+                for (double& e : data.strain)
+                    e /= watched;
+        }
         if (data.gaugeLength > 0)
             for (double& e : data.strain)
                 e /= data.gaugeLength;
         if (data.removedAt)
-            goOnWithoutExtensometer(force, compliance->value_or(0), data, remarks);
+            goOnWithoutExtensometer(rules, *choice.first, force, compliance->value_or(0), data, remarks);
+        if (rules.compression && !data.fracture)
+            data.end = indexOfGreatest(data.strain) + 1; // what follows is the way back
     }
     if (data.fracture && data.fracture->last + 5 < force.size())
         remarks.push_back({"data-after-break", Severity::Note, {}, fmt::format("{} readings after the break were cut.", force.size() - data.end), "", {}});
-    if (!data.fracture)
-        remarks.push_back({"no-fracture", Severity::Note, {"At", "A_ext", "Ut"}, "The record ends without a break.", "", {}});
+    if (!data.fracture && !rules.compression)
+        remarks.push_back({"no-fracture", Severity::Note, rules.atBreak, "The record ends without a break.", "", {}});
 
     data.stress = std::move(force);
     for (double& s : data.stress)
         s /= section;
     data.noise = forceNoise / section;
     return data;
+}
+
+std::optional<double> bendingAt(const StressStrain& data, size_t index)
+{
+    if (data.front.empty() || data.back.empty() || index >= data.end)
+        return std::nullopt;
+    const auto mean = [](const RowView& face, size_t from, size_t to) {
+        double sum = 0;
+        for (size_t i = from; i < to; ++i)
+            sum += face[i];
+        return sum / static_cast<double>(to - from);
+    };
+    const size_t half = std::min({data.end / 200, index, data.end - 1 - index});
+    const size_t quiet = std::max(size_t{1}, data.onset - data.onset / 10);
+    const double a = mean(data.front, index - half, index + half + 1) - mean(data.front, 0, quiet);
+    const double b = mean(data.back, index - half, index + half + 1) - mean(data.back, 0, quiet);
+    if (!(std::abs(a + b) > 0) || !std::isfinite(a + b))
+        return std::nullopt;
+    return (a - b) / (a + b);
 }
 
 } // namespace fortitor

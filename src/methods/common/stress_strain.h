@@ -20,6 +20,8 @@ struct StressStrain {
     std::vector<double> stress;       ///< MPa
     RowView displacement;             ///< mm, looked at in the record; empty without the channel
     RowView time;                     ///< s, the same
+    RowView front, back;              ///< the two faces as recorded; empty with one only
+    RowView transverse;               ///< 1, the strain across; empty without the channel
     double noise = 0;                 ///< of the stress, MPa
     double peakRaw = 0;               ///< greatest force as read, N, zero taken off
     size_t onset = 0;
@@ -34,6 +36,16 @@ struct StressStrain {
     double zeroLeft = 0;              ///< zero error known but left in place, N
 };
 
+/// What a method asks of a record, and which of its symbols stand on what.
+struct PrepareRules {
+    std::vector<std::string> stresses; ///< on the force
+    std::vector<std::string> strains;  ///< on the strain
+    std::vector<std::string> late;     ///< on the strain after the extensometer may be off
+    std::vector<std::string> atBreak;  ///< on the break
+    bool compression = false; ///< shortening counts as positive; the record ends where it is greatest
+    bool drawing = false;     ///< a polymer that may neck and draw: only a fall of 30 % within 1 % of the time is a break
+};
+
 /// The option's value or its default.
 std::string optionOr(const SpecimenInput& input, const std::string& key, const std::string& fallback);
 
@@ -42,6 +54,10 @@ Expected<std::optional<double>> optionQuantity(const SpecimenInput& input, const
 
 /// Makes a record ready. `section` in mm². Remarks on zero, preload, strain source, extensometer,
 /// missing rows are added as they are found. Refuses a record without force or with under 3 rows.
-Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double section, std::vector<Remark>& remarks);
+Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double section, const PrepareRules& rules, std::vector<Remark>& remarks);
+
+/// Bending by two strains on opposite faces, (a−b)/(a+b), each from its own start; nothing with one
+/// face only or without strain there.
+std::optional<double> bendingAt(const StressStrain& data, size_t index);
 
 } // namespace fortitor

@@ -10,13 +10,50 @@
 
 namespace fortitor {
 
-void elongationByHand(MetalFigures& figures)
+namespace {
+
+/// A by subdivided marks (ISO 6892-1, annex on elongation when the break lies near a mark): the long
+/// half stands in for the missing intervals of the short one.
+Expected<Done> elongationBySteps(MetalFigures& f, const std::optional<Term>& marks)
+{
+    const auto interval = lengthTerm(f.input, "mark_interval", "i", "between subdividing marks");
+    const auto xy = lengthTerm(f.input, "length_xy", "XY", "X to Y, halves fitted");
+    const auto between = f.input.dimensions.find("intervals_xy");
+    const auto yz = f.input.dimensions.find("length_yz");
+    if (!marks || !interval || !xy || between == f.input.dimensions.end() || yz == f.input.dimensions.end() || between->second.empty() || yz->second.empty()) {
+        f.remark("missing-dimension", Severity::Caution, {"A"}, "The step method needs L0, the interval, X to Y with its count, and Y to Z.", "Enter them on Measure, or take A over the marks.", "mark_interval");
+        return Done{};
+    }
+    const double N = std::round(marks->value() / interval->value());
+    const double n = between->second.front().base;
+    if (!(n >= 1) || n > N || std::abs(N - marks->value() / interval->value()) > 0.02 || n != std::round(n))
+        return Problem{f.input.label + ", intervals_xy", formatSignificant(n, 4) + " of " + formatSignificant(N, 4), "a whole number of intervals, no more than L0 has", "Count the intervals between X and Y again."};
+    const bool odd = static_cast<long>(N - n) % 2 != 0;
+    const std::vector<Quantity>& z = yz->second;
+    if (odd && z.size() < 2) {
+        f.remark("missing-dimension", Severity::Caution, {"A"}, "An odd number of intervals is left: Y to Z is wanted to both neighbouring marks.", "Measure to the two marks either side.", "length_yz");
+        return Done{};
+    }
+    const auto part = [&](const Quantity& q, const char* name) { return Term::leaf(name, q.base, baseUnit(Kind::Length), q.resolution / 2 / rectangle, "resolution of the readings"); };
+    const Term beyond = odd ? part(z[0], "YZ1") + part(z[1], "YZ2") : Term::constant(2) * part(z[0], "YZ");
+    f.set("A", ((*xy + beyond - *marks) / *marks).named("A", percentUnit(), "elongation after break, by subdivided marks", "ISO 6892-1, step method"));
+    f.remark("step-method", Severity::Note, {"A"}, fmt::format("A is by subdivided marks: {:.0f} intervals, {:.0f} of them between X and Y.", N, n));
+    return Done{};
+}
+
+} // namespace
+
+Expected<Done> elongationByHand(MetalFigures& figures)
 {
     const SpecimenInput& input = figures.input;
-    const Unit& percent = *findUnit("%", Kind::Strain);
+    const Unit& percent = percentUnit();
     const auto marks = lengthTerm(input, "gauge_length", "L0", "gauge length between marks");
     const auto after = lengthTerm(input, "final_gauge_length", "Lu", "between marks, halves fitted");
-    if (marks && after && marks->value() > 0) {
+    const bool bySteps = optionOr(input, "elongation_by", "marks") == "subdivided marks";
+    if (bySteps) {
+        if (auto ok = elongationBySteps(figures, marks); !ok)
+            return ok;
+    } else if (marks && after && marks->value() > 0) {
         figures.set("A", ((*after - *marks) / *marks).named("A", percent, "elongation after break", "ISO 6892-1, by hand"));
         if (after->value() < marks->value())
             figures.remark("elongation-negative", Severity::Reject, {"A"}, "The length after the break is less than the gauge length.", "Were the two exchanged, or a unit slipped?", "final_gauge_length");
@@ -28,8 +65,8 @@ void elongationByHand(MetalFigures& figures)
             figures.remark("neck-larger", Severity::Reject, {"Z"}, "The section at the neck is larger than the original one.", "Were the readings exchanged, or a unit slipped?", "final_diameter");
     }
     const auto distance = lengthTerm(input, "break_distance", "x", "break to the nearer mark");
-    if (!distance || !marks)
-        return;
+    if (!distance || !marks || bySteps)
+        return Done{};
     const bool quarter = input.options.contains("near_mark") && input.options.at("near_mark") == "quarter";
     const double limit = marks->value() * (quarter ? 0.25 : 1.0 / 3);
     if (distance->value() < 0)
@@ -37,6 +74,7 @@ void elongationByHand(MetalFigures& figures)
     else if (distance->value() < limit)
         figures.remark("break-near-mark", Severity::Caution, {"A"}, fmt::format("The break lies {} from a mark, nearer than a {} of L0.", formatQuantity(distance->value(), baseUnit(Kind::Length), 3), quarter ? "quarter" : "third"),
                        "A may be low; it stands if it meets the requirement. Else use the step method with subdivided marks.", "break_distance");
+    return Done{};
 }
 
 Expected<Done> convertElongation(MetalFigures& f)

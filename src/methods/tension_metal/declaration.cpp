@@ -21,6 +21,10 @@ std::vector<FieldSpec> fields()
         {"final_diameter", "Diameter at the neck", Kind::Length, 2, "round", "neck", true, false, "Two across, at the least place."},
         {"final_width", "Width at the neck", Kind::Length, 1, "rectangular", "neck", true, false, ""},
         {"final_thickness", "Thickness at the neck", Kind::Length, 1, "rectangular", "neck", true, false, ""},
+        {"mark_interval", "Between subdividing marks", Kind::Length, 1, "", "between-marks", true, false, "L0 divided evenly, 5 or 10 mm; only for the step method."},
+        {"length_xy", "X to Y", Kind::Length, 1, "", "between-marks", true, false, "X: the mark at the end of the short half. Y: on the long half, as far from the break as X."},
+        {"intervals_xy", "Intervals X to Y", Kind::Number, 1, "", "between-marks", true, false, "Counted over both halves."},
+        {"length_yz", "Y to Z", Kind::Length, 2, "", "between-marks", true, false, "Z lies (N−n)/2 intervals beyond Y; for an odd count both neighbours."},
         {"break_distance", "Break to the nearer mark", Kind::Length, 1, "", "neck", true, false, "Nearer than a third of L0 may make A low."},
     };
 }
@@ -53,9 +57,9 @@ std::vector<OptionSpec> options()
 {
     return {
         {"yield", "Yield by", {"auto", "offset", "upper-lower", "under-load"}, "auto", Kind::Number, "auto takes ReH and ReL where the curve drops, else the offset."},
-        {"yield_offset", "Offset", {}, "0.2 %", Kind::Strain, "Plastic strain of the proof strength."},
+        {"yield_offset", "Offset", {}, "0.2 %", Kind::Strain, "Plastic strain of the proof strength.", OptionSpec::Place::Both},
         {"area_from", "Section from", {"mean", "least"}, "mean", Kind::Number, "mean of the places (ISO 6892-1), or the least of them."},
-        {"slope", "Straight part", {}, "auto", Kind::Number, "auto, chord A B (strains), secant A B or manual A B (stresses)."},
+        {"slope", "Straight part", {}, "auto", Kind::Number, "auto, chord A B (strains), secant A B or manual A B (stresses).", OptionSpec::Place::Both},
         {"strain_from", "Strain from", {"extensometer", "crosshead"}, "extensometer", Kind::Number, "The crosshead includes machine and grips."},
         {"compliance", "Machine compliance", {}, "", Kind::Compliance, "Taken off crosshead motion."},
         {"force_zero", "Force at the start", {"auto", "start", "none"}, "auto", Kind::Number, "Whether the force of the quiet start is taken off."},
@@ -65,6 +69,12 @@ std::vector<OptionSpec> options()
         {"convert_gauge_length", "A also at L0 of", {}, "", Kind::Length, "Elongation carried over to another gauge length, ISO 2566."},
         {"convert_family", "Converted for", {"none", "plain steel", "austenitic"}, "none", Kind::Number, "Exponent 0.4 or 0.127; refused outside their bands of strength."},
         {"hardening_strain", "n and K on", {"plastic", "total"}, "plastic", Kind::Number, "True plastic or true total strain."},
+        {"elongation_by", "A by", {"marks", "subdivided marks"}, "marks", Kind::Number, "Over the two marks, or by the step method when the break lies near one of them."},
+        {"first_grip", "Grip first", {"top", "lower"}, "top", Kind::Number, "Top first hangs the bar free of load; lower first is common on heavy frames. The steps follow."},
+        {"upper_yield_at", "ReH at", {}, "", Kind::Strain, "Strain where a person sees the upper yield.", OptionSpec::Place::Curve},
+        {"lower_yield_at", "ReL at", {}, "", Kind::Strain, "Strain where a person sees the lower yield.", OptionSpec::Place::Curve},
+        {"maximum_at", "Maximum at", {}, "", Kind::Strain, "Strain where a person sees the maximum.", OptionSpec::Place::Curve},
+        {"break_at", "Break at", {}, "", Kind::Strain, "Strain of the last reading before the break.", OptionSpec::Place::Curve},
     };
 }
 
@@ -76,8 +86,10 @@ std::vector<StepSpec> steps()
         {Stage::Measure, "Measure at three places.", "", "measured"},
         {Stage::SetUp, "Choose cell and grips; see the margins.", "Know the stop button before you start.", "margins"},
         {Stage::SetUp, "Zero the force with nothing in the grips.", "", "force-zeroed"},
-        {Stage::SetUp, "Grip the top end; the bar hangs free.", "Hands out of the grips while they close.", "grip-top"},
-        {Stage::SetUp, "Close the other grip, ease the clamp load to near zero.", "Crush point when jogging: hand-set unlocked only for this.", "grip-bottom"},
+        {Stage::SetUp, "Grip the top end; the bar hangs free.", "Hands out of the grips while they close.", "grip-top", "first_grip=top"},
+        {Stage::SetUp, "Grip the lower end; the bar stands free of the top.", "Hands out of the grips while they close.", "grip-bottom", "first_grip=lower"},
+        {Stage::SetUp, "Close the lower grip, ease the clamp load to near zero.", "Crush point when jogging: hand-set unlocked only for this.", "grip-second", "first_grip=top"},
+        {Stage::SetUp, "Close the top grip, ease the clamp load to near zero.", "Crush point when jogging: hand-set unlocked only for this.", "grip-second", "first_grip=lower"},
         {Stage::SetUp, "Put the extensometer on and balance it.", "", "extensometer-on"},
         {Stage::SetUp, "Close the guard.", "Eye protection on. The bar can jump when it breaks.", "guard-closed"},
         {Stage::Load, "Slow to yield, extensometer off if it can't stand the break, then faster.", "Guard stays closed. Hands off the grips.", ""},
@@ -99,6 +111,8 @@ Method tensionMetal()
     m.options = options();
     m.steps = steps();
     m.channels = {{"force"}, {"extension", "strain", "displacement"}};
+    m.rates.words = "0.00025 /s ± 20 %, ISO 6892-1 method A";
+    m.notes = {{"fracture", "Fracture", {"cup and cone", "slant", "flat", "granular", "at grip"}, Stage::Read, "fracture", "Look at the broken ends before they are put away."}};
     m.leastSpecimens = 3;
     m.evaluate = evaluateTensionMetal;
     return m;

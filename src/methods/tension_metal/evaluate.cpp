@@ -12,20 +12,10 @@
 namespace fortitor {
 namespace {
 
-Expected<Done> checkOptions(const SpecimenInput& input, const Method& method)
+const PrepareRules& metalRules()
 {
-    for (const OptionSpec& spec : method.options) {
-        const auto it = input.options.find(spec.key);
-        if (it == input.options.end() || it->second.empty() || spec.choices.empty())
-            continue;
-        if (std::ranges::find(spec.choices, it->second) == spec.choices.end()) {
-            std::string list;
-            for (const std::string& c : spec.choices)
-                list += (list.empty() ? "" : ", ") + c;
-            return Problem{"options." + spec.key, '"' + it->second + '"', "one of: " + list, {}};
-        }
-    }
-    return Done{};
+    static const PrepareRules rules{{"E", "ReH", "ReL", "Rp0.2", "Rt0.5", "Rm"}, {"E", "Rp0.2", "Rt0.5", "Agt", "Ag", "At", "A_ext"}, {"Agt", "Ag", "At", "A_ext", "Ut"}, {"At", "A_ext", "Ut"}};
+    return rules;
 }
 
 /// "0.2" for 0.002.
@@ -35,33 +25,6 @@ std::string percentName(double strain)
 }
 
 } // namespace
-
-const Unit& MPa()
-{
-    return *findUnit("MPa");
-}
-
-void MetalFigures::set(const std::string& symbol, const Term& term)
-{
-    for (Result& r : outcome.results)
-        if (r.symbol == symbol) {
-            const Term shown = term.node().op == Term::Op::Named ? term : term.named(symbol, *r.unit);
-            r.value = term.value();
-            r.derivation = shown;
-            r.budget = uncertaintyBudget(shown);
-        }
-}
-
-bool MetalFigures::has(const std::string& symbol) const
-{
-    const Result* r = outcome.find(symbol);
-    return r && r->value;
-}
-
-void MetalFigures::remark(const std::string& code, Severity severity, std::vector<std::string> symbols, const std::string& text, const std::string& advice, const std::string& field)
-{
-    outcome.remarks.push_back({code, severity, std::move(symbols), text, advice, field});
-}
 
 Expected<Outcome> evaluateTensionMetal(const SpecimenInput& input)
 {
@@ -76,10 +39,10 @@ Expected<Outcome> evaluateTensionMetal(const SpecimenInput& input)
     if (!(figures.offset > 0) || figures.offset > 0.05)
         return Problem{"options.yield_offset", formatSignificant(figures.offset * 100, 4) + " %", "an offset above 0 and up to 5 %", {}};
     figures.proofSymbol = "Rp" + percentName(figures.offset);
-    for (const ResultSpec& spec : method.results) {
-        figures.outcome.results.push_back({spec.symbol, findUnit(spec.unit, spec.unit == "%" ? Kind::Strain : Kind::Number), {}, {}, {}, {}});
-        if (spec.symbol == "Rp0.2" && figures.proofSymbol != "Rp0.2")
-            figures.outcome.results.push_back({figures.proofSymbol, &MPa(), {}, {}, {}, {}});
+    figures.begin(method);
+    if (figures.proofSymbol != "Rp0.2") {
+        auto& results = figures.outcome.results;
+        results.insert(std::ranges::find(results, "Rp0.2", &Result::symbol) + 1, {figures.proofSymbol, &MPa(), {}, {}, {}, {}});
     }
     if (!optionOr(input, "convert_gauge_length", "").empty())
         figures.outcome.results.push_back({"A_converted", findUnit("%", Kind::Strain), {}, {}, {}, {}});
@@ -89,17 +52,19 @@ Expected<Outcome> evaluateTensionMetal(const SpecimenInput& input)
     figures.section = *section;
     figures.outcome.remarks = checkReadings(input);
 
-    elongationByHand(figures);
+    if (auto ok = elongationByHand(figures); !ok)
+        return ok.problem();
     if (!figures.section) {
         figures.remark("missing-dimension", Severity::Reject, {"E", "ReH", "ReL", "Rp0.2", "Rt0.5", "Rm", "K", "Ur", "Ut", "Z"}, "The section is not measured; no stress can be given.",
                        "Enter the readings on Measure.", input.shape == "rectangular" ? "width" : input.shape == "tube" ? "outer_diameter" : "diameter");
     } else if (!input.record) {
         figures.remark("no-record", Severity::Caution, {"E", "ReH", "ReL", "Rp0.2", "Rt0.5", "Rm"}, "There is no record of the test yet.", "Run it on Load, or drop a text record on the window.");
     } else {
-        auto data = prepareStressStrain(input, figures.section->value(), figures.outcome.remarks);
+        auto data = prepareStressStrain(input, figures.section->value(), metalRules(), figures.outcome.remarks);
         if (!data)
             return data.problem();
-        figuresFromCurve(figures, std::move(*data));
+        if (auto ok = figuresFromCurve(figures, std::move(*data)); !ok)
+            return ok.problem();
     }
     if (auto ok = convertElongation(figures); !ok)
         return ok.problem();

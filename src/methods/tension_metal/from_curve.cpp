@@ -9,68 +9,10 @@
 namespace fortitor {
 namespace {
 
-constexpr double rectangle = 1.7320508075688772; // half width ÷ this: standard uncertainty
-
-const Unit& percent()
-{
-    return *findUnit("%", Kind::Strain);
-}
-
-/// Doubts that several figures share: one object a specimen, so that they cancel in ratios.
-struct SharedDoubts {
-    Term force;
-    Term strain;
-};
-
-double relativeStrainError(const SpecimenInput& input, const StressStrain& data, double strainSpan)
-{
-    if (data.source == StrainSource::Crosshead)
-        return 0.05;
-    if (data.gaugeLength > 0)
-        return std::max(input.instruments.extensionError, input.instruments.extensionFloor / std::max(strainSpan * data.gaugeLength, 1e-9));
-    return input.instruments.extensionError;
-}
-
-Term factorDoubt(double relative, const std::string& source)
-{
-    return Term::leaf("", 1, baseUnit(Kind::Number), relative / rectangle, source);
-}
-
-Term forceAt(double stress, double section, const SharedDoubts& doubts, const std::string& symbol, const std::string& description, double noise)
-{
-    const double force = stress * section;
-    const Unit& unit = force >= 1000 ? *findUnit("kN") : baseUnit(Kind::Force);
-    const Term read = Term::leaf(symbol, force, unit, noise * section, "noise of the force", description);
-    return (read * doubts.force).named(symbol, unit, description);
-}
-
 /// A doubt in MPa that adds nothing to the value.
 Term stressDoubt(double standard, const std::string& source)
 {
     return Term::leaf("", 0, MPa(), standard, source);
-}
-
-std::string pointsText(size_t from, size_t to)
-{
-    return fmt::format("readings {} to {}", from + 1, to);
-}
-
-void modulus(MetalFigures& f, const StressStrain& data, const SharedDoubts& doubts)
-{
-    const StraightPart& s = f.reading->straight;
-    const double So = f.section->value();
-    const std::string note = fmt::format("{}, R² {:.5f}", pointsText(s.begin, s.end), s.line.r2);
-    if (data.gaugeLength > 0) {
-        const double perLength = s.slope() * So / data.gaugeLength;
-        static const Unit kNmm{"kN/mm", Kind::Number, 1e3};
-        const Term slope = Term::leaf("m", perLength, kNmm, perLength * s.line.relativeSlopeError(), "fit of the straight part", "slope of force on extension");
-        const Term length = Term::leaf("Le", data.gaugeLength, baseUnit(Kind::Length), 0, {}, data.source == StrainSource::Crosshead ? "length the crosshead motion is divided by" : "extensometer gauge length");
-        f.set("E", ((slope * doubts.force * doubts.strain) * length / *f.section).named("E", MPa(), "slope of the straight part", "least squares over the best window (after ASTM E3076); ISO 6892-1 annex on modulus", 5).on(note));
-    } else {
-        const double perStrain = s.slope() * So / 1000;
-        const Term slope = Term::leaf("m", perStrain * 1000, *findUnit("kN"), perStrain * 1000 * s.line.relativeSlopeError(), "fit of the straight part", "slope of force on strain");
-        f.set("E", (slope * doubts.force * doubts.strain / *f.section).named("E", MPa(), "slope of the straight part", "least squares over the best window (after ASTM E3076); ISO 6892-1 annex on modulus", 5).on(note));
-    }
 }
 
 /// Proof strength with the doubt that line and strain scale bring in: h = Et·E/(E−Et).
@@ -101,8 +43,8 @@ void yields(MetalFigures& f, const StressStrain& data, const SharedDoubts& doubt
         f.set("ReH", stress(r.drop->upper, "ReH", "FeH", "first maximum before the drop", "ISO 6892-1: drop of 0.5 %, not exceeded in the next 0.05 %", fmt::format("reading {}", r.drop->upperIndex + 1)));
         f.set("ReL", stress(shortCut ? r.drop->lowerShortCut : r.drop->lower, "ReL", "FeL", shortCut ? "least force within 0.25 % after ReH" : r.drop->transientLeftOut ? "least force while yielding, first transient left out" : "least force while yielding", "ISO 6892-1", fmt::format("reading {}", r.drop->lowerIndex + 1)));
         if (r.drop->extension) {
-            const Term ext = Term::leaf("Δε", *r.drop->extension, percent(), relativeStrainError(f.input, data, *r.drop->extension) * *r.drop->extension / rectangle, f.input.instruments.extensionName, "strain from ReH to the start of hardening");
-            f.set("Ae", ext.named("Ae", percent(), "yield-point extension", "horizontal through the last minimum meets the steepest tangent after it", 3));
+            const Term ext = Term::leaf("Δε", *r.drop->extension, percentUnit(), relativeStrainError(f.input, data, *r.drop->extension) * *r.drop->extension / rectangle, f.input.instruments.extensionName, "strain from ReH to the start of hardening");
+            f.set("Ae", ext.named("Ae", percentUnit(), "yield-point extension", "horizontal through the last minimum meets the steepest tangent after it", 3));
         }
     }
     const bool offsetToo = school == "offset" || (!r.drop && school != "upper-lower");
@@ -145,31 +87,24 @@ void elongations(MetalFigures& f, const StressStrain& data)
 {
     const TensionReading& r = *f.reading;
     const bool crosshead = data.source == StrainSource::Crosshead;
-    const auto strainTerm = [&](double strain, const std::string& symbol, const std::string& words) {
-        double relative = relativeStrainError(f.input, data, strain);
-        if (data.crossheadAfterRemoval && strain + r.origin > data.strain[*data.removedAt])
-            relative = 0.05;
-        const Term read = Term::leaf(symbol, strain + r.origin, percent(), relative * strain / rectangle, relative >= 0.05 ? "crosshead strain" : f.input.instruments.extensionName, words);
-        return read - Term::leaf("ε0", r.origin, percent(), 0, {}, "where the modulus line meets zero stress");
-    };
     const Term strength = *f.outcome.find("Rm")->derivation;
     const auto& e = f.outcome.find("E")->derivation;
     const Term slope = e ? *e : Term::leaf("m", r.straight.slope(), MPa(), 0, {}, "slope of the curve's straight part");
     const bool yielded = r.maximum.index > r.straight.end || r.proof02;
     if (!crosshead) {
-        const Term atMax = strainTerm(r.maximum.x - r.origin, "εm", "strain at the greatest force, as recorded");
-        f.set("Agt", atMax.named("Agt", percent(), "total strain at the greatest force", "ISO 6892-1; middle of the plateau if flat"));
+        const Term atMax = strainTerm(f, data, r.maximum.x - r.origin, r.origin, "εm", "strain at the greatest force, as recorded");
+        f.set("Agt", atMax.named("Agt", percentUnit(), "total strain at the greatest force", "ISO 6892-1; middle of the plateau if flat"));
         if (yielded)
-            f.set("Ag", (atMax - strength / slope).named("Ag", percent(), "plastic strain at the greatest force", "ISO 6892-1"));
+            f.set("Ag", (atMax - strength / slope).named("Ag", percentUnit(), "plastic strain at the greatest force", "ISO 6892-1"));
     }
     if (!data.fracture)
         return;
     const double strain = data.strain[data.end - 1] - r.origin;
-    const Term atBreak = strainTerm(strain, "εb", "strain at the last point before the fall, as recorded");
+    const Term atBreak = strainTerm(f, data, strain, r.origin, "εb", "strain at the last point before the fall, as recorded");
     const Term stress = Term::leaf("σb", data.stress[data.end - 1], MPa(), 0, {}, "stress at the break");
     if (!crosshead)
-        f.set("At", atBreak.named("At", percent(), "total strain at break", "ISO 6892-1"));
-    f.set("A_ext", (atBreak - stress / slope).named("A_ext", percent(), "plastic strain at break", "ISO 6892-1, by extensometer"));
+        f.set("At", atBreak.named("At", percentUnit(), "total strain at break", "ISO 6892-1"));
+    f.set("A_ext", (atBreak - stress / slope).named("A_ext", percentUnit(), "plastic strain at break", "ISO 6892-1, by extensometer"));
     if (crosshead)
         f.remark("crosshead-strain", Severity::Caution, {"A_ext"}, "Elongation at break comes from the crosshead and includes the grips.", "Measure the fitted halves for A.");
 }
@@ -197,57 +132,27 @@ void hardening(MetalFigures& f, const StressStrain& data)
 void drawCurve(MetalFigures& f, StressStrain&& data)
 {
     const TensionReading& r = *f.reading;
-    CurveView view;
-    const size_t to = data.fracture ? std::min(data.stress.size(), data.end) : data.end;
-    const size_t from = data.onset > 20 ? data.onset - 20 : 0;
-    const auto mark = [&](const std::string& id, const std::string& label, double strain, double stress) { view.marks.push_back({id, label, strain - r.origin, stress}); };
+    std::vector<CurveMark> marks;
     if (f.yieldDrops) {
-        mark("ReH", "ReH", r.drop->upperStrain, r.drop->upper);
-        mark("ReL", "ReL", data.strain[r.drop->lowerIndex], r.drop->lower);
+        marks.push_back({"ReH", "ReH", r.drop->upperStrain, r.drop->upper, "upper_yield_at", true});
+        marks.push_back({"ReL", "ReL", data.strain[r.drop->lowerIndex], r.drop->lower, "lower_yield_at", true});
     } else if (r.proof) {
-        mark(f.proofSymbol, f.proofSymbol, r.proof->strain, r.proof->stress);
+        marks.push_back({f.proofSymbol, f.proofSymbol, r.proof->strain, r.proof->stress, {}, true});
     }
-    mark("Rm", "Rm", r.maximum.x, r.maximum.value);
+    marks.push_back({"Rm", "Rm", r.maximum.x, r.maximum.value, "maximum_at"});
     if (data.fracture)
-        mark("break", "break", data.strain[data.end - 1], data.stress[data.end - 1]);
-    view.straightLow = r.straight.line.at(data.strain[r.straight.begin]);
-    view.straightHigh = r.straight.line.at(data.strain[r.straight.end - 1]);
-    view.slope = r.straight.slope();
-    view.straightPoints = r.straight.line.n;
-    view.r2 = r.straight.line.r2;
-    view.toe = r.toe;
+        marks.push_back({"break", "break", data.strain[data.end - 1], data.stress[data.end - 1], "break_at"});
+    const bool broke = data.fracture.has_value();
+    const double last = data.strain[data.end - 1] - r.origin;
+    CurveView view = curveFrom(std::move(data), f.input, r.straight, r.origin, f.section->value(), std::move(marks));
+    view.straight = {"slope", "manual ", false};
     view.offset = f.offset;
-    if (data.crossheadAfterRemoval)
-        view.crossheadFrom = *data.removedAt - std::min(*data.removedAt, from);
-    const auto keep = [&](std::vector<double>& column) {
-        column.erase(column.begin() + static_cast<std::ptrdiff_t>(to), column.end());
-        column.erase(column.begin(), column.begin() + static_cast<std::ptrdiff_t>(from));
-        return std::move(column);
-    };
-    view.strain = keep(data.strain);
-    view.stress = keep(data.stress);
-    for (double& e : view.strain)
-        e -= r.origin;
+    view.uniform = r.maximum.x - r.origin;
+    if (f.has("Ur"))
+        view.areas.push_back({"Ur", 0, f.yieldDrops ? r.drop->upperStrain - r.origin : r.proof->strain - r.origin});
+    if (broke && f.has("Ut"))
+        view.areas.push_back({"Ut", 0, last});
     f.outcome.curve = std::move(view);
-}
-
-void remarkStraightPart(MetalFigures& f, const StressStrain& data)
-{
-    const TensionReading& r = *f.reading;
-    const StraightPart& s = r.straight;
-    if (s.fewPoints)
-        f.remark("few-points-elastic", Severity::Caution, {"E", "Rp0.2"}, fmt::format("Only {} readings lie on the straight part.", s.line.n), "Record faster, or run slower to yield.");
-    else if (s.line.r2 < 0.9995 || s.line.relativeSlopeError() > 0.01)
-        f.remark("slope-poor-fit", Severity::Caution, {"E", "Rp0.2"}, fmt::format("The straight part is not very straight: R² {:.5f}, S_m {:.2f} %.", s.line.r2, 100 * s.line.relativeSlopeError()),
-                 "Look at the foot and at the extensometer; move the ends by hand if the picture shows why.");
-    else if (std::max(std::abs(s.trendLow), std::abs(s.trendHigh)) > 0.015)
-        f.remark("slope-trend", Severity::Caution, {"E"}, fmt::format("The straight part bends: its lower third is {} % {}, its upper third {} % {} than the whole.", formatFixed(100 * std::abs(s.trendLow), 1), s.trendLow < 0 ? "flatter" : "steeper", formatFixed(100 * std::abs(s.trendHigh), 1), s.trendHigh < 0 ? "flatter" : "steeper"),
-                 "Foot or rounding reaches into it, or the noise hides where it ends. Move the ends by hand if the picture shows why.");
-    if (std::abs(r.toe) > 2e-5)
-        f.remark("toe-corrected", Severity::Note, {"E", "Rp0.2", "Rt0.5", "Agt", "At"}, fmt::format("A foot of {} % strain was taken off.", formatSignificant(r.toe * 100, 2)), "Slack in the grips. The dashed line in the magnifier shows where zero now is.");
-    const double foot = s.line.at(data.strain[s.begin]);
-    if (r.toe > 1e-4 && foot > 0.3 * r.maximum.value)
-        f.remark("toe-large", Severity::Caution, {"E", "Rp0.2"}, fmt::format("The foot reaches up to {} % of the maximum.", formatFixed(100 * foot / r.maximum.value, 0)), "Look at grips and alignment; the modulus stands on what is left.");
 }
 
 /// The rate before yield: method A1 by the extensometer, A2 by the crosshead, B by the stress rate.
@@ -279,37 +184,102 @@ void remarkRate(MetalFigures& f, const StressStrain& data)
                  "Fast running raises the yield. Set the speed on Plan.");
 }
 
+/// Marks that a person put elsewhere. Each is told in a note.
+Expected<Done> moveMarks(MetalFigures& f, StressStrain& data, TensionReading& reading)
+{
+    const auto x = std::span(data.strain);
+    const auto told = [&](std::vector<std::string> symbols, const std::string& what, double strain) {
+        f.remark("moved-by-hand", Severity::Note, std::move(symbols), fmt::format("{} was set by hand at {} % strain.", what, formatFixed(strain * 100, 3)), "R on Read goes back to automatic.");
+    };
+    const auto at = [&](double strain, size_t from) { return indexAtStrain(data, reading.origin + strain, from, data.end); };
+    const auto broken = placeByHand(f.input, "break_at");
+    const auto top = placeByHand(f.input, "maximum_at");
+    const auto upper = placeByHand(f.input, "upper_yield_at");
+    const auto lower = placeByHand(f.input, "lower_yield_at");
+    for (const auto* place : {&broken, &top, &upper, &lower})
+        if (!*place)
+            return place->problem();
+    if (*broken) {
+        const size_t last = indexAtStrain(data, reading.origin + **broken, reading.straight.end, data.strain.size());
+        data.end = last + 1;
+        data.fracture = Fracture{last};
+        auto again = readTensionCurve(f.input, data, f.offset);
+        if (!again)
+            return again.problem();
+        reading = *again;
+        told({"At", "A_ext", "Ut"}, "The break", **broken);
+    }
+    if (*upper && reading.drop) {
+        reading.drop->upperIndex = at(**upper, reading.straight.begin);
+        reading.drop->upperStrain = x[reading.drop->upperIndex];
+        reading.drop->upper = valueAround(data.stress, reading.drop->upperIndex);
+        told({"ReH", "Ae"}, "ReH", **upper);
+    }
+    if (*lower && reading.drop) {
+        reading.drop->lowerIndex = at(**lower, reading.straight.begin);
+        reading.drop->lower = valueAround(data.stress, reading.drop->lowerIndex);
+        told({"ReL"}, "ReL", **lower);
+    }
+    if (*top) {
+        const size_t i = at(**top, reading.straight.begin);
+        reading.maximum = {};
+        reading.maximum.index = i;
+        reading.maximum.x = x[i];
+        reading.maximum.raw = data.stress[i];
+        reading.maximum.value = valueAround(data.stress, i);
+        told({"Rm", "Agt", "Ag"}, "The maximum", **top);
+    }
+    return Done{};
+}
+
+/// Two extensometers on opposite faces: how far the bar bends, at the middle of the straight part.
+void remarkBending(MetalFigures& f, const StressStrain& data)
+{
+    const StraightPart& s = f.reading->straight;
+    const auto bending = bendingAt(data, s.begin + (s.end - s.begin) / 2);
+    if (!bending)
+        return;
+    const bool much = std::abs(*bending) > 0.1;
+    f.remark("bending", much ? Severity::Caution : Severity::Note, {"E", "Rp0.2"}, fmt::format("The two faces differ by {} % bending in the straight part.", formatFixed(std::abs(*bending) * 100, 1)),
+             much ? "Over 10 %: the mean still serves for E, but look at the alignment of the grips." : "");
+}
+
 } // namespace
 
-void figuresFromCurve(MetalFigures& f, StressStrain data)
+Expected<Done> figuresFromCurve(MetalFigures& f, StressStrain data)
 {
     const double So = f.section->value();
     SharedDoubts doubts{factorDoubt(f.input.instruments.forceError, f.input.instruments.forceName), Term::constant(1)};
+    const auto asRecorded = [&](std::span<const double> x) {
+        const PeakFit top = smoothPeak(x, std::span(data.stress).first(data.end));
+        f.set("Rm", (forceAt(top.value, So, doubts, "Fm", "greatest force", data.noise) / *f.section).named("Rm", MPa(), "strength", "ISO 6892-1"));
+    };
     if (data.source == StrainSource::None) {
         // Strength needs no strain.
         std::vector<double> index(data.end);
         for (size_t i = 0; i < data.end; ++i)
             index[i] = static_cast<double>(i);
-        const PeakFit top = smoothPeak(index, std::span(data.stress).first(data.end));
-        f.set("Rm", (forceAt(top.value, So, doubts, "Fm", "greatest force", data.noise) / *f.section).named("Rm", MPa(), "strength", "ISO 6892-1"));
+        asRecorded(index);
         f.remark("no-strain", Severity::Caution, {"E", "ReH", "ReL", "Rp0.2", "Rt0.5", "Agt", "At", "A_ext"}, "No channel gives a strain; only the strength can be read.", "Import an extension, strain or crosshead column with its unit.");
-        return;
+        return Done{};
     }
     auto reading = readTensionCurve(f.input, data, f.offset);
     if (!reading) {
         f.remark("no-straight-part", Severity::Reject, {"E", "ReH", "ReL", "Rp0.2", "Rt0.5", "Agt", "A_ext"}, "No straight part: " + reading.problem().text(), "");
-        const PeakFit top = smoothPeak(data.strain, std::span(data.stress).first(data.end));
-        f.set("Rm", (forceAt(top.value, So, doubts, "Fm", "greatest force", data.noise) / *f.section).named("Rm", MPa(), "strength", "ISO 6892-1"));
-        return;
+        asRecorded(data.strain);
+        return Done{};
     }
+    if (auto moved = moveMarks(f, data, *reading); !moved)
+        return moved;
     f.reading = *reading;
     const double span = data.strain[reading->straight.end - 1] - data.strain[reading->straight.begin];
-    doubts.strain = factorDoubt(relativeStrainError(f.input, data, span), data.source == StrainSource::Crosshead ? "crosshead strain" : f.input.instruments.extensionName);
+    doubts = doubtsOf(f.input, data, span);
+    remarkBending(f, data);
 
     const bool crosshead = data.source == StrainSource::Crosshead;
     const bool asked = optionOr(f.input, "strain_from", "extensometer") == "crosshead";
     if (!crosshead || asked)
-        modulus(f, data, doubts);
+        f.set("E", modulusTerm(f, data, reading->straight, doubts, "E", "least squares over the best window (after ASTM E3076); ISO 6892-1 annex on modulus"));
     if (!crosshead || asked)
         yields(f, data, doubts);
     else if (reading->drop) {
@@ -322,9 +292,10 @@ void figuresFromCurve(MetalFigures& f, StressStrain data)
     strengths(f, data, doubts);
     elongations(f, data);
     hardening(f, data);
-    remarkStraightPart(f, data);
+    remarkStraightPart(f, data, reading->straight, reading->origin, reading->maximum.value, {"E", "Rp0.2", "Rt0.5", "Agt", "At"});
     remarkRate(f, data);
     drawCurve(f, std::move(data));
+    return Done{};
 }
 
 } // namespace fortitor

@@ -1,0 +1,257 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "methods/common/figures.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+namespace fortitor {
+
+void Figures::begin(const Method& method)
+{
+    for (const ResultSpec& spec : method.results)
+        outcome.results.push_back({spec.symbol, findUnit(spec.unit, spec.unit == "%" ? Kind::Strain : Kind::Number), {}, {}, {}, {}});
+}
+
+void Figures::set(const std::string& symbol, const Term& term)
+{
+    for (Result& r : outcome.results)
+        if (r.symbol == symbol) {
+            const Term shown = term.node().op == Term::Op::Named ? term : term.named(symbol, *r.unit);
+            r.value = term.value();
+            r.derivation = shown;
+            r.budget = uncertaintyBudget(shown);
+        }
+}
+
+bool Figures::has(const std::string& symbol) const
+{
+    return value(symbol).has_value();
+}
+
+std::optional<double> Figures::value(const std::string& symbol) const
+{
+    const Result* r = outcome.find(symbol);
+    return r ? r->value : std::nullopt;
+}
+
+void Figures::remark(const std::string& code, Severity severity, std::vector<std::string> symbols, const std::string& text, const std::string& advice, const std::string& field)
+{
+    outcome.remarks.push_back({code, severity, std::move(symbols), text, advice, field});
+}
+
+void Figures::notApplicable(std::vector<std::string> symbols, const std::string& why)
+{
+    remark("not-applicable", Severity::Note, std::move(symbols), why);
+}
+
+void Figures::sayMissing(const std::vector<std::string>& symbols, const std::string& code, const std::string& text, const std::string& advice, const std::string& field)
+{
+    const auto named = [&](const std::string& symbol) {
+        return std::ranges::any_of(outcome.remarks, [&](const Remark& r) { return std::ranges::find(r.symbols, symbol) != r.symbols.end() && (r.severity != Severity::Note || r.code == "not-applicable"); });
+    };
+    std::vector<std::string> missing;
+    for (const std::string& s : symbols)
+        if (outcome.find(s) && !has(s) && !named(s))
+            missing.push_back(s);
+    if (!missing.empty())
+        remark(code, Severity::Caution, std::move(missing), text, advice, field);
+}
+
+void Figures::sayRest()
+{
+    std::vector<std::string> all;
+    for (const Result& r : outcome.results)
+        all.push_back(r.symbol);
+    if (input.record)
+        sayMissing(all, "not-read", "These could not be read from this record.", "");
+    else
+        sayMissing(all, "no-record", "These need a record of the test.", "Run it on Load, or drop a text record on the window.");
+}
+
+Expected<Done> checkOptions(const SpecimenInput& input, const Method& method)
+{
+    for (const OptionSpec& spec : method.options) {
+        const auto it = input.options.find(spec.key);
+        if (it == input.options.end() || it->second.empty() || spec.choices.empty())
+            continue;
+        if (std::ranges::find(spec.choices, it->second) == spec.choices.end()) {
+            std::string list;
+            for (const std::string& c : spec.choices)
+                list += (list.empty() ? "" : ", ") + c;
+            return Problem{"options." + spec.key, '"' + it->second + '"', "one of: " + list, {}};
+        }
+    }
+    return Done{};
+}
+
+double firstLength(const SpecimenInput& input, const std::string& key)
+{
+    const auto it = input.dimensions.find(key);
+    return it == input.dimensions.end() || it->second.empty() ? 0 : it->second.front().base;
+}
+
+double meanLength(const SpecimenInput& input, const std::string& key)
+{
+    const auto it = input.dimensions.find(key);
+    if (it == input.dimensions.end() || it->second.empty())
+        return 0;
+    double sum = 0;
+    for (const Quantity& q : it->second)
+        sum += q.base;
+    return sum / static_cast<double>(it->second.size());
+}
+
+std::string noteOf(const SpecimenInput& input, const std::string& key)
+{
+    const auto it = input.notes.find(key);
+    return it == input.notes.end() ? std::string() : it->second;
+}
+
+const Unit& MPa()
+{
+    return *findUnit("MPa");
+}
+
+const Unit& percentUnit()
+{
+    return *findUnit("%", Kind::Strain);
+}
+
+double relativeStrainError(const SpecimenInput& input, const StressStrain& data, double strainSpan)
+{
+    if (data.source == StrainSource::Crosshead)
+        return 0.05;
+    if (data.gaugeLength > 0)
+        return std::max(input.instruments.extensionError, input.instruments.extensionFloor / std::max(strainSpan * data.gaugeLength, 1e-9));
+    return input.instruments.extensionError;
+}
+
+Term factorDoubt(double relative, const std::string& source)
+{
+    return Term::leaf("", 1, baseUnit(Kind::Number), relative / rectangle, source);
+}
+
+SharedDoubts doubtsOf(const SpecimenInput& input, const StressStrain& data, double strainSpan)
+{
+    return {factorDoubt(input.instruments.forceError, input.instruments.forceName),
+            factorDoubt(relativeStrainError(input, data, strainSpan), data.source == StrainSource::Crosshead ? "crosshead strain" : input.instruments.extensionName)};
+}
+
+Term forceAt(double stress, double section, const SharedDoubts& doubts, const std::string& symbol, const std::string& description, double noise)
+{
+    const double force = stress * section;
+    const Unit& unit = force >= 1000 ? *findUnit("kN") : baseUnit(Kind::Force);
+    const Term read = Term::leaf(symbol, force, unit, noise * section, "noise of the force", description);
+    return (read * doubts.force).named(symbol, unit, description);
+}
+
+Term modulusTerm(const Figures& f, const StressStrain& data, const StraightPart& s, const SharedDoubts& doubts, const std::string& symbol, const std::string& rule)
+{
+    const double So = f.section->value();
+    const std::string note = fmt::format("{}, R² {:.5f}", pointsText(s.begin, s.end), s.line.r2);
+    const std::string words = "slope of the straight part";
+    if (data.gaugeLength > 0) {
+        const double perLength = s.slope() * So / data.gaugeLength;
+        static const Unit kNmm{"kN/mm", Kind::Number, 1e3};
+        const Term slope = Term::leaf("m", perLength, kNmm, perLength * s.line.relativeSlopeError(), "fit of the straight part", "slope of force on extension");
+        const Term length = Term::leaf("Le", data.gaugeLength, baseUnit(Kind::Length), 0, {}, data.source == StrainSource::Crosshead ? "length the crosshead motion is divided by" : "extensometer gauge length");
+        return ((slope * doubts.force * doubts.strain) * length / *f.section).named(symbol, MPa(), words, rule, 5).on(note);
+    }
+    const double perStrain = s.slope() * So;
+    const Term slope = Term::leaf("m", perStrain, *findUnit("kN"), perStrain * s.line.relativeSlopeError(), "fit of the straight part", "slope of force on strain");
+    return (slope * doubts.force * doubts.strain / *f.section).named(symbol, MPa(), words, rule, 5).on(note);
+}
+
+Term strainTerm(const Figures& f, const StressStrain& data, double strain, double origin, const std::string& letter, const std::string& words)
+{
+    double relative = relativeStrainError(f.input, data, strain);
+    if (data.crossheadAfterRemoval && strain + origin > data.strain[*data.removedAt])
+        relative = 0.05;
+    const Term read = Term::leaf(letter, strain + origin, percentUnit(), relative * std::abs(strain) / rectangle, relative >= 0.05 ? "crosshead strain" : f.input.instruments.extensionName, words);
+    return read - Term::leaf("ε0", origin, percentUnit(), 0, {}, "where the modulus line meets zero stress");
+}
+
+std::string pointsText(size_t from, size_t to)
+{
+    return fmt::format("readings {} to {}", from + 1, to);
+}
+
+void remarkStraightPart(Figures& f, const StressStrain& data, const StraightPart& s, double origin, double maximum, const std::vector<std::string>& symbols)
+{
+    const std::vector<std::string> slopeOnly{symbols.front()};
+    if (s.fewPoints)
+        f.remark("few-points-elastic", Severity::Caution, symbols, fmt::format("Only {} readings lie on the straight part.", s.line.n), "Record faster, or run slower to yield.");
+    else if (s.line.r2 < 0.9995 || s.line.relativeSlopeError() > 0.01)
+        f.remark("slope-poor-fit", Severity::Caution, symbols, fmt::format("The straight part is not very straight: R² {:.5f}, S_m {:.2f} %.", s.line.r2, 100 * s.line.relativeSlopeError()),
+                 "Look at the foot and at the extensometer; move the ends by hand if the picture shows why.");
+    else if (std::max(std::abs(s.trendLow), std::abs(s.trendHigh)) > 0.015)
+        f.remark("slope-trend", Severity::Caution, slopeOnly, fmt::format("The straight part bends: its lower third is {} % {}, its upper third {} % {} than the whole.", formatFixed(100 * std::abs(s.trendLow), 1), s.trendLow < 0 ? "flatter" : "steeper", formatFixed(100 * std::abs(s.trendHigh), 1), s.trendHigh < 0 ? "flatter" : "steeper"),
+                 "Foot or rounding reaches into it, or the noise hides where it ends. Move the ends by hand if the picture shows why.");
+    const double toe = origin - data.strain[data.onset];
+    if (toe > 2e-5)
+        f.remark("toe-corrected", Severity::Note, symbols, fmt::format("A foot of {} % strain was taken off.", formatSignificant(toe * 100, 2)), "Slack in the grips. The dashed line in the magnifier shows where zero now is.");
+    const double foot = s.line.at(data.strain[s.begin]);
+    if (toe > 1e-4 && foot > 0.3 * maximum)
+        f.remark("toe-large", Severity::Caution, symbols, fmt::format("The foot reaches up to {} % of the maximum.", formatFixed(100 * foot / maximum, 0)), "Look at grips and alignment; the modulus stands on what is left.");
+}
+
+void againstPublished(Figures& f, const std::string& symbol, const std::vector<std::string>& symbols)
+{
+    const auto it = f.input.published.find("E");
+    const auto E = f.value(symbol);
+    if (!E || it == f.input.published.end() || !(it->second > 0))
+        return;
+    const double off = *E / it->second - 1;
+    if (std::abs(off) > 0.1)
+        f.remark("slope-off-published", Severity::Caution, symbols, fmt::format("{} is {:.0f} % {} the published {} GPa ({}).", symbol, std::abs(off) * 100, off > 0 ? "above" : "below", formatSignificant(it->second / 1000, 3), f.input.publishedSource),
+                 "Likely, in order: strain from the crosshead, wrong gauge length, wrong unit, wrong section, extensometer slip.");
+}
+
+CurveView curveFrom(StressStrain&& data, const SpecimenInput&, const std::optional<StraightPart>& part, double origin, double section, std::vector<CurveMark> marks)
+{
+    CurveView view;
+    view.marks = std::move(marks);
+    for (CurveMark& m : view.marks)
+        m.x -= origin;
+    if (part) {
+        view.straightLow = part->line.at(data.strain[part->begin]);
+        view.straightHigh = part->line.at(data.strain[part->end - 1]);
+        view.slope = part->slope();
+        view.straightPoints = part->line.n;
+        view.r2 = part->line.r2;
+        view.toe = std::max(0.0, origin - data.strain[data.onset]);
+    }
+    view.section = section;
+    view.length = data.gaugeLength;
+    const size_t to = std::min(data.stress.size(), data.end);
+    const size_t from = data.onset > 20 ? data.onset - 20 : 0;
+    if (data.crossheadAfterRemoval)
+        view.crossheadFrom = *data.removedAt - std::min(*data.removedAt, from);
+    const auto keep = [&](std::vector<double>& column) {
+        column.erase(column.begin() + static_cast<std::ptrdiff_t>(to), column.end());
+        column.erase(column.begin(), column.begin() + static_cast<std::ptrdiff_t>(from));
+        return std::move(column);
+    };
+    view.x = keep(data.strain);
+    view.y = keep(data.stress);
+    for (double& e : view.x)
+        e -= origin;
+    return view;
+}
+
+Expected<std::optional<double>> placeByHand(const SpecimenInput& input, const std::string& option, Kind kind)
+{
+    return optionQuantity(input, option, kind);
+}
+
+size_t indexAtStrain(const StressStrain& data, double strain, size_t from, size_t to)
+{
+    for (size_t i = from; i < to; ++i)
+        if (data.strain[i] >= strain)
+            return i;
+    return to > from ? to - 1 : from;
+}
+
+} // namespace fortitor

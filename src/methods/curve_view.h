@@ -1,0 +1,84 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "units/unit.h"
+
+#include <cstddef>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace fortitor {
+
+/// A point on the curve with a meaning. `option` names the choice that puts it elsewhere by hand, as
+/// a value of the x axis; empty: it follows from the others and can't be moved.
+struct CurveMark {
+    std::string id; ///< the symbol it belongs to, or "break"
+    std::string label;
+    double x = 0;
+    double y = 0;
+    std::string option;
+    bool early = false; ///< stands in the foot, where the magnifier looks
+};
+
+/// An area under the curve with a meaning, from x = `from` to `to`.
+struct CurveArea {
+    std::string symbol;
+    double from = 0;
+    double to = 0;
+};
+
+struct CurveAxis {
+    std::string title;
+    Kind kind = Kind::Number;
+};
+
+/// How the ends of the straight part are moved by hand.
+struct StraightHandles {
+    std::string option;    ///< "slope", "chord" …; empty: they can't be moved
+    std::string word;      ///< written before the two values: "manual "
+    bool inX = false;      ///< the two values are of the x axis (strains), else of the y axis (stresses)
+};
+
+/// The curve as read, for drawing. x counts from the corrected origin. Base units.
+struct CurveView {
+    CurveAxis xAxis{"strain", Kind::Strain};
+    CurveAxis yAxis{"stress", Kind::Stress};
+    std::vector<double> x;
+    std::vector<double> y;
+    double slope = 0;         ///< of the straight part; 0: there is none
+    double straightLow = 0;   ///< y at its ends
+    double straightHigh = 0;
+    size_t straightPoints = 0;
+    double r2 = 0;
+    StraightHandles straight;
+    double toe = 0;           ///< x taken off
+    std::optional<double> offset; ///< of the offset line
+    size_t crossheadFrom = 0; ///< index after which x comes from the crosshead; 0: never
+    double section = 0;       ///< mm²; 0: unknown
+    double length = 0;        ///< mm that x is counted over; 0: unknown
+    double uniform = 0;       ///< x up to which the true curve holds; 0: unknown
+    std::vector<CurveMark> marks;
+    std::vector<CurveArea> areas;
+    std::optional<double> transverse; ///< −slope of the transverse strain, for drawing
+    std::vector<double> bending; ///< share of bending along the curve, at the rows of bendingX
+    std::vector<double> bendingX;
+
+    [[nodiscard]] const CurveMark* find(const std::string& id) const;
+};
+
+/// The same curve as force over extension: stress times section, strain times length. Nothing without
+/// both, or when the view is not one of stress and strain.
+std::optional<CurveView> loadExtension(const CurveView& view);
+
+/// True stress σ(1+ε) over true strain ln(1+ε), up to the greatest force only: after it the neck
+/// counts. Nothing when that point is not known.
+std::optional<CurveView> trueCurve(const CurveView& view);
+
+/// The text of the straight part's option for two ends given as y values on the line.
+std::string straightOptionText(const CurveView& view, double low, double high);
+
+/// The text of a mark's option for a place on the x axis.
+std::string markOptionText(const CurveView& view, double x);
+
+} // namespace fortitor
