@@ -127,15 +127,15 @@ QPolygonF simplified(const QPolygonF& line)
 
 } // namespace
 
-QPolygonF Chart::thinned(std::span<const double> x, std::span<const double> y, double xFactor) const
+QPolygonF Chart::thinned(std::span<const double> x, std::span<const double> y, double xFactor, double yFactor) const
 {
     QPolygonF line;
     const size_t n = std::min(x.size(), y.size());
     line.reserve(static_cast<qsizetype>(std::min(n, size_t{8000})));
     const double kx = xFactor * area_.width() / (right_ - left_);
     const double cx = area_.left() - left_ * area_.width() / (right_ - left_);
-    const double ky = -area_.height() / (top_ - bottom_);
-    const double cy = area_.bottom() - bottom_ * ky;
+    const double ky = -yFactor * area_.height() / (top_ - bottom_);
+    const double cy = area_.bottom() + bottom_ * area_.height() / (top_ - bottom_);
     // Far outside the window a point only has to keep its side.
     const double farX = 4 * area_.width();
     const double farY = 4 * area_.height();
@@ -164,7 +164,7 @@ QPolygonF Chart::thinned(std::span<const double> x, std::span<const double> y, d
     return simplified(line);
 }
 
-void Chart::drawCurve(QPainter& painter, std::span<const double> x, std::span<const double> y, const QPen& pen, double xFactor) const
+void Chart::drawCurve(QPainter& painter, std::span<const double> x, std::span<const double> y, const QPen& pen, double xFactor, double yFactor) const
 {
     painter.save();
     painter.setClipRect(area_.adjusted(-20, -2, 2, 2), Qt::IntersectClip);
@@ -174,7 +174,7 @@ void Chart::drawCurve(QPainter& painter, std::span<const double> x, std::span<co
     quick.setJoinStyle(Qt::BevelJoin);
     painter.setPen(quick);
     painter.setBrush(Qt::NoBrush);
-    painter.drawPolyline(thinned(x, y, xFactor));
+    painter.drawPolyline(thinned(x, y, xFactor, yFactor));
     painter.restore();
 }
 

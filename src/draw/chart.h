@@ -40,10 +40,10 @@ public:
     /// `scale` multiplies sizes (1 on screen).
     void drawAxes(QPainter& painter, const Palette& palette, const QString& xTitle, const QString& yTitle, double scale = 1) const;
 
-    /// x in data units times `xFactor`. Points are thinned so that each pixel column keeps its first,
+    /// x and y in data units times their factors. Points are thinned so that each pixel column keeps its first,
     /// least, greatest and last point; the drawn line is the same to the pixel.
-    void drawCurve(QPainter& painter, std::span<const double> x, std::span<const double> y, const QPen& pen, double xFactor = 1) const;
-    [[nodiscard]] QPolygonF thinned(std::span<const double> x, std::span<const double> y, double xFactor = 1) const;
+    void drawCurve(QPainter& painter, std::span<const double> x, std::span<const double> y, const QPen& pen, double xFactor = 1, double yFactor = 1) const;
+    [[nodiscard]] QPolygonF thinned(std::span<const double> x, std::span<const double> y, double xFactor = 1, double yFactor = 1) const;
 
 private:
     QRectF area_;

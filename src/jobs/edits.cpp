@@ -55,9 +55,9 @@ Command material(const JobDocument& document, const std::string& name)
     return CommandBuilder(document, "material: " + name).set("/material/name", name).take();
 }
 
-Command option(const JobDocument& document, const std::string& key, const std::string& value)
+Command option(const JobDocument& document, const std::string& key, const std::string& value, const std::string& why)
 {
-    return CommandBuilder(document, key + ": " + (value.empty() ? "default" : value)).set("/options/" + key, value.empty() ? std::nullopt : std::optional<Json>(value)).take();
+    return CommandBuilder(document, key + ": " + (value.empty() ? "default" : value), why).set("/options/" + key, value.empty() ? std::nullopt : std::optional<Json>(value)).take();
 }
 
 Command specimenOption(const JobDocument& document, size_t index, const std::string& key, const std::string& value, const std::string& why)
@@ -197,6 +197,16 @@ Command unsettle(const JobDocument& document, size_t index, const std::string& c
     Json list = document.json()["specimens"][index].value("settled", Json::array());
     list.erase(std::remove_if(list.begin(), list.end(), [&](const Json& one) { return one.value("code", "") == code; }), list.end());
     return CommandBuilder(document, fmt::format("{} of {} open again", code, labelOf(document, index))).set(at(index) + "/settled", list).take();
+}
+
+Command judge(const JobDocument& document, const std::string& who, const std::string& when)
+{
+    return CommandBuilder(document, "the set judged by " + who).set("/judged", Json{{"who", who}, {"when", when}}).take();
+}
+
+Command unjudge(const JobDocument& document)
+{
+    return CommandBuilder(document, "the judgement opened again").set("/judged", std::nullopt).take();
 }
 
 Command exclude(const JobDocument& document, size_t index, const std::string& why)

@@ -13,7 +13,7 @@ Json newJob(const std::string& number, const std::string& title, const Method& m
 
 Command head(const JobDocument& document, const std::string& key, const std::string& value);
 Command material(const JobDocument& document, const std::string& name);
-Command option(const JobDocument& document, const std::string& key, const std::string& value);
+Command option(const JobDocument& document, const std::string& key, const std::string& value, const std::string& why = {});
 /// For one specimen only; an empty value goes back to the job's.
 Command specimenOption(const JobDocument& document, size_t index, const std::string& key, const std::string& value, const std::string& why);
 
@@ -34,6 +34,9 @@ Expected<Command> requirement(const JobDocument& document, const std::string& sy
 
 Command settle(const JobDocument& document, size_t index, const std::string& code, const std::string& who, const std::string& why, const std::string& when);
 Command unsettle(const JobDocument& document, size_t index, const std::string& code);
+/// A person stands behind the verdict of the set from here on; changing a reading asks for a reason.
+Command judge(const JobDocument& document, const std::string& who, const std::string& when);
+Command unjudge(const JobDocument& document);
 Command exclude(const JobDocument& document, size_t index, const std::string& why);
 Command include(const JobDocument& document, size_t index);
 

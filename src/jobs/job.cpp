@@ -33,7 +33,7 @@ public:
         instruments();
         requirements();
         specimens();
-        unknown(json_, {"fortitor_job", "job", "method", "material", "options", "requirements", "specimens", "instruments", "truth", "lot", "plan", "report", "stage"}, "");
+        unknown(json_, {"fortitor_job", "job", "method", "material", "options", "requirements", "specimens", "instruments", "truth", "lot", "plan", "report", "stage", "judged"}, "");
         if (problem_)
             return *problem_;
         return std::move(job_);

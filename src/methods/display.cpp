@@ -19,13 +19,30 @@ int decimalsOf(double step)
 
 } // namespace
 
-ShownFigure showValue(const ResultSpec& spec, std::optional<double> base, double expanded, RoundingRule rule)
+const Unit& displayUnit(Kind kind, double magnitude, UnitSystem system)
+{
+    const auto unit = [](const char* spelling) -> const Unit& { return *findUnit(spelling); };
+    const bool inch = system == UnitSystem::InchPound;
+    const bool old = system == UnitSystem::Legacy;
+    switch (kind) {
+    case Kind::Strain: return *findUnit("%", Kind::Strain);
+    case Kind::Stress: return inch ? unit("ksi") : old ? unit("kgf/mm2") : unit("MPa");
+    case Kind::Force: return inch ? unit("lbf") : old ? unit("kgf") : std::abs(magnitude) >= 1000 ? unit("kN") : unit("N");
+    case Kind::Length: return inch ? unit("in") : unit("mm");
+    case Kind::Area: return inch ? unit("in2") : unit("mm2");
+    case Kind::Energy: return inch ? *findUnit("ft·lbf", Kind::Energy) : old ? *findUnit("kgf·m", Kind::Energy) : unit("J");
+    default: return baseUnit(kind);
+    }
+}
+
+ShownFigure showValue(const ResultSpec& spec, std::optional<double> base, double expanded, RoundingRule rule, UnitSystem system)
 {
     ShownFigure shown;
     const Unit* unit = findUnit(spec.unit, spec.unit == "%" ? Kind::Strain : Kind::Number);
     const bool giga = unit->kind == Kind::Stress && spec.step >= 100;
-    const Unit& display = giga ? *findUnit("GPa") : *unit;
-    const double step = giga ? spec.step / 1000 : spec.step;
+    const bool other = system != UnitSystem::SI && unit->kind != Kind::Strain && unit->kind != Kind::Number && unit->kind != Kind::EnergyDensity;
+    const Unit& display = other ? displayUnit(unit->kind, base.value_or(0), system) : giga ? *findUnit("GPa") : *unit;
+    const double step = other ? 0 : giga ? spec.step / 1000 : spec.step;
     shown.unit = display.symbol == "1" ? "" : std::string(display.symbol);
     shown.perBase = 1 / display.factor;
     shown.decimals = step > 0 ? decimalsOf(step) : 3;
@@ -54,9 +71,9 @@ ShownFigure showValue(const ResultSpec& spec, std::optional<double> base, double
     return shown;
 }
 
-ShownFigure showFigure(const ResultSpec& spec, const Result& result, RoundingRule rule)
+ShownFigure showFigure(const ResultSpec& spec, const Result& result, RoundingRule rule, UnitSystem system)
 {
-    return showValue(spec, result.value, result.budget.expanded, rule);
+    return showValue(spec, result.value, result.budget.expanded, rule, system);
 }
 
 ResultSpec specFor(const Method& method, const std::string& symbol)

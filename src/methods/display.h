@@ -14,6 +14,12 @@ enum class RoundingRule {
     FourDigits,    ///< four significant digits
 };
 
+/// Which units people see. Inside, and in files, nothing changes.
+enum class UnitSystem { SI, InchPound, Legacy };
+
+/// The unit a quantity is shown in: % for strains, kN from 1000 N up, ksi, lbf, in; kgf and kgf/mm².
+const Unit& displayUnit(Kind kind, double magnitude, UnitSystem system);
+
 /// A figure as people see it.
 struct ShownFigure {
     std::string text;        ///< "69.8"; "–" when missing
@@ -24,9 +30,10 @@ struct ShownFigure {
     int decimals = 0;
 };
 
-/// Moduli are shown in GPa, the rest in the result's own unit, rounded by the rule.
-ShownFigure showFigure(const ResultSpec& spec, const Result& result, RoundingRule rule = RoundingRule::StepsToEven);
-ShownFigure showValue(const ResultSpec& spec, std::optional<double> base, double expanded, RoundingRule rule = RoundingRule::StepsToEven);
+/// Moduli are shown in GPa, the rest in the result's own unit, rounded by the rule. In other unit
+/// systems the steps of the method mean nothing: four significant digits.
+ShownFigure showFigure(const ResultSpec& spec, const Result& result, RoundingRule rule = RoundingRule::StepsToEven, UnitSystem system = UnitSystem::SI);
+ShownFigure showValue(const ResultSpec& spec, std::optional<double> base, double expanded, RoundingRule rule = RoundingRule::StepsToEven, UnitSystem system = UnitSystem::SI);
 
 /// The spec of a result; proof strengths at other offsets borrow that of Rp0.2.
 ResultSpec specFor(const Method& method, const std::string& symbol);

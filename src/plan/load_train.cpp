@@ -97,37 +97,53 @@ std::vector<Remark> checkTrain(const std::vector<TrainLink>& train, const Expect
     return remarks;
 }
 
-std::optional<RatePlan> planRates(const SpecimenInput& input, const ExpectedLoad& expected)
+std::optional<RatePlan> planRates(const RateSpec& rule, const SpecimenInput& input, const ExpectedLoad& expected)
 {
-    double length = firstLength(input, "parallel_length");
-    if (!(length > 0))
-        length = firstLength(input, "grip_distance");
+    double length = 0;
+    for (const char* key : {"parallel_length", "grip_distance", "height", "thickness"})
+        if (!(length > 0))
+            length = firstLength(input, key);
     if (!(length > 0))
         return std::nullopt;
-    constexpr double slow = 0.00025; // 1/s, ISO 6892-1 method A
-    constexpr double fast = 0.0067;
     RatePlan plan;
+    const double slow = rule.speed > 0 ? rule.speed / length : rule.slow;
+    const double fast = rule.speed > 0 || !(rule.changeAt > 0) ? slow : rule.fast;
     plan.yieldSpeed = slow * length;
     plan.afterSpeed = fast * length;
-    plan.changeStrain = 0.018;
-    plan.lowest = 0.8 * slow;
-    plan.highest = 1.2 * slow;
-    plan.yieldTime = plan.changeStrain / slow;
-    plan.wholeTime = plan.yieldTime + std::max(0.0, (expected.elongation > 0 ? 1.2 * expected.elongation : 0.2) - plan.changeStrain) / fast;
+    plan.changeStrain = rule.changeAt;
+    plan.lowest = (1 - rule.window) * slow;
+    plan.highest = (1 + rule.window) * slow;
+    const double last = expected.elongation > 0 ? 1.2 * expected.elongation : 0.2;
+    plan.yieldTime = (rule.changeAt > 0 ? rule.changeAt : last) / slow;
+    plan.wholeTime = plan.yieldTime + (rule.changeAt > 0 ? std::max(0.0, last - rule.changeAt) / fast : 0);
     return plan;
 }
 
-StopLimits proposeLimits(const std::vector<TrainLink>& train, const SpecimenInput& input, const ExpectedLoad& expected)
+StopLimits proposeLimits(const std::vector<TrainLink>& train, const Method& method, const SpecimenInput& input, const ExpectedLoad& expected)
 {
     StopLimits limits;
     if (const auto weakest = weakestLink(train))
         limits.force = weakest->capacity;
     const double length = std::max(firstLength(input, "parallel_length"), firstLength(input, "grip_distance"));
-    limits.extension = std::max(5.0, 2 * length * (expected.elongation > 0 ? expected.elongation : 0.3));
-    limits.forceDrop = 0.4;
-    const auto rates = planRates(input, expected);
+    const double height = firstLength(input, "height");
+    limits.extension = method.loading == Loading::Compression ? std::max(1.0, 0.8 * height) : std::max(5.0, 2 * length * (expected.elongation > 0 ? expected.elongation : 0.3));
+    limits.forceDrop = method.loading == Loading::Compression ? 0 : 0.4; // a shell that folds drops its force each time
+    const auto rates = planRates(method.rates, input, expected);
     limits.time = rates ? 3 * rates->wholeTime : 1800;
     return limits;
+}
+
+std::optional<std::string> limitReached(const StopLimits& limits, const RunState& now)
+{
+    if (limits.force > 0 && now.force > limits.force)
+        return "stopped at the force limit, " + formatQuantity(limits.force, *findUnit("kN"), 3);
+    if (limits.forceDrop > 0 && now.peak > 0.02 * limits.force && now.force < (1 - limits.forceDrop) * now.peak)
+        return "stopped at a force drop of " + formatFixed(100 * limits.forceDrop, 0) + " %";
+    if (limits.extension > 0 && now.travel > limits.extension)
+        return "stopped at the travel limit, " + formatQuantity(limits.extension, *findUnit("mm"), 3);
+    if (limits.time > 0 && now.time > limits.time)
+        return std::string("stopped at the time limit");
+    return std::nullopt;
 }
 
 } // namespace fortitor

@@ -50,6 +50,19 @@ struct StopLimits {
     double time = 0;      ///< s
 };
 
+/// Where a running test stands against its limits. N, N, mm, s, all from the start of the run.
+struct RunState {
+    double force = 0;
+    double peak = 0;
+    double travel = 0;
+    double time = 0;
+};
+
+/// The limit that is reached, in words; nothing while the run may go on. A force drop counts once the
+/// peak stands clear of the noise (2 % of the force limit): the break itself is seen before it, what
+/// is left is a specimen that slips out or gives way slowly.
+std::optional<std::string> limitReached(const StopLimits& limits, const RunState& state);
+
 /// Speeds and times of a tension test (methods basis, "Rates"; ISO 6892-1 method A).
 struct RatePlan {
     double yieldSpeed = 0;  ///< mm/s of crosshead, Lc·0.00025 /s
@@ -61,9 +74,9 @@ struct RatePlan {
 };
 
 /// Nothing without a parallel length or a grip distance.
-std::optional<RatePlan> planRates(const SpecimenInput& input, const ExpectedLoad& expected);
+std::optional<RatePlan> planRates(const RateSpec& rule, const SpecimenInput& input, const ExpectedLoad& expected);
 
 /// The proposal: weakest link, twice the expected stretch, 40 % drop, three times the expected time.
-StopLimits proposeLimits(const std::vector<TrainLink>& train, const SpecimenInput& input, const ExpectedLoad& expected);
+StopLimits proposeLimits(const std::vector<TrainLink>& train, const Method& method, const SpecimenInput& input, const ExpectedLoad& expected);
 
 } // namespace fortitor

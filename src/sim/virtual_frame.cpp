@@ -20,9 +20,22 @@ VirtualFrame::VirtualFrame(VirtualBar bar, FrameConditions conditions, std::uint
 {
 }
 
+void VirtualFrame::closeTopGrip()
+{
+    topClosed_ = true;
+    if (bottomClosed_)
+        pull();
+}
+
 void VirtualFrame::closeBottomGrip()
 {
     bottomClosed_ = true;
+    if (topClosed_)
+        pull();
+}
+
+void VirtualFrame::pull()
+{
     // Closing pulls the bar: the same force as so much crosshead motion.
     const double stretch = (conditions_.clampLoad / bar_.section / bar_.model.modulus * bar_.parallelLength + conditions_.compliance * conditions_.clampLoad);
     gripPosition_ = position_ - stretch - (conditions_.clampLoad > 0 ? 0 : -conditions_.slack);

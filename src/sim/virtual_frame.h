@@ -46,7 +46,8 @@ class VirtualFrame {
 public:
     VirtualFrame(VirtualBar bar, FrameConditions conditions, std::uint64_t seed);
 
-    void closeTopGrip() { topClosed_ = true; }
+    /// Either grip may close first; the second one pulls the bar by the clamp load.
+    void closeTopGrip();
     void closeBottomGrip();
     void openGrips();
     void zeroForce();
@@ -59,6 +60,7 @@ public:
     [[nodiscard]] bool broken() const { return broken_; }
     [[nodiscard]] bool gripped() const { return topClosed_ && bottomClosed_; }
     [[nodiscard]] bool topGripped() const { return topClosed_; }
+    [[nodiscard]] bool bottomGripped() const { return bottomClosed_; }
     [[nodiscard]] bool extensometerOn() const { return extensometerOn_; }
     [[nodiscard]] double speed() const { return speed_; }
     /// True strain and stress, for the one who checks.
@@ -66,6 +68,7 @@ public:
     [[nodiscard]] double trueStress() const { return stress_; }
 
 private:
+    void pull();
     void findState();
     double readForce();
     double readExtension();

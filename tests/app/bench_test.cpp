@@ -3,6 +3,8 @@
 #include "support.h"
 
 #include "app/bench/curve_plot.h"
+#include "app/bench/school_trial.h"
+#include "app/theme/units.h"
 #include "app/bench/import_dialog.h"
 #include "app/bench/margin.h"
 #include "app/bench/slip.h"
@@ -163,6 +165,110 @@ TEST_F(BenchTest, TabWalksTheHandlesAndArrowsNudge)
     EXPECT_FALSE(session().specimen().input.options.contains("yield_offset"));
 }
 
+TEST_F(BenchTest, TheBreakIsDraggedAlongTheCurve)
+{
+    openRigger(0, 4);
+    auto* plot = find<CurvePlot>("curvePlot");
+    const double automatic = *session().specimenOutcome().outcome->find("At")->value;
+    const auto handle = plot->handleOf("break");
+    ASSERT_NE(handle, CurvePlot::Handle::None);
+    const QPoint from = plot->handlePosition(handle).toPoint();
+    QTest::mouseClick(plot, Qt::LeftButton, {}, from);
+    EXPECT_FALSE(session().specimen().input.options.contains("break_at")); // a click only chooses
+    QTest::mousePress(plot, Qt::LeftButton, {}, from);
+    EXPECT_EQ(plot->active(), handle);
+    QTest::mouseMove(plot, from + QPoint(-60, 0));
+    QTest::mouseRelease(plot, Qt::LeftButton, {}, from + QPoint(-60, 0));
+    QApplication::processEvents();
+    ASSERT_TRUE(session().specimen().input.options.contains("break_at"));
+    const double moved = *session().specimenOutcome().outcome->find("At")->value;
+    EXPECT_LT(moved, automatic);
+    plot->setFocus();
+    press(Qt::Key_Right, Qt::ShiftModifier); // the handle is still the chosen one
+    EXPECT_GT(*session().specimenOutcome().outcome->find("At")->value, moved);
+    press(Qt::Key_R);
+    EXPECT_DOUBLE_EQ(*session().specimenOutcome().outcome->find("At")->value, automatic);
+}
+
+TEST_F(BenchTest, AJudgedSetAsksForAReason)
+{
+    openRigger(0, 5);
+    click("judgeKeep");
+    EXPECT_TRUE(session().judged());
+    session().setStage(4);
+    auto* plot = find<CurvePlot>("curvePlot");
+    plot->setFocus();
+    press(Qt::Key_Tab);
+    press(Qt::Key_Up);
+    EXPECT_FALSE(session().specimen().input.options.contains("slope"));
+    auto* reason = find<QLineEdit>("trialReason");
+    ASSERT_TRUE(reason);
+    reason->setFocus();
+    press(Qt::Key_Return); // none given yet
+    EXPECT_FALSE(session().specimen().input.options.contains("slope"));
+    type("foot reached into it");
+    press(Qt::Key_Return);
+    EXPECT_TRUE(session().specimen().input.options.contains("slope"));
+    bool kept = false;
+    for (const JournalEntry& row : session().logbook().journal(session().jobId(), 50))
+        kept = kept || row.why.contains("foot reached into it");
+    EXPECT_TRUE(kept);
+}
+
+TEST_F(BenchTest, ASchoolTriedOnReadCanBeDropped)
+{
+    openRigger(0, 4);
+    auto* school = find<QComboBox>("readSchool");
+    school->setCurrentIndex(school->findData("peak"));
+    emit school->activated(school->currentIndex());
+    auto* choice = find<QComboBox>("readChoice");
+    const double smooth = *session().specimenOutcome().outcome->find("Rm")->value;
+    choice->setCurrentText("raw");
+    emit choice->activated(choice->currentIndex());
+    auto* trial = find<SchoolTrial>("schoolTrial");
+    ASSERT_TRUE(trial->onTrial());
+    EXPECT_TRUE(trial->tableText().contains("before"));
+    click("trialDrop");
+    EXPECT_DOUBLE_EQ(*session().specimenOutcome().outcome->find("Rm")->value, smooth);
+    choice = find<QComboBox>("readChoice");
+    EXPECT_EQ(choice->currentText(), "smooth");
+    choice->setCurrentText("raw");
+    emit choice->activated(choice->currentIndex());
+    click("trialAccept");
+    EXPECT_EQ(session().specimen().input.options.at("peak"), "raw");
+    EXPECT_FALSE(session().job().specimens[1].input.options.contains("peak"));
+}
+
+TEST_F(BenchTest, UnitsShownChangeNothingKept)
+{
+    openRigger(0, 4);
+    const Json before = session().document().json();
+    Units::instance().setSystem(UnitSystem::InchPound);
+    EXPECT_TRUE(find<Slip>("slip-Rm")->valueText().endsWith("ksi"));
+    Units::instance().setSystem(UnitSystem::SI);
+    EXPECT_TRUE(find<Slip>("slip-Rm")->valueText().endsWith("MPa"));
+    EXPECT_EQ(session().document().json(), before);
+}
+
+TEST_F(BenchTest, LowerGripFirstIsASchoolAndTheStepsFollow)
+{
+    openRigger(3, 2);
+    EXPECT_TRUE(find<QPushButton>("closeTop")->y() < find<QPushButton>("closeBottom")->y());
+    ASSERT_TRUE(session().apply(edits::option(session().document(), "first_grip", "lower")));
+    QApplication::processEvents();
+    EXPECT_TRUE(find<QPushButton>("closeBottom")->y() < find<QPushButton>("closeTop")->y());
+    click("zeroForce");
+    click("closeBottom");
+    LiveFrame& frame = window->frame();
+    EXPECT_TRUE(frame.shows("grip-bottom"));
+    EXPECT_LT(std::abs(frame.sample().force), 200);
+    click("closeTop");
+    EXPECT_GT(frame.sample().force, 800); // the second grip pulls, whichever it is
+    EXPECT_FALSE(frame.shows("grip-second"));
+    click("easeToZero");
+    EXPECT_TRUE(until([&] { return frame.shows("grip-second"); }));
+}
+
 TEST_F(BenchTest, EveryFigureExplainsItself)
 {
     openRigger(0, 4);
@@ -235,6 +341,10 @@ TEST_F(BenchTest, SchoolsChangeEveryFigureAndCanBeTakenBack)
     auto* area = find<QComboBox>("option-area_from");
     area->setCurrentText("least");
     emit area->activated(area->currentIndex());
+    // On trial first: before and after side by side, nothing kept.
+    EXPECT_DOUBLE_EQ(*session().specimenOutcome().outcome->find("Rm")->value, mean);
+    EXPECT_TRUE(find<SchoolTrial>("schoolTrial")->tableText().contains("after"));
+    click("trialAccept");
     EXPECT_GT(*session().specimenOutcome().outcome->find("Rm")->value, mean);
     press(Qt::Key_Z, Qt::ControlModifier);
     EXPECT_DOUBLE_EQ(*session().specimenOutcome().outcome->find("Rm")->value, mean);
@@ -250,7 +360,7 @@ TEST_F(BenchTest, StopByEscFromAnyPage)
     frame.closeTopGrip();
     frame.closeBottomGrip();
     frame.easeToZero();
-    ASSERT_TRUE(until([&] { return frame.shows("grip-bottom"); }));
+    ASSERT_TRUE(until([&] { return frame.shows("grip-second"); }));
     frame.putExtensometerOn();
     frame.setGuard(true);
     session().setStage(3);

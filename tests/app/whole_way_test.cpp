@@ -78,7 +78,7 @@ TEST_F(WholeWay, FromNewJobToPdfAndBackAfterClosing)
     click("closeBottom");
     ASSERT_TRUE(until([&] { return std::abs(window->frame().sample().force) > 800; }, 3000)) << "closing the grips puts load on";
     click("easeToZero");
-    ASSERT_TRUE(until([&] { return window->frame().shows("grip-bottom"); }));
+    ASSERT_TRUE(until([&] { return window->frame().shows("grip-second"); }));
     EXPECT_LT(std::abs(window->frame().sample().force), 60);
     click("extensometerOn");
     click("closeGuard");

@@ -44,7 +44,7 @@ TEST(LoadTrain, TheWeakestLinkCounts)
     ASSERT_TRUE(weakest);
     EXPECT_EQ(weakest->name, "G-40");
     EXPECT_FALSE(weakestLink({{"fixture", "unknown", 0, 0}}));
-    EXPECT_EQ(proposeLimits({cell50, grips40}, bar(), expectedLoad(bar())).force, 40000);
+    EXPECT_EQ(proposeLimits({cell50, grips40}, *findMethod("tension-metal"), bar(), expectedLoad(bar())).force, 40000);
 }
 
 TEST(LoadTrain, MarginsAreShares)
@@ -75,7 +75,7 @@ TEST(LoadTrain, ACellTooSmallOrTooLargeIsRefusedWithTheBetterOne)
 
 TEST(Rates, MethodA)
 {
-    const auto rates = planRates(bar(), expectedLoad(bar()));
+    const auto rates = planRates(findMethod("tension-metal")->rates, bar(), expectedLoad(bar()));
     ASSERT_TRUE(rates);
     EXPECT_NEAR(rates->yieldSpeed * 60, 0.9, 1e-12); // 60 mm: 0.9 mm/min
     EXPECT_NEAR(rates->afterSpeed, 0.0067 * 60, 1e-12);
@@ -84,9 +84,28 @@ TEST(Rates, MethodA)
     EXPECT_GT(rates->wholeTime, rates->yieldTime);
     SpecimenInput none = bar();
     none.dimensions.erase("parallel_length");
-    EXPECT_FALSE(planRates(none, expectedLoad(none)));
+    EXPECT_FALSE(planRates(findMethod("tension-metal")->rates, none, expectedLoad(none)));
     none.dimensions["grip_distance"] = {*parseQuantity("90 mm", Kind::Length)};
-    EXPECT_NEAR(planRates(none, expectedLoad(none))->yieldSpeed * 60, 1.35, 1e-12);
+    EXPECT_NEAR(planRates(findMethod("tension-metal")->rates, none, expectedLoad(none))->yieldSpeed * 60, 1.35, 1e-12);
+}
+
+TEST(Limits, EachStopsTheRunInWords)
+{
+    const StopLimits limits{40000, 20, 0.4, 600};
+    EXPECT_FALSE(limitReached(limits, {12000, 12000, 5, 100}));
+    EXPECT_EQ(limitReached(limits, {40001, 40001, 5, 100}), "stopped at the force limit, 40.0 kN");
+    EXPECT_EQ(limitReached(limits, {12000, 12000, 20.1, 100}), "stopped at the travel limit, 20.0 mm");
+    EXPECT_EQ(limitReached(limits, {12000, 12000, 5, 601}), "stopped at the time limit");
+}
+
+TEST(Limits, AForceDropCountsOnceThePeakIsClearOfTheNoise)
+{
+    const StopLimits limits{40000, 20, 0.4, 600};
+    EXPECT_FALSE(limitReached(limits, {6100, 10000, 5, 100}));
+    EXPECT_EQ(limitReached(limits, {5999, 10000, 5, 100}), "stopped at a force drop of 40 %");
+    EXPECT_FALSE(limitReached(limits, {-3, 12, 0, 1})); // noise about zero
+    const StopLimits folding{40000, 20, 0, 600};
+    EXPECT_FALSE(limitReached(folding, {100, 10000, 5, 100}));
 }
 
 } // namespace

@@ -2,8 +2,8 @@
 #include "app/bench/curve_plot.h"
 
 #include "app/theme/theme.h"
+#include "app/theme/units.h"
 #include "app/widgets/basics.h"
-#include "methods/display.h"
 #include "units/quantity.h"
 
 #include <QFontMetricsF>
@@ -16,6 +16,23 @@
 #include <cmath>
 
 namespace fortitor {
+namespace {
+
+/// Of a result that a mark or area stands for, the others that stand on it too.
+bool standsFor(const std::string& id, const QString& symbol)
+{
+    if (q(id) == symbol)
+        return true;
+    static const std::pair<const char*, const char*> kin[] = {{"Rm", "Agt"}, {"break", "A_ext"}, {"break", "At"}, {"break", "eps_b"}, {"break", "eps_tb"}, {"break", "sigma_b"}, {"sigma_m", "eps_m"}, {"sigma_y", "eps_y"}, {"sigma_max", "eps_max"}, {"F_peak", "d_peak"}, {"crush end", "W"}, {"crush end", "F_mean"}};
+    return std::ranges::any_of(kin, [&](const auto& k) { return k.first == id && symbol == k.second; });
+}
+
+QString axisTitle(const CurveAxis& axis, const Unit& unit)
+{
+    return q(axis.title) + ", " + q(std::string(unit.symbol));
+}
+
+} // namespace
 
 CurvePlot::CurvePlot(Session& session, QWidget* parent) : QWidget(parent), session_(session)
 {
@@ -24,21 +41,51 @@ CurvePlot::CurvePlot(Session& session, QWidget* parent) : QWidget(parent), sessi
     setMouseTracking(true);
     setMinimumSize(420, 220);
     setAttribute(Qt::WA_OpaquePaintEvent);
-    setWhatsThis("The blue squares are the ends of the straight part, the ochre one is the offset line. Drag them, or walk them with Tab and nudge with the arrows (Shift: coarser). R goes back to automatic. The wheel zooms, a double click shows all. M opens and closes the magnifier.");
+    setWhatsThis("The blue squares are the ends of the straight part, the ochre ring is the offset line, the dark squares are yield, maximum and break. Drag them, or walk them with Tab and nudge with the arrows (Shift: coarser). R goes back to automatic. The wheel zooms, a double click shows all. M opens and closes the magnifier, V changes between stress–strain, load–extension and the true curve.");
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
+    connect(&Units::instance(), &Units::changed, this, [this] { measureExtent(); update(); });
+}
+
+const CurveView* CurvePlot::view() const
+{
+    if (viewKind_ != View::StressStrain && other_)
+        return &*other_;
+    return outcome_ && outcome_->curve ? &*outcome_->curve : nullptr;
 }
 
 void CurvePlot::show(const Outcome* outcome)
 {
     const bool same = outcome_ && outcome && dragging_;
     outcome_ = outcome;
+    other_.reset();
+    if (outcome && outcome->curve && viewKind_ != View::StressStrain)
+        other_ = viewKind_ == View::True ? trueCurve(*outcome->curve) : loadExtension(*outcome->curve);
     if (!same)
         measureExtent();
     if (const CurveView* v = view(); v && !dragging_) {
         low_ = v->straightLow;
         high_ = v->straightHigh;
         offset_ = v->offset.value_or(0.002);
+        const auto all = handles();
+        if (std::ranges::find(all, active_) == all.end())
+            active_ = Handle::None;
+        if (active_ >= Handle::FirstMark)
+            markX_ = v->marks[static_cast<size_t>(active_) - static_cast<size_t>(Handle::FirstMark)].x;
     }
+    update();
+}
+
+void CurvePlot::setView(View kind)
+{
+    viewKind_ = kind;
+    active_ = Handle::None;
+    show(outcome_);
+    emit viewChanged(static_cast<int>(kind));
+}
+
+void CurvePlot::setBefore(const Outcome* before)
+{
+    before_ = before;
     update();
 }
 
@@ -54,31 +101,41 @@ void CurvePlot::setMagnifier(bool open)
     update();
 }
 
+bool CurvePlot::hasFoot() const
+{
+    const CurveView* v = view();
+    return magnifier_ && v && viewKind_ == View::StressStrain && v->slope > 0 && v->straightHigh > 0;
+}
+
 void CurvePlot::measureExtent()
 {
     zoomed_ = false;
-    maxStrain_ = 0.01;
-    minStrain_ = 0;
-    maxStress_ = 1;
+    maxX_ = 1e-9;
+    minX_ = 0;
+    maxY_ = 1e-9;
     const CurveView* v = view();
     if (!v)
         return;
     for (double e : v->x) {
-        maxStrain_ = std::max(maxStrain_, e * 100);
-        minStrain_ = std::min(minStrain_, e * 100);
+        maxX_ = std::max(maxX_, e);
+        minX_ = std::min(minX_, e);
     }
-    for (double stress : v->y)
-        maxStress_ = std::max(maxStress_, stress);
+    for (double y : v->y)
+        maxY_ = std::max(maxY_, y);
+    xScale_ = 1 / displayUnit(v->xAxis.kind, maxX_, units()).factor;
+    yScale_ = 1 / displayUnit(v->yAxis.kind, maxY_, units()).factor;
 }
 
 Chart CurvePlot::mainChart() const
 {
-    const QRectF area(56, 26, width() - 56 - 22, height() - 26 - 44);
+    const CurveView* v = view();
+    const double top = v && !v->bending.empty() ? 62 : 26;
+    const QRectF area(56, top, width() - 56 - 22, height() - top - 44);
     if (zoomed_)
         return {area, zoomLeft_, zoomRight_, zoomBottom_, zoomTop_};
-    const auto [x0, x1] = roomyRange(std::max(minStrain_, -0.04 * maxStrain_), maxStrain_);
-    const auto [y0, y1] = roomyRange(0, maxStress_ * 1.02);
-    return {area, std::min(x0, minStrain_), x1, y0, y1};
+    const auto [x0, x1] = roomyRange(std::max(minX_, -0.04 * maxX_) * xScale_, maxX_ * xScale_);
+    const auto [y0, y1] = roomyRange(0, maxY_ * yScale_ * 1.02);
+    return {area, std::min(x0, std::max(minX_, -0.1 * maxX_) * xScale_), x1, y0, y1};
 }
 
 QRectF CurvePlot::footBox() const
@@ -93,38 +150,68 @@ Chart CurvePlot::footChart() const
 {
     const QRectF box = footBox();
     const CurveView* v = view();
-    double yield = maxStress_;
+    double yield = std::min(maxY_, 3.2 * v->straightHigh);
+    double most = 0;
     for (const CurveMark& m : v->marks)
-        if (m.id.starts_with("Rp") || m.id == "ReH")
-            yield = std::min(yield, m.y);
-    const double right = (1.25 * yield / std::max(v->slope, 1.0) + std::max(offset_, 0.001) * 1.4) * 100;
-    return {box.adjusted(12, 24, -12, -14), -0.06 * right, right, -0.03 * yield, 1.22 * yield};
+        if (m.early)
+            most = std::max(most, m.y);
+    if (most > 0)
+        yield = most;
+    const double right = (1.25 * yield / v->slope + (v->offset ? std::max(offset_, 0.001) * 1.4 : 0)) * xScale_;
+    return {box.adjusted(12, 24, -12, -14), -0.06 * right, right, -0.03 * yield * yScale_, 1.22 * yield * yScale_};
+}
+
+std::vector<CurvePlot::Handle> CurvePlot::handles() const
+{
+    std::vector<Handle> all;
+    const CurveView* v = view();
+    if (!v)
+        return all;
+    if (v->slope > 0 && !v->straight.option.empty()) {
+        all.push_back(Handle::Low);
+        all.push_back(Handle::High);
+    }
+    if (v->offset && std::ranges::any_of(v->marks, [](const CurveMark& m) { return m.id.starts_with("Rp"); }))
+        all.push_back(Handle::Offset);
+    for (size_t i = 0; i < v->marks.size(); ++i)
+        if (!v->marks[i].option.empty())
+            all.push_back(markHandle(i));
+    return all;
+}
+
+CurvePlot::Handle CurvePlot::handleOf(const std::string& markId) const
+{
+    const CurveView* v = view();
+    for (size_t i = 0; v && i < v->marks.size(); ++i)
+        if (v->marks[i].id == markId && !v->marks[i].option.empty())
+            return markHandle(i);
+    return Handle::None;
 }
 
 QPointF CurvePlot::handlePosition(Handle handle) const
 {
     const CurveView* v = view();
-    if (!v)
+    if (!v || handle == Handle::None)
         return {};
-    const Chart chart = magnifier_ ? footChart() : mainChart();
-    const auto onLine = [&](double stress) { return chart.at(stress / v->slope * 100, stress); };
-    switch (handle) {
-    case Handle::Low: return onLine(low_);
-    case Handle::High: return onLine(high_);
-    case Handle::Offset: return chart.at((offset_ + 0.12 * maxStress_ / v->slope) * 100, 0.12 * maxStress_);
-    case Handle::None: break;
+    if (handle >= Handle::FirstMark) {
+        const CurveMark& m = v->marks[static_cast<size_t>(handle) - static_cast<size_t>(Handle::FirstMark)];
+        return spot(shownInFoot(m) ? footChart() : mainChart(), m.x, m.y);
     }
-    return {};
+    const Chart chart = hasFoot() ? footChart() : mainChart();
+    const auto onLine = [&](double y) { return spot(chart, y / v->slope, y); };
+    if (handle == Handle::Offset)
+        return spot(chart, offset_ + 0.12 * maxY_ / v->slope, 0.12 * maxY_);
+    return onLine(handle == Handle::Low ? low_ : high_);
 }
 
 CurvePlot::Handle CurvePlot::handleAt(const QPointF& at) const
 {
     Handle best = Handle::None;
     double nearest = 14;
-    for (Handle h : {Handle::Low, Handle::High, Handle::Offset}) {
+    for (Handle h : handles()) {
         const QPointF d = handlePosition(h) - at;
         const double away = std::hypot(d.x(), d.y());
-        if (view() && away < nearest) {
+        if (away < nearest) {
             nearest = away;
             best = h;
         }
@@ -137,12 +224,36 @@ void CurvePlot::paintCurve(QPainter& painter, const Chart& chart, double width) 
     const CurveView* v = view();
     const size_t n = v->x.size();
     const size_t cut = v->crossheadFrom > 0 && v->crossheadFrom < n ? v->crossheadFrom : n;
-    chart.drawCurve(painter, std::span(v->x).first(cut), std::span(v->y).first(cut), QPen(pal().ink, width, Qt::SolidLine, Qt::FlatCap), 100);
+    chart.drawCurve(painter, std::span(v->x).first(cut), std::span(v->y).first(cut), QPen(pal().ink, width, Qt::SolidLine, Qt::FlatCap), xScale_, yScale_);
     if (cut < n) {
         // Strain from the crosshead is drawn, but told apart.
         QPen pen(pal().ink, width, Qt::CustomDashLine, Qt::FlatCap, Qt::RoundJoin);
         pen.setDashPattern({9, 1.6});
-        chart.drawCurve(painter, std::span(v->x).subspan(cut - 1), std::span(v->y).subspan(cut - 1), pen, 100);
+        chart.drawCurve(painter, std::span(v->x).subspan(cut - 1), std::span(v->y).subspan(cut - 1), pen, xScale_, yScale_);
+    }
+}
+
+void CurvePlot::paintAreas(QPainter& painter, const Chart& chart) const
+{
+    const CurveView* v = view();
+    for (const CurveArea& a : v->areas) {
+        if (!standsFor(a.symbol, pointed_) && a.symbol != "W")
+            continue;
+        const auto from = static_cast<size_t>(std::ranges::find_if(v->x, [&](double x) { return x >= a.from; }) - v->x.begin());
+        const auto to = static_cast<size_t>(std::find_if(v->x.begin() + static_cast<std::ptrdiff_t>(from), v->x.end(), [&](double x) { return x > a.to; }) - v->x.begin());
+        if (to <= from + 1)
+            continue;
+        QPolygonF under = chart.thinned(std::span(v->x).subspan(from, to - from), std::span(v->y).subspan(from, to - from), xScale_, yScale_);
+        under.append(QPointF(under.back().x(), chart.py(0)));
+        under.append(QPointF(under.front().x(), chart.py(0)));
+        painter.save();
+        painter.setClipRect(chart.area(), Qt::IntersectClip);
+        QColor tint = pal().data[0];
+        tint.setAlpha(pointed_ == q(a.symbol) ? 70 : 34);
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(tint);
+        painter.drawPolygon(under);
+        painter.restore();
     }
 }
 
@@ -150,7 +261,9 @@ void CurvePlot::paintStraight(QPainter& painter, const Chart& chart, bool handle
 {
     const Palette& p = pal();
     const CurveView* v = view();
-    const auto onLine = [&](double stress, double off = 0) { return chart.at((stress / v->slope + off) * 100, stress); };
+    if (!(v->slope > 0))
+        return;
+    const auto onLine = [&](double y, double off = 0) { return spot(chart, y / v->slope + off, y); };
     painter.save();
     painter.setClipRect(chart.area().adjusted(-8, -8, 8, 8), Qt::IntersectClip);
     painter.setRenderHint(QPainter::Antialiasing);
@@ -162,7 +275,7 @@ void CurvePlot::paintStraight(QPainter& painter, const Chart& chart, bool handle
     for (const CurveMark& m : v->marks)
         if (m.id.starts_with("Rp"))
             yield = &m;
-    if (yield && handles) {
+    if (yield && handles && v->offset) {
         painter.setPen(QPen(p.accent, 1.4, Qt::DashLine));
         painter.drawLine(onLine(0, offset_), onLine(yield->y * 1.08, offset_));
     }
@@ -179,31 +292,30 @@ void CurvePlot::paintMarks(QPainter& painter, const Chart& chart, bool foot) con
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
     for (const CurveMark& m : view()->marks) {
-        const bool early = m.id.starts_with("Rp") || m.id == "ReH" || m.id == "ReL";
-        if (foot != (early && magnifier_) && !(early && !foot && !magnifier_))
+        if (foot != shownInFoot(m))
             continue;
-        if (foot && !early)
-            continue;
-        const QPointF at = chart.at(m.x * 100, m.y);
+        const QPointF at = spot(chart, m.x, m.y);
         if (!chart.area().adjusted(-2, -2, 2, 2).contains(at))
             continue;
-        const bool pointed = pointed_ == q(m.id) || (m.id == "Rm" && pointed_ == "Agt") || (m.id == "break" && (pointed_ == "A_ext" || pointed_ == "At"));
+        const bool pointed = standsFor(m.id, pointed_);
         painter.setPen(QPen(pointed ? p.accent : p.ink, pointed ? 2.4 : 1.8));
         painter.setBrush(p.surface);
         painter.drawRect(QRectF(at.x() - 4.5, at.y() - 4.5, 9, 9));
         painter.setPen(p.ink);
         const QFont font = wordFont(12);
         const QString name = q(m.label);
-        const double wide = m.id == "break" ? QFontMetricsF(font).horizontalAdvance(name) : drawSymbol(nullptr, {}, name, font);
-        QPointF word = foot && m.id != "ReH" ? at + QPointF(11, 16) : at + QPointF(-wide / 2, -12);
-        if (m.id == "break") {
-            word = at + QPointF(10, 4);
-            if (word.x() + wide > width() - 6)
-                word = at + QPointF(-wide - 10, 4);
+        const bool word = m.id == m.label && (m.id == "break" || m.id.find(' ') != std::string::npos);
+        const double wide = word ? QFontMetricsF(font).horizontalAdvance(name) : drawSymbol(nullptr, {}, name, font);
+        QPointF place = foot && m.id != "ReH" ? at + QPointF(11, 16) : at + QPointF(-wide / 2, -12);
+        place.setX(std::min(place.x(), width() - wide - 8.0));
+        if (word) {
+            place = at + QPointF(10, 4);
+            if (place.x() + wide > width() - 6)
+                place = at + QPointF(-wide - 10, 4);
             painter.setFont(font);
-            painter.drawText(word, name);
+            painter.drawText(place, name);
         } else {
-            drawSymbol(&painter, word, name, font);
+            drawSymbol(&painter, place, name, font);
         }
     }
     painter.restore();
@@ -224,17 +336,103 @@ void CurvePlot::paintFoot(QPainter& painter) const
     painter.drawText(box.topLeft() + QPointF(10, 17), QString("foot, 0 to %1 %").arg(chart.xAt(chart.area().right()), 0, 'f', 1));
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
+    painter.setClipRect(box.adjusted(1, 1, -1, -1));
     paintStraight(painter, chart, true);
     paintCurve(painter, chart, 1.7);
     paintMarks(painter, chart, true);
     painter.restore();
     painter.setFont(wordFont(11));
     painter.setPen(p.quiet);
-    const QString range = QString("straight part %1 to %2 MPa").arg(low_, 0, 'f', 0).arg(high_, 0, 'f', 0);
+    const Unit& unit = displayUnit(v->yAxis.kind, maxY_, units());
+    const int digits = high_ * yScale_ < 20 ? 2 : 0;
+    const QString range = v->straight.inX ? QString("straight part %1 to %2 % strain").arg(low_ / v->slope * 100, 0, 'f', 3).arg(high_ / v->slope * 100, 0, 'f', 3)
+                                          : QString("straight part %1 to %2 %3").arg(low_ * yScale_, 0, 'f', digits).arg(high_ * yScale_, 0, 'f', digits).arg(q(std::string(unit.symbol)));
     const QString points = QString("%1 points, R² %2").arg(v->straightPoints).arg(v->r2, 0, 'f', 5);
     const QFontMetricsF metrics(painter.font());
     painter.drawText(QPointF(box.right() - 10 - metrics.horizontalAdvance(range), box.bottom() - 28), range);
     painter.drawText(QPointF(box.right() - 10 - metrics.horizontalAdvance(points), box.bottom() - 11), points);
+}
+
+void CurvePlot::paintLimits(QPainter& painter, const Chart& chart) const
+{
+    const Palette& p = pal();
+    const CurveView* v = view();
+    if (!session_.isOpen() || v->yAxis.kind != outcome_->curve->yAxis.kind)
+        return;
+    for (const Requirement& r : session_.job().requirements) {
+        const Result* result = outcome_->find(r.symbol);
+        const bool onCurve = v->find(r.symbol) || r.symbol == "F_mean";
+        if (!result || result->unit->kind != v->yAxis.kind || !onCurve)
+            continue;
+        for (const auto& [limit, words] : {std::pair{r.min, "wanted: at least"}, std::pair{r.max, "wanted: at most"}}) {
+            if (!limit)
+                continue;
+            QColor line = p.stop;
+            line.setAlpha(130);
+            painter.setPen(QPen(line, 1));
+            const double y = std::round(chart.py(*limit * yScale_)) + 0.5;
+            painter.drawLine(QPointF(chart.area().left(), y), QPointF(chart.area().right(), y));
+            painter.setPen(p.quiet);
+            const QFont font = wordFont(11);
+            painter.setFont(font);
+            const QString rest = QString(" %1 %2").arg(words).arg(*limit * yScale_, 0, 'g', 5);
+            const double wide = drawSymbol(nullptr, {}, q(r.symbol), font) + QFontMetricsF(font).horizontalAdvance(rest);
+            const bool taken = std::ranges::any_of(v->marks, [&](const CurveMark& m) { const QPointF at = spot(chart, m.x, m.y); return std::abs(at.y() - y + 8) < 18 && at.x() > chart.area().right() - wide - 70; });
+            const QPointF at(taken ? chart.area().left() + 0.3 * chart.area().width() : chart.area().right() - wide - 4, y - 5);
+            const double symbol = drawSymbol(&painter, at, q(r.symbol), font);
+            painter.drawText(at + QPointF(symbol, 0), rest);
+        }
+    }
+}
+
+void CurvePlot::paintBending(QPainter& painter, const Chart& chart) const
+{
+    const CurveView* v = view();
+    if (v->bending.size() < 2)
+        return;
+    // A narrow gauge above the curve: how far the two faces differ, strain by strain.
+    const Palette& p = pal();
+    double most = 0.15;
+    for (size_t i = 0; i < v->bending.size(); ++i)
+        if (v->bendingX[i] > 0.05 * maxX_)
+            most = std::max(most, std::abs(v->bending[i]) * 1.1);
+    most = std::min(most, 1.0);
+    const QRectF strip(chart.area().left(), 22, chart.area().width(), 30);
+    const double middle = strip.center().y();
+    const auto y = [&](double b) { return middle - std::clamp(b / most, -1.0, 1.0) * strip.height() / 2; };
+    painter.fillRect(QRectF(QPointF(strip.left(), y(0.1)), QPointF(strip.right(), y(-0.1))), p.dataTint);
+    painter.setPen(QPen(p.hair, 1));
+    painter.drawLine(QPointF(strip.left(), middle), QPointF(strip.right(), middle));
+    QPolygonF line;
+    for (size_t i = 0; i < v->bending.size(); ++i)
+        line.append(QPointF(chart.px(v->bendingX[i] * xScale_), y(v->bending[i])));
+    painter.save();
+    painter.setClipRect(strip.adjusted(0, -2, 0, 2));
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(QPen(p.data[0], 1.5));
+    painter.drawPolyline(line);
+    painter.restore();
+    painter.setFont(wordFont(11));
+    painter.setPen(p.quiet);
+    painter.drawText(QPointF(strip.left(), 14), "bending of the two faces; band: within 10 %");
+}
+
+void CurvePlot::paintHandles(QPainter& painter) const
+{
+    const Palette& p = pal();
+    for (Handle h : handles()) {
+        const bool on = h == active_;
+        if (h >= Handle::FirstMark && !on)
+            continue; // marks are drawn already
+        const QPointF at = handlePosition(h);
+        const QColor colour = h == Handle::Offset ? p.accent : h >= Handle::FirstMark ? p.ink : p.data[0];
+        painter.setPen(QPen(colour, on ? 3 : 2));
+        painter.setBrush(on && hasFocus() ? colour : p.surface);
+        if (h == Handle::Offset)
+            painter.drawEllipse(at, 4.5, 4.5);
+        else
+            painter.drawRect(QRectF(at.x() - 4.5, at.y() - 4.5, 9, 9));
+    }
 }
 
 void CurvePlot::paintEvent(QPaintEvent*)
@@ -250,29 +448,19 @@ void CurvePlot::paintEvent(QPaintEvent*)
         return;
     }
     const Chart chart = mainChart();
-    const QString toe = std::abs(v->toe) > 2e-5 ? QString(" (foot taken off: %1 %)").arg(q(formatSignificant(v->toe * 100, 2))) : QString();
-    chart.drawAxes(painter, p, "strain, %" + toe, "stress, MPa");
+    const Unit& xUnit = displayUnit(v->xAxis.kind, maxX_, units());
+    const QString toe = std::abs(v->toe) > 1e-3 * maxX_ ? QString(" (foot taken off: %1 %2)").arg(q(formatSignificant(v->toe * xScale_, 2)), q(std::string(xUnit.symbol))) : QString();
+    paintAreas(painter, chart);
+    chart.drawAxes(painter, p, axisTitle(v->xAxis, xUnit) + toe, axisTitle(v->yAxis, displayUnit(v->yAxis.kind, maxY_, units())));
+    paintBending(painter, chart);
     painter.setRenderHint(QPainter::Antialiasing);
-    for (const Requirement& r : session_.isOpen() ? session_.job().requirements : std::vector<Requirement>{})
-        if (const ResultSpec* spec = session_.job().method->findResult(r.symbol); spec && spec->unit == "MPa" && r.symbol != "E")
-            for (const auto& [limit, words] : {std::pair{r.min, "wanted: at least"}, std::pair{r.max, "wanted: at most"}})
-                if (limit) {
-                    QColor line = p.stop;
-                    line.setAlpha(130);
-                    painter.setPen(QPen(line, 1));
-                    const double y = std::round(chart.py(*limit)) + 0.5;
-                    painter.drawLine(QPointF(chart.area().left(), y), QPointF(chart.area().right(), y));
-                    painter.setPen(p.quiet);
-                    painter.setFont(wordFont(11));
-                    const QString text = QString("%1 %2 %3").arg(q(r.symbol), words).arg(*limit, 0, 'g', 5);
-                    const double wide = QFontMetricsF(painter.font()).horizontalAdvance(text);
-                    const bool taken = std::ranges::any_of(v->marks, [&](const CurveMark& m) { const QPointF at = chart.at(m.x * 100, m.y); return std::abs(at.y() - y + 8) < 18 && at.x() > chart.area().right() - wide - 70; });
-                    painter.drawText(QPointF(taken ? chart.area().left() + 0.3 * chart.area().width() : chart.area().right() - wide - 4, y - 5), text);
-                }
-    paintStraight(painter, chart, !magnifier_);
+    paintLimits(painter, chart);
+    if (before_ && before_->curve && viewKind_ == View::StressStrain)
+        chart.drawCurve(painter, before_->curve->x, before_->curve->y, QPen(p.quiet, 1.2, Qt::DotLine), xScale_, yScale_);
+    paintStraight(painter, chart, !hasFoot());
     paintCurve(painter, chart, 1.9);
     if (v->crossheadFrom > 0 && v->crossheadFrom < v->x.size()) {
-        const QPointF at = chart.at(v->x[v->crossheadFrom] * 100, v->y[v->crossheadFrom]);
+        const QPointF at = spot(chart, v->x[v->crossheadFrom], v->y[v->crossheadFrom]);
         if (chart.area().contains(at)) {
             painter.setPen(QPen(p.quiet, 1.2, Qt::DotLine));
             painter.drawLine(at + QPointF(0, 14), at + QPointF(0, 92));
@@ -282,30 +470,20 @@ void CurvePlot::paintEvent(QPaintEvent*)
         }
     }
     paintMarks(painter, chart, false);
-    if (magnifier_)
+    if (hasFoot())
         paintFoot(painter);
-    for (Handle h : {Handle::Low, Handle::High, Handle::Offset}) {
-        const bool hasOffset = std::ranges::any_of(v->marks, [](const CurveMark& m) { return m.id.starts_with("Rp"); });
-        if (h == Handle::Offset && !hasOffset)
-            continue;
-        const QPointF at = handlePosition(h);
-        const QColor colour = h == Handle::Offset ? p.accent : p.data[0];
-        const bool on = h == active_;
-        painter.setPen(QPen(colour, on ? 3 : 2));
-        painter.setBrush(on && hasFocus() ? colour : p.surface);
-        if (h == Handle::Offset)
-            painter.drawEllipse(at, 4.5, 4.5);
-        else
-            painter.drawRect(QRectF(at.x() - 4.5, at.y() - 4.5, 9, 9));
-    }
+    paintHandles(painter);
 }
 
 void CurvePlot::tell(bool done)
 {
+    const CurveView* v = view();
     if (active_ == Handle::Offset)
         emit moved("yield_offset", q(formatSignificant(offset_ * 100, 3)) + " %", done);
+    else if (active_ >= Handle::FirstMark)
+        emit moved(q(v->marks[static_cast<size_t>(active_) - static_cast<size_t>(Handle::FirstMark)].option), q(markOptionText(*v, markX_)), done);
     else
-        emit moved("slope", QString("manual %1 MPa %2 MPa").arg(low_, 0, 'f', 2).arg(high_, 0, 'f', 2), done);
+        emit moved(q(v->straight.option), q(straightOptionText(*v, low_, high_)), done);
 }
 
 void CurvePlot::drag(const QPointF& at, bool done)
@@ -313,17 +491,37 @@ void CurvePlot::drag(const QPointF& at, bool done)
     const CurveView* v = view();
     if (!v)
         return;
-    const Chart chart = magnifier_ ? footChart() : mainChart();
+    if (active_ >= Handle::FirstMark) {
+        const size_t index = static_cast<size_t>(active_) - static_cast<size_t>(Handle::FirstMark);
+        if (index >= v->marks.size())
+            return;
+        // The mark keeps to the curve: its nearest point to the hand.
+        const Chart chart = shownInFoot(v->marks[index]) ? footChart() : mainChart();
+        double nearest = 1e300;
+        for (size_t i = 0; i < v->x.size(); ++i) {
+            const QPointF d = spot(chart, v->x[i], v->y[i]) - at;
+            const double away = d.x() * d.x() + 0.25 * d.y() * d.y();
+            if (away < nearest) {
+                nearest = away;
+                markX_ = v->x[i];
+            }
+        }
+        tell(done);
+        update();
+        return;
+    }
+    const Chart chart = hasFoot() ? footChart() : mainChart();
+    const double x = chart.xAt(at.x()) / xScale_;
+    const double y = chart.yAt(at.y()) / yScale_;
     if (active_ == Handle::Offset) {
-        const double strain = chart.xAt(at.x()) / 100 - chart.yAt(at.y()) / v->slope;
-        offset_ = std::clamp(std::round(strain * 1e4) / 1e4, 1e-4, 0.02);
+        offset_ = std::clamp(std::round((x - y / v->slope) * 1e4) / 1e4, 1e-4, 0.02);
     } else {
-        const double stress = chart.yAt(at.y());
-        const double least = 0.02 * maxStress_;
+        const double wanted = v->straight.inX ? x * v->slope : y;
+        const double least = v->straight.inX ? 2e-4 * v->slope : 0.02 * maxY_;
         if (active_ == Handle::Low)
-            low_ = std::clamp(stress, 0.0, high_ - least);
+            low_ = std::clamp(wanted, 0.0, std::max(0.0, high_ - least));
         else
-            high_ = std::clamp(stress, low_ + least, maxStress_);
+            high_ = std::clamp(wanted, low_ + least, std::max(low_ + least, maxY_));
     }
     tell(done);
     update();
@@ -331,15 +529,25 @@ void CurvePlot::drag(const QPointF& at, bool done)
 
 void CurvePlot::nudge(double steps)
 {
-    if (active_ == Handle::None || !view())
+    const CurveView* v = view();
+    if (active_ == Handle::None || !v)
         return;
-    const double least = 0.02 * maxStress_;
-    if (active_ == Handle::Low)
-        low_ = std::clamp(low_ + steps * maxStress_ / 400, 0.0, high_ - least);
-    else if (active_ == Handle::High)
-        high_ = std::clamp(high_ + steps * maxStress_ / 400, low_ + least, maxStress_);
-    else
+    if (active_ >= Handle::FirstMark) {
+        const size_t index = static_cast<size_t>(active_) - static_cast<size_t>(Handle::FirstMark);
+        const auto at = static_cast<std::ptrdiff_t>(std::ranges::find_if(v->x, [&](double x) { return x >= v->marks[index].x; }) - v->x.begin());
+        const auto last = static_cast<std::ptrdiff_t>(v->x.size()) - 1;
+        const auto stride = std::max<std::ptrdiff_t>(1, last / 2000);
+        markX_ = v->x[static_cast<size_t>(std::clamp<std::ptrdiff_t>(at + static_cast<std::ptrdiff_t>(steps) * stride, 0, last))];
+    } else if (active_ == Handle::Offset) {
         offset_ = std::clamp(std::round((offset_ + steps * 1e-4) * 1e4) / 1e4, 1e-4, 0.02);
+    } else {
+        const double least = v->straight.inX ? 2e-4 * v->slope : 0.02 * maxY_;
+        const double step = v->straight.inX ? 2e-5 * v->slope : maxY_ / 400;
+        if (active_ == Handle::Low)
+            low_ = std::clamp(low_ + steps * step, 0.0, std::max(0.0, high_ - least));
+        else
+            high_ = std::clamp(high_ + steps * step, low_ + least, std::max(low_ + least, maxY_));
+    }
     tell(true);
     update();
 }
@@ -349,14 +557,15 @@ void CurvePlot::mousePressEvent(QMouseEvent* event)
     setFocus();
     active_ = handleAt(event->position());
     dragging_ = active_ != Handle::None;
-    if (!dragging_ && view()) {
-        const Chart chart = mainChart();
+    if (view() && (!dragging_ || active_ >= Handle::FirstMark))
         for (const CurveMark& m : view()->marks) {
-            const QPointF d = chart.at(m.x * 100, m.y) - event->position();
+            const QPointF d = spot(shownInFoot(m) ? footChart() : mainChart(), m.x, m.y) - event->position();
             if (std::hypot(d.x(), d.y()) < 14)
-                emit markChosen(m.id == "break" ? "A_ext" : q(m.id));
+                emit markChosen(m.id == "break" ? (outcome_->find("A_ext") ? "A_ext" : "sigma_b") : q(m.id));
         }
-    }
+    if (active_ >= Handle::FirstMark && view())
+        markX_ = view()->marks[static_cast<size_t>(active_) - static_cast<size_t>(Handle::FirstMark)].x;
+    pressedAt_ = event->position();
     update();
 }
 
@@ -373,6 +582,9 @@ void CurvePlot::mouseReleaseEvent(QMouseEvent* event)
     if (!dragging_)
         return;
     dragging_ = false;
+    // A click chooses a mark; only a drag moves it.
+    if (active_ >= Handle::FirstMark && (event->position() - pressedAt_).manhattanLength() < 4)
+        return;
     drag(event->position(), true);
 }
 
@@ -395,7 +607,7 @@ void CurvePlot::wheelEvent(QWheelEvent* event)
     zoomRight_ = edge(chart.xAt(chart.area().right()), x);
     zoomBottom_ = edge(chart.yAt(chart.area().bottom()), y);
     zoomTop_ = edge(chart.yAt(chart.area().top()), y);
-    zoomed_ = zoomRight_ - zoomLeft_ < 1.6 * maxStrain_;
+    zoomed_ = zoomRight_ - zoomLeft_ < 1.6 * maxX_ * xScale_;
     update();
 }
 
@@ -415,10 +627,28 @@ void CurvePlot::keyPressEvent(QKeyEvent* event)
         break;
     case Qt::Key_R: emit backToAutomatic(); return;
     case Qt::Key_M: setMagnifier(!magnifier_); return;
+    case Qt::Key_V: setView(static_cast<View>((static_cast<int>(viewKind_) + 1) % 3)); return;
     case Qt::Key_0: zoomed_ = false; update(); return;
     default: break;
     }
     QWidget::keyPressEvent(event);
+}
+
+QString CurvePlot::handleWords(Handle h) const
+{
+    const CurveView* v = view();
+    if (!v)
+        return {};
+    if (h == Handle::Offset)
+        return QString("Offset line, %1 %").arg(q(formatSignificant(offset_ * 100, 2)));
+    if (h >= Handle::FirstMark) {
+        const CurveMark& m = v->marks[static_cast<size_t>(h) - static_cast<size_t>(Handle::FirstMark)];
+        return q(m.label) + ": " + q(formatQuantity(m.y, displayUnit(v->yAxis.kind, m.y, units()), 4)) + " at " + q(formatQuantity(m.x, displayUnit(v->xAxis.kind, m.x, units()), 4)) + "\nDrag it along the curve to set it by hand.";
+    }
+    if (h == Handle::None)
+        return {};
+    const double y = h == Handle::Low ? low_ : high_;
+    return QString("%1 end of the straight part, %2").arg(h == Handle::Low ? "Lower" : "Upper", q(formatQuantity(y, displayUnit(v->yAxis.kind, y, units()), 4)));
 }
 
 bool CurvePlot::event(QEvent* event)
@@ -427,10 +657,12 @@ bool CurvePlot::event(QEvent* event)
         auto* key = static_cast<QKeyEvent*>(event);
         if (key->key() == Qt::Key_Tab || key->key() == Qt::Key_Backtab) {
             // Tab walks the handles, then leaves.
-            const int step = key->key() == Qt::Key_Tab ? 1 : -1;
-            int next = static_cast<int>(active_) + step;
-            if (view() && next >= 1 && next <= 3) {
-                active_ = static_cast<Handle>(next);
+            const auto all = handles();
+            const auto here = std::ranges::find(all, active_);
+            auto next = static_cast<std::ptrdiff_t>(here == all.end() ? (key->key() == Qt::Key_Tab ? -1 : static_cast<std::ptrdiff_t>(all.size())) : here - all.begin());
+            next += key->key() == Qt::Key_Tab ? 1 : -1;
+            if (next >= 0 && next < static_cast<std::ptrdiff_t>(all.size())) {
+                active_ = all[static_cast<size_t>(next)];
                 update();
                 return true;
             }
@@ -440,13 +672,7 @@ bool CurvePlot::event(QEvent* event)
     }
     if (event->type() == QEvent::ToolTip) {
         auto* help = static_cast<QHelpEvent*>(event);
-        const Handle h = handleAt(help->pos());
-        QString words;
-        if (h == Handle::Low || h == Handle::High)
-            words = QString("%1 end of the straight part, %2 MPa").arg(h == Handle::Low ? "Lower" : "Upper").arg(h == Handle::Low ? low_ : high_, 0, 'f', 1);
-        else if (h == Handle::Offset)
-            words = QString("Offset line, %1 %").arg(q(formatSignificant(offset_ * 100, 2)));
-        QToolTip::showText(help->globalPos(), words, this);
+        QToolTip::showText(help->globalPos(), handleWords(handleAt(help->pos())), this);
         return true;
     }
     return QWidget::event(event);

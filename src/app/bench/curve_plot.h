@@ -8,29 +8,40 @@
 
 namespace fortitor {
 
-/// The curve of one specimen with handles for the straight part and the offset line, marks for
-/// yield, maximum and break, and a magnifier for the foot. Handles drag, Tab walks them, arrows
-/// nudge (Shift coarser), R goes back to automatic.
+/// The curve of one specimen as its method declares it: handles for the straight part, the offset
+/// line and every mark that may stand elsewhere, areas, a magnifier for the foot. Handles drag, Tab
+/// walks them, arrows nudge (Shift coarser), R goes back to automatic, V changes the view.
 class CurvePlot : public QWidget {
     Q_OBJECT
 public:
     CurvePlot(Session& session, QWidget* parent = nullptr);
     /// What is drawn: the outcome at hand, or the one of a handle on its way.
     void show(const Outcome* outcome);
-    /// Points a mark out: a result's symbol.
+    /// Points a mark or an area out: a result's symbol.
     void pointAt(const QString& symbol);
 
-    enum class Handle { None, Low, High, Offset };
+    /// None, the two ends, the offset line, then the marks of the view from FirstMark on.
+    enum class Handle { None, Low, High, Offset, FirstMark };
+    static Handle markHandle(size_t index) { return static_cast<Handle>(static_cast<int>(Handle::FirstMark) + static_cast<int>(index)); }
     [[nodiscard]] Handle active() const { return active_; }
     /// Where a handle stands, in the magnifier when it is open. For tests and tooltips.
     [[nodiscard]] QPointF handlePosition(Handle handle) const;
+    /// The handle of a mark by its id; None when it can't be moved.
+    [[nodiscard]] Handle handleOf(const std::string& markId) const;
     void setMagnifier(bool open);
+
+    enum class View { StressStrain, LoadExtension, True };
+    void setView(View view);
+    [[nodiscard]] View viewKind() const { return viewKind_; }
+    /// The figures drawn for what it would be otherwise, beside the curve of now: "before" of a choice.
+    void setBefore(const Outcome* before);
 
 signals:
     /// While a handle moves: the option and its value. `done` when it is let go.
     void moved(const QString& option, const QString& value, bool done);
     void backToAutomatic();
     void markChosen(const QString& symbol);
+    void viewChanged(int view);
 
 protected:
     void paintEvent(QPaintEvent*) override;
@@ -46,12 +57,21 @@ private:
     [[nodiscard]] Chart mainChart() const;
     [[nodiscard]] Chart footChart() const;
     [[nodiscard]] QRectF footBox() const;
-    [[nodiscard]] const CurveView* view() const { return outcome_ && outcome_->curve ? &*outcome_->curve : nullptr; }
+    [[nodiscard]] const CurveView* view() const;
+    [[nodiscard]] bool hasFoot() const;
+    [[nodiscard]] bool shownInFoot(const CurveMark& mark) const { return mark.early && hasFoot(); }
+    [[nodiscard]] std::vector<Handle> handles() const;
     [[nodiscard]] Handle handleAt(const QPointF& at) const;
+    [[nodiscard]] QPointF spot(const Chart& chart, double x, double y) const { return chart.at(x * xScale_, y * yScale_); }
+    [[nodiscard]] QString handleWords(Handle handle) const;
     void measureExtent();
+    void paintAreas(QPainter& painter, const Chart& chart) const;
+    void paintLimits(QPainter& painter, const Chart& chart) const;
+    void paintBending(QPainter& painter, const Chart& chart) const;
     void paintStraight(QPainter& painter, const Chart& chart, bool handles) const;
     void paintMarks(QPainter& painter, const Chart& chart, bool foot) const;
     void paintFoot(QPainter& painter) const;
+    void paintHandles(QPainter& painter) const;
     void paintCurve(QPainter& painter, const Chart& chart, double width) const;
     void drag(const QPointF& at, bool done);
     void nudge(double steps);
@@ -59,11 +79,17 @@ private:
 
     Session& session_;
     const Outcome* outcome_ = nullptr;
+    const Outcome* before_ = nullptr;
+    std::optional<CurveView> other_; ///< the curve in another view
+    View viewKind_ = View::StressStrain;
     Handle active_ = Handle::None;
     bool dragging_ = false;
     bool magnifier_ = true;
     double low_ = 0, high_ = 0, offset_ = 0.002; ///< where the handles are while they move
-    double maxStrain_ = 1, maxStress_ = 1, minStrain_ = 0;
+    double markX_ = 0;
+    QPointF pressedAt_;
+    double xScale_ = 1, yScale_ = 1; ///< base values to the units shown
+    double maxX_ = 1, maxY_ = 1, minX_ = 0; ///< base values
     double zoomLeft_ = 0, zoomRight_ = 0, zoomBottom_ = 0, zoomTop_ = 0;
     bool zoomed_ = false;
     QString pointed_;

@@ -7,6 +7,7 @@
 #include "jobs/edits.h"
 #include "report/report.h"
 
+#include <QDateTime>
 #include <QFontMetricsF>
 #include <QHBoxLayout>
 #include <QHeaderView>
@@ -226,10 +227,13 @@ JudgePage::JudgePage(Session& session, QWidget* parent) : Page(session, parent)
     reason_->setPlaceholderText("Why? Enter keeps it; both sets of figures stay in the journal");
     reason_->hide();
     hint_ = label({}, "quiet");
+    keep_ = button("Stand behind this verdict", "link", "judgeKeep");
+    row->addWidget(keep_);
     row->addWidget(out_);
     row->addWidget(reason_, 1);
     row->addWidget(hint_, 1);
     column->addLayout(row);
+    connect(keep_, &QPushButton::clicked, this, &JudgePage::keep);
     connect(out_, &QPushButton::clicked, this, &JudgePage::exclude);
     connect(reason_, &QLineEdit::returnPressed, this, [this] {
         if (session_.hasSpecimen() && !reason_->text().trimmed().isEmpty())
@@ -241,6 +245,11 @@ JudgePage::JudgePage(Session& session, QWidget* parent) : Page(session, parent)
         if (session_.isOpen() && r < static_cast<int>(session_.job().specimens.size()))
             session_.setCurrent(static_cast<size_t>(r));
     });
+}
+
+void JudgePage::keep()
+{
+    session_.apply(session_.judged() ? edits::unjudge(session_.document()) : edits::judge(session_.document(), s(session_.who()), s(QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm"))));
 }
 
 void JudgePage::exclude()
@@ -306,6 +315,10 @@ void JudgePage::refresh()
     reason_->hide();
     const bool has = session_.hasSpecimen();
     out_->setVisible(has);
+    keep_->setVisible(has);
+    const Json judged = session_.document().json().value("judged", Json::object());
+    keep_->setText(session_.judged() ? q("Judged by " + judged.value("who", "") + ", " + judged.value("when", "") + ". Open again") : QString("Stand behind this verdict"));
+    keep_->setToolTip("From then on moving a handle or changing a school asks for a reason.");
     if (has) {
         const bool out = !session_.specimen().excludedBecause.empty();
         out_->setText(out ? q("Take " + session_.specimen().label + " back into the set") : q("Leave " + session_.specimen().label + " out with reason…"));

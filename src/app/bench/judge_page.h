@@ -42,10 +42,12 @@ public:
 private:
     void fillTable();
     void exclude();
+    void keep();
     QLabel* verdict_ = nullptr;
     SetPicture* picture_ = nullptr;
     QTableWidget* table_ = nullptr;
     QPushButton* out_ = nullptr;
+    QPushButton* keep_ = nullptr;
     QLineEdit* reason_ = nullptr;
     QLabel* hint_ = nullptr;
 };

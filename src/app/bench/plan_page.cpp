@@ -108,6 +108,14 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
     schools_ = new QVBoxLayout;
     schools_->setSpacing(6);
     right->addLayout(schools_);
+    trial_ = new SchoolTrial(session);
+    right->addWidget(trial_);
+    connect(trial_, &SchoolTrial::changed, this, [this] {
+        if (!trial_->onTrial()) {
+            builtFor_.clear(); // what was dropped goes back to what stands
+            refresh();
+        }
+    });
     right->addStretch();
 }
 
@@ -177,6 +185,8 @@ void PlanPage::buildSchools()
     clearLayout(schools_);
     const Json options = session_.document().json().value("options", Json::object());
     for (const OptionSpec& spec : session_.job().method->options) {
+        if (!spec.onPlan())
+            continue;
         auto* row = new QHBoxLayout;
         row->setSpacing(10);
         auto* name = label(q(spec.label), "quiet");
@@ -195,7 +205,7 @@ void PlanPage::buildSchools()
                 box->setCurrentText(now);
             connect(box, &QComboBox::activated, this, [this, box, key = spec.key, first = spec.choices.front()] {
                 const std::string chosen = s(box->currentText());
-                session_.apply(edits::option(session_.document(), key, chosen == first ? "" : chosen));
+                trial_->propose(key, chosen == first ? "" : chosen, box->toolTip().isEmpty() ? box->currentText() : q(session_.job().method->findOption(key)->label) + ": " + box->currentText(), true);
             });
             row->addWidget(box, 1);
         } else {
@@ -206,7 +216,7 @@ void PlanPage::buildSchools()
                 if (!edit->isModified())
                     return;
                 edit->setModified(false);
-                session_.apply(edits::option(session_.document(), key, s(edit->text().trimmed())));
+                trial_->propose(key, s(edit->text().trimmed()), q(session_.job().method->findOption(key)->label) + ": " + (edit->text().trimmed().isEmpty() ? QString("as usual") : edit->text().trimmed()), true);
             });
             row->addWidget(edit, 1);
         }
@@ -228,10 +238,10 @@ void PlanPage::showForecast()
         line("greatest force, " + who, expected.maximum ? q(formatQuantity(*expected.maximum, *findUnit("kN"), 3)) + " · " + q(expected.basis) : q(expected.basis));
         if (expected.yield)
             line("yields near", q(formatQuantity(*expected.yield, *findUnit("kN"), 3)));
-        if (const auto rates = planRates(input, expected)) {
+        if (const auto rates = planRates(job.method->rates, input, expected)) {
             const Unit& perMinute = *findUnit("mm/min");
-            line("crosshead", QString("%1 to yield, then %2").arg(q(formatQuantity(rates->yieldSpeed, perMinute, 2)), q(formatQuantity(rates->afterSpeed, perMinute, 2))));
-            line("rate to yield", "0.00025 /s ± 20 %, ISO 6892-1 method A");
+            line("crosshead", job.method->rates.changeAt > 0 ? QString("%1 to yield, then %2").arg(q(formatQuantity(rates->yieldSpeed, perMinute, 2)), q(formatQuantity(rates->afterSpeed, perMinute, 2))) : q(formatQuantity(rates->yieldSpeed, perMinute, 2)));
+            line("rate", q(job.method->rates.words));
             line("time on the frame", QString("about %1 min a specimen, %2 min for all").arg(rates->wholeTime / 60, 0, 'f', 1).arg(rates->wholeTime / 60 * static_cast<double>(n), 0, 'f', 0));
         } else {
             line("crosshead", "needs the parallel length, on Measure");

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "app/bench/page.h"
+#include "app/bench/school_trial.h"
 
 #include <QComboBox>
 #include <QLabel>
@@ -31,6 +32,7 @@ private:
     QLineEdit* material_ = nullptr;
     QLineEdit* direction_ = nullptr;
     QVBoxLayout* requirements_ = nullptr;
+    SchoolTrial* trial_ = nullptr;
     QVBoxLayout* schools_ = nullptr;
     QLabel* forecast_ = nullptr;
     QLabel* published_ = nullptr;

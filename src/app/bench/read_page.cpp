@@ -1,9 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/read_page.h"
 
+#include "app/bench/note_picker.h"
 #include "app/theme/theme.h"
+#include "app/theme/units.h"
 #include "app/widgets/basics.h"
 #include "jobs/edits.h"
+#include "methods/common/figures.h"
 
 #include <QScrollArea>
 #include <QVBoxLayout>
@@ -15,8 +18,42 @@ ReadPage::ReadPage(Session& session, QWidget* parent) : Page(session, parent)
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(18, 4, 18, 6);
     column->setSpacing(8);
+    auto* tools = new QHBoxLayout;
+    tools->setSpacing(8);
+    view_ = new QComboBox;
+    view_->setObjectName("curveView");
+    view_->addItems({"stress and strain", "load and extension", "true curve"});
+    view_->setToolTip("What is drawn (V)");
+    school_ = new QComboBox;
+    school_->setObjectName("readSchool");
+    school_->setToolTip("A school of the method, tried on this specimen");
+    choice_ = new QComboBox;
+    choice_->setObjectName("readChoice");
+    choice_->setMinimumWidth(110);
+    auto* schoolWord = label("school", "quiet");
+    schoolWord->setWordWrap(false);
+    tools->addWidget(view_);
+    tools->addStretch();
+    noteRow_ = new QWidget;
+    notes_ = new QHBoxLayout(noteRow_);
+    notes_->setContentsMargins(0, 0, 0, 0);
+    notes_->setSpacing(8);
+    tools->addWidget(noteRow_);
+    tools->addWidget(schoolWord);
+    tools->addWidget(school_);
+    tools->addWidget(choice_);
+    choosers_ = {schoolWord, school_, choice_};
+    column->addLayout(tools);
     plot_ = new CurvePlot(session);
     column->addWidget(plot_, 1);
+    trial_ = new SchoolTrial(session);
+    column->addWidget(trial_);
+    connect(view_, &QComboBox::activated, this, [this](int i) { plot_->setView(static_cast<CurvePlot::View>(i)); });
+    connect(plot_, &CurvePlot::viewChanged, view_, &QComboBox::setCurrentIndex);
+    connect(school_, &QComboBox::activated, this, &ReadPage::buildChoices);
+    connect(choice_, &QComboBox::activated, this, &ReadPage::trySchool);
+    connect(trial_, &SchoolTrial::changed, this, &ReadPage::refresh);
+    connect(&Units::instance(), &Units::changed, this, [this] { if (isVisible()) refresh(); });
     working_ = new WorkingDrawer(session);
     column->addWidget(working_);
     auto* scroll = new QScrollArea;
@@ -37,11 +74,50 @@ ReadPage::ReadPage(Session& session, QWidget* parent) : Page(session, parent)
         const size_t i = session_.current();
         const Json options = session_.document().json()["specimens"][i].value("options", Json::object());
         CommandBuilder builder(session_.document(), session_.specimen().label + ": back to automatic");
-        for (const char* key : {"slope", "yield_offset"})
-            if (options.contains(key))
-                builder.set("/specimens/" + std::to_string(i) + "/options/" + key, std::nullopt);
+        for (const OptionSpec& spec : session_.job().method->options)
+            if (spec.onCurve() && options.contains(spec.key))
+                builder.set("/specimens/" + std::to_string(i) + "/options/" + spec.key, std::nullopt);
         session_.apply(builder.take());
     });
+}
+
+void ReadPage::buildChoices()
+{
+    choice_->clear();
+    const OptionSpec* spec = session_.job().method->findOption(s(school_->currentData().toString()));
+    if (!spec)
+        return;
+    for (const std::string& c : spec->choices)
+        choice_->addItem(q(c));
+    const auto& options = session_.specimen().input.options;
+    const auto it = options.find(spec->key);
+    choice_->setCurrentText(q(it == options.end() || it->second.empty() ? spec->fallback : it->second));
+    choice_->setToolTip(q(spec->help));
+}
+
+void ReadPage::trySchool()
+{
+    if (!session_.hasSpecimen())
+        return;
+    const std::string key = s(school_->currentData().toString());
+    trial_->propose(key, s(choice_->currentText()), school_->currentText() + ": " + choice_->currentText(), false);
+}
+
+void ReadPage::buildNotes()
+{
+    clearLayout(notes_);
+    const Method& method = *session_.job().method;
+    for (const NoteSpec& note : method.notes) {
+        if (note.stage != Stage::Read || note.choices.empty())
+            continue;
+        auto* pick = new NotePicker(note);
+        pick->setCurrent(q(noteOf(session_.specimen().input, note.key)));
+        connect(pick, &NotePicker::picked, this, [this, key = note.key](const QString& choice) {
+            session_.apply(edits::note(session_.document(), session_.current(), key, s(choice)));
+        });
+        notes_->addWidget(pick);
+    }
+    settleLayout(notes_);
 }
 
 std::vector<std::string> ReadPage::symbolsOf(const Outcome& outcome) const
@@ -112,8 +188,32 @@ void ReadPage::chooseSymbol(const QString& symbol)
 void ReadPage::refresh()
 {
     moving_.reset();
+    if (session_.isOpen() && builtFor_ != q(session_.job().method->id)) {
+        builtFor_ = q(session_.job().method->id);
+        school_->clear();
+        for (const OptionSpec& spec : session_.job().method->options)
+            if (spec.onPlan() && !spec.choices.empty() && spec.key != "first_grip")
+                school_->addItem(q(spec.label), q(spec.key));
+        plot_->setView(CurvePlot::View::StressStrain);
+    }
+    for (QWidget* w : choosers_)
+        w->setVisible(session_.hasSpecimen() && school_->count() > 0);
+    if (session_.hasSpecimen()) {
+        if (!trial_->onTrial())
+            buildChoices();
+        buildNotes();
+    }
     const bool has = session_.hasSpecimen() && session_.specimenOutcome().outcome.has_value();
     const Outcome* outcome = has ? &*session_.specimenOutcome().outcome : nullptr;
+    plot_->setBefore(nullptr);
+    if (has && trial_->onTrial()) {
+        // What is tried is drawn; what stands now is drawn beside it.
+        plot_->show(trial_->after());
+        plot_->setBefore(outcome);
+        working_->hide();
+        showOutcome(*trial_->after());
+        return;
+    }
     plot_->show(outcome);
     working_->setVisible(has && session_.record(session_.current()));
     if (!has) {
@@ -130,6 +230,10 @@ void ReadPage::handleMoved(const QString& option, const QString& value, bool don
 {
     if (!session_.hasSpecimen())
         return;
+    if (done && session_.judged()) {
+        trial_->propose(s(option), s(value), "Moved by hand", false);
+        return;
+    }
     if (done) {
         session_.apply(edits::specimenOption(session_.document(), session_.current(), s(option), s(value), {}));
         return;
@@ -146,7 +250,7 @@ void ReadPage::handleMoved(const QString& option, const QString& value, bool don
 
 QStringList ReadPage::keys() const
 {
-    return {"Tab|walk the handles, then the slips", "arrows|nudge a handle (Shift coarser)", "R|back to automatic", "M|magnifier", "wheel, 0|zoom, show all", "Space on a slip|how it came about"};
+    return {"Tab|walk the handles, then the slips", "arrows|nudge a handle (Shift coarser)", "R|back to automatic", "M|magnifier", "V|stress–strain, load–extension, true curve", "wheel, 0|zoom, show all", "Space on a slip|how it came about"};
 }
 
 } // namespace fortitor

@@ -3,9 +3,11 @@
 
 #include "app/bench/curve_plot.h"
 #include "app/bench/page.h"
+#include "app/bench/school_trial.h"
 #include "app/bench/slip.h"
 #include "app/bench/working_drawer.h"
 
+#include <QComboBox>
 #include <QHBoxLayout>
 
 namespace fortitor {
@@ -20,9 +22,20 @@ public:
     void chooseSymbol(const QString& symbol);
 
 private:
+    void buildChoices();
+    void trySchool();
+    void buildNotes();
     void showOutcome(const Outcome& outcome);
     void handleMoved(const QString& option, const QString& value, bool done);
     [[nodiscard]] std::vector<std::string> symbolsOf(const Outcome& outcome) const;
+    QComboBox* view_ = nullptr;
+    QComboBox* school_ = nullptr;
+    QComboBox* choice_ = nullptr;
+    std::vector<QWidget*> choosers_;
+    QWidget* noteRow_ = nullptr;
+    QHBoxLayout* notes_ = nullptr;
+    SchoolTrial* trial_ = nullptr;
+    QString builtFor_;
     CurvePlot* plot_ = nullptr;
     WorkingDrawer* working_ = nullptr;
     QHBoxLayout* slipRow_ = nullptr;

@@ -5,6 +5,7 @@
 #include "app/widgets/basics.h"
 #include "draw/specimen_drawing.h"
 #include "jobs/edits.h"
+#include "methods/common/stress_strain.h"
 
 #include <QFontMetricsF>
 #include <QHBoxLayout>
@@ -165,8 +166,9 @@ void SetUpPage::buildSteps()
         void (LiveFrame::*call)();
     };
     static constexpr Act acts[] = {{"force-zeroed", "Zero", "zeroForce", &LiveFrame::zeroForce}, {"grip-top", "Close top", "closeTop", &LiveFrame::closeTopGrip}, {"grip-bottom", "Close lower", "closeBottom", &LiveFrame::closeBottomGrip}, {"extensometer-on", "On, balance", "extensometerOn", &LiveFrame::putExtensometerOn}};
+    const auto options = session_.hasSpecimen() ? session_.specimen().input.options : std::map<std::string, std::string>{};
     for (const StepSpec& spec : session_.job().method->steps) {
-        if (spec.stage != Stage::SetUp)
+        if (spec.stage != Stage::SetUp || !stepApplies(spec, *session_.job().method, options))
             continue;
         auto* line = new QHBoxLayout;
         line->setSpacing(10);
@@ -182,13 +184,16 @@ void SetUpPage::buildSteps()
                 connect(act, &QPushButton::clicked, &frame_, a.call);
                 line->addWidget(act);
             }
-        if (spec.watch == "grip-bottom") {
+        if (spec.watch == "grip-second") {
+            const bool lower = spec.onlyIf.ends_with("=top"); // the one that is still open
+            act = lower ? button("Close lower", "", "closeBottom") : button("Close top", "", "closeTop");
+            act->setMinimumWidth(104);
+            connect(act, &QPushButton::clicked, &frame_, lower ? &LiveFrame::closeBottomGrip : &LiveFrame::closeTopGrip);
             auto* ease = button("Ease to zero", "", "easeToZero");
             ease->setMinimumWidth(104);
             connect(ease, &QPushButton::clicked, &frame_, &LiveFrame::easeToZero);
             auto* two = new QVBoxLayout;
             two->setSpacing(4);
-            line->removeWidget(act);
             two->addWidget(act);
             two->addWidget(ease);
             line->addLayout(two);
@@ -210,7 +215,7 @@ void SetUpPage::refresh()
     if (!session_.isOpen())
         return;
     buildChoices();
-    const QString key = QString::number(session_.jobId()) + "/" + QString::number(session_.current()) + q(session_.document().json().value("instruments", Json::object()).dump()) + (session_.hasSpecimen() ? q(session_.document().json()["specimens"][session_.current()].value("dimensions", Json::object()).dump()) : QString());
+    const QString key = QString::number(session_.jobId()) + "/" + QString::number(session_.current()) + q(session_.document().json().value("instruments", Json::object()).dump()) + (session_.hasSpecimen() ? q(session_.document().json()["specimens"][session_.current()].value("dimensions", Json::object()).dump()) + q(optionOr(session_.specimen().input, "first_grip", "")) : QString());
     if (key != preparedFor_ && !frame_.running()) {
         preparedFor_ = key;
         trouble_ = frame_.prepare();
@@ -302,7 +307,7 @@ void SetUpPage::paintEvent(QPaintEvent*)
     const auto link = [&](size_t i) { return i < margins.size() ? margins[i] : TrainMargin{}; };
     const auto used = [&](const TrainMargin& m) { return m.used > 0 ? QString("%1 · used to %2 %").arg(kilonewtons(m.link.capacity)).arg(m.used * 100, 0, 'f', 0) : m.link.capacity > 0 ? kilonewtons(m.link.capacity) : QString("capacity not known"); };
     const bool top2 = frame_.shows("grip-top");
-    const bool low2 = frame_.ready() && top2 && frame_.holdBacks().filter("both grips").isEmpty();
+    const bool low2 = frame_.shows("grip-bottom");
     box(top + unit * 1.1, 76, unit * 1.4, p.surface);
     words(top + unit * 1.55, q(link(0).link.name), used(link(0)), link(0).used, weakest && weakest->name == link(0).link.name);
     box(top + unit * 2.8, 56, unit * 1.7, top2 ? p.hair : p.surface);

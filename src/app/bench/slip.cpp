@@ -2,6 +2,7 @@
 #include "app/bench/slip.h"
 
 #include "app/theme/theme.h"
+#include "app/theme/units.h"
 #include "app/widgets/basics.h"
 #include "draw/chart.h"
 
@@ -31,7 +32,7 @@ Slip::Slip(QString symbol, QWidget* parent) : QWidget(parent), symbol_(std::move
 
 void Slip::show(const ResultSpec& spec, const Result& result, std::optional<double> published, std::optional<double> min, std::optional<double> max)
 {
-    figure_ = showFigure(spec, result);
+    figure_ = showFigure(spec, result, RoundingRule::StepsToEven, units());
     name_ = q(spec.name);
     value_ = result.value;
     published_ = published;

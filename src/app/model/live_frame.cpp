@@ -84,8 +84,8 @@ QString LiveFrame::prepare()
             if (const auto capacity = parseQuantity(row.body.value("capacity", ""), Kind::Force))
                 cells.push_back({"cell", row.name.toStdString(), capacity->base, 0.02});
     trainRemarks_ = checkTrain(train_, expected_, cells);
-    rates_ = planRates(specimen.input, expected_);
-    limits_ = proposeLimits(train_, specimen.input, expected_);
+    rates_ = planRates(session_.job().method->rates, specimen.input, expected_);
+    limits_ = proposeLimits(train_, *session_.job().method, specimen.input, expected_);
     const auto section = sectionTerm(specimen.input, "", "So");
     if (!section || !*section)
         return "The section is not measured yet.";
@@ -123,6 +123,8 @@ bool LiveFrame::shows(const std::string& watch) const
     if (watch == "grip-top")
         return frame_ && frame_->topGripped();
     if (watch == "grip-bottom")
+        return frame_ && frame_->bottomGripped();
+    if (watch == "grip-second")
         return frame_ && frame_->gripped() && eased_;
     if (watch == "extensometer-on")
         return balanced_;
@@ -174,18 +176,25 @@ void LiveFrame::closeTopGrip()
     if (!frame_ || running())
         return;
     frame_->closeTopGrip();
-    happened("grip-closed", "Top grip closed");
-    emit updated();
+    gripClosed("Top grip closed");
 }
 
 void LiveFrame::closeBottomGrip()
 {
-    if (!frame_ || running() || !frame_->topGripped())
+    if (!frame_ || running())
         return;
     frame_->closeBottomGrip();
-    sample_ = frame_->step(sampleStep);
-    happened("grip-closed", "Lower grip closed");
-    eased_ = false;
+    gripClosed("Lower grip closed");
+}
+
+void LiveFrame::gripClosed(const char* words)
+{
+    if (frame_->gripped()) {
+        // The second grip puts load on: it is eased off, whichever it is.
+        sample_ = frame_->step(sampleStep);
+        eased_ = false;
+    }
+    happened("grip-closed", words);
     emit updated();
 }
 
@@ -280,23 +289,14 @@ void LiveFrame::stop()
 
 bool LiveFrame::limitReached()
 {
-    const auto end = [&](const std::string& text) {
-        frame_->setSpeed(0);
-        state_ = State::Stopped;
-        happened("limit", text);
-        close(QString::fromStdString(text));
-        return true;
-    };
-    if (limits_.force > 0 && sample_.force > limits_.force)
-        return end("stopped at the force limit, " + formatQuantity(limits_.force, *findUnit("kN"), 3));
-    // The break itself is seen before this; what is left is a bar that slips out or gives way slowly.
-    if (peak_ > 0.02 * limits_.force && sample_.force < (1 - limits_.forceDrop) * peak_)
-        return end("stopped at a force drop of " + formatFixed(100 * limits_.forceDrop, 0) + " %");
-    if (sample_.displacement - startPosition_ > limits_.extension)
-        return end("stopped at the travel limit, " + formatQuantity(limits_.extension, *findUnit("mm"), 3));
-    if (sample_.time - startTime_ > limits_.time)
-        return end("stopped at the time limit");
-    return false;
+    const auto why = fortitor::limitReached(limits_, {sample_.force, peak_, sample_.displacement - startPosition_, sample_.time - startTime_});
+    if (!why)
+        return false;
+    frame_->setSpeed(0);
+    state_ = State::Stopped;
+    happened("limit", *why);
+    close(QString::fromStdString(*why));
+    return true;
 }
 
 void LiveFrame::advance(double seconds)

@@ -67,6 +67,7 @@ signals:
     void finished();
 
 private:
+    void gripClosed(const char* words);
     void tick();
     void advance(double seconds);
     void keepSamples(bool all);

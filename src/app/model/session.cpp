@@ -199,12 +199,12 @@ bool Session::attachKept(size_t index, const QString& id, const QString& source)
     return apply(edits::attachRecord(*document_, index, id.toStdString(), source.toStdString(), {}));
 }
 
-std::optional<Outcome> Session::preview(size_t index, const std::string& option, const std::string& value) const
+std::optional<Outcome> Session::preview(size_t index, const std::string& option, const std::string& value, bool whole) const
 {
     SpecimenInput input = job().specimens[index].input;
     constexpr size_t mostRows = 25000;
     input.record = record(index);
-    if (input.record && input.record->rows() > 2 * mostRows) {
+    if (!whole && input.record && input.record->rows() > 2 * mostRows) {
         const std::string& id = job().specimens[index].recordId;
         if (thin_.first != id || !thin_.second)
             thin_ = {id, std::make_shared<const Record>(thinnedRecord(*input.record, mostRows))};

@@ -53,8 +53,10 @@ public:
     bool attachKept(size_t index, const QString& id, const QString& source);
 
     /// Works a specimen out with one option changed, without keeping anything. Of a long record every
-    /// n-th row is read, so that the figures keep up with a hand; what is kept is read whole.
-    [[nodiscard]] std::optional<Outcome> preview(size_t index, const std::string& option, const std::string& value) const;
+    /// n-th row is read unless `whole`, so that the figures keep up with a hand; what is kept is read whole.
+    [[nodiscard]] std::optional<Outcome> preview(size_t index, const std::string& option, const std::string& value, bool whole = false) const;
+    /// Whether a person stands behind the verdict of the set.
+    [[nodiscard]] bool judged() const { return isOpen() && document().json().contains("judged"); }
 
     /// How far a specimen has come: measured, loaded, read, judged.
     [[nodiscard]] int steps(size_t index) const;

@@ -63,7 +63,7 @@ bool captureViews(MainWindow& window, const QString& folder)
     frame.closeTopGrip();
     frame.closeBottomGrip();
     frame.easeToZero();
-    runUntil([&] { return frame.shows("grip-bottom"); }, 8000);
+    runUntil([&] { return frame.shows("grip-second"); }, 8000);
     keep("set-up");
     frame.putExtensometerOn();
     frame.setGuard(true);

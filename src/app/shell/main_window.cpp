@@ -5,6 +5,7 @@
 #include "app/bench/ribbon.h"
 #include "app/shell/finder.h"
 #include "app/theme/theme.h"
+#include "app/theme/units.h"
 #include "app/widgets/basics.h"
 #include "app/widgets/busy.h"
 #include "jobs/edits.h"
@@ -28,6 +29,21 @@
 #include <QWhatsThis>
 
 namespace fortitor {
+namespace {
+
+const std::vector<std::pair<QString, UnitSystem>>& unitSystems()
+{
+    static const std::vector<std::pair<QString, UnitSystem>> all{{"SI", UnitSystem::SI}, {"inch and pound", UnitSystem::InchPound}, {"kgf, as old records have them", UnitSystem::Legacy}};
+    return all;
+}
+
+void setUnits(UnitSystem system)
+{
+    Units::instance().setSystem(system);
+    QSettings().setValue("units", static_cast<int>(system));
+}
+
+} // namespace
 
 MainWindow::MainWindow(Logbook& logbook, QWidget* parent) : QMainWindow(parent), session_(logbook), frame_(session_)
 {
@@ -105,6 +121,8 @@ MainWindow::MainWindow(Logbook& logbook, QWidget* parent) : QMainWindow(parent),
     qApp->installEventFilter(this);
     QSettings settings;
     session_.setWho(settings.value("who", "operator A").toString());
+    Units::instance().setSystem(static_cast<UnitSystem>(std::clamp(settings.value("units", 0).toInt(), 0, 2)));
+    connect(&Units::instance(), &Units::changed, this, [this] { emit session_.changed(); });
     restoreGeometry(settings.value("geometry").toByteArray());
     if (!settings.contains("geometry"))
         resize(1280, 800);
@@ -325,6 +343,9 @@ void MainWindow::find()
                  exportJob(path);
          }},
         {"Take back", "Ctrl+Z", [this] { session_.undo(); }},
+        {"Units shown: SI", "", [] { setUnits(UnitSystem::SI); }},
+        {"Units shown: inch and pound", "", [] { setUnits(UnitSystem::InchPound); }},
+        {"Units shown: kgf, as old records have them", "", [] { setUnits(UnitSystem::Legacy); }},
         {"Light or dark", "", [] { Theme::instance().setDark(!Theme::instance().dark()); QSettings().setValue("dark", Theme::instance().dark()); }},
         {"Who is working…", "", [this] {
              bool ok = false;
@@ -371,6 +392,12 @@ void MainWindow::menu(const QPoint& at)
     menu.addAction((redo ? "Do again: " + q(session_.document().redoWords()) : QString("Do again")) + "\tCtrl+Shift+Z", this, [this] { session_.redo(); })->setEnabled(redo);
     menu.addSeparator();
     menu.addAction("Find…\tCtrl+K", this, [this] { find(); });
+    QMenu* unitMenu = menu.addMenu("Units shown");
+    for (const auto& [name, system] : unitSystems()) {
+        QAction* action = unitMenu->addAction(name, this, [system = system] { setUnits(system); });
+        action->setCheckable(true);
+        action->setChecked(units() == system);
+    }
     menu.addAction(Theme::instance().dark() ? "Light" : "Dark", this, [] { Theme::instance().setDark(!Theme::instance().dark()); QSettings().setValue("dark", Theme::instance().dark()); });
     QMenu* who = menu.addMenu("Who is working: " + session_.who());
     for (const QString& name : {QString("operator A"), QString("operator B")})

@@ -225,7 +225,7 @@ CurveView curveFrom(StressStrain&& data, const SpecimenInput&, const std::option
     }
     view.section = section;
     view.length = data.gaugeLength;
-    const size_t to = std::min(data.stress.size(), data.end);
+    const size_t to = std::min(data.stress.size(), std::max(data.end, data.drawnEnd));
     const size_t from = data.onset > 20 ? data.onset - 20 : 0;
     if (data.crossheadAfterRemoval)
         view.crossheadFrom = *data.removedAt - std::min(*data.removedAt, from);

@@ -336,6 +336,7 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
     for (double& s : data.stress)
         s /= section;
     data.noise = forceNoise / section;
+    data.drawnEnd = data.end;
     return data;
 }
 

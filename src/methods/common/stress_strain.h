@@ -26,6 +26,7 @@ struct StressStrain {
     double peakRaw = 0;               ///< greatest force as read, N, zero taken off
     size_t onset = 0;
     size_t end = 0;                   ///< one past the last point that counts
+    size_t drawnEnd = 0;              ///< one past the last point drawn; later than `end` when a break was moved back
     std::optional<Fracture> fracture;
     StrainSource source = StrainSource::None;
     double gaugeLength = 0;           ///< what strain is divided by, mm; 0 when it came as strain

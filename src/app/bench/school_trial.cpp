@@ -1,0 +1,127 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/bench/school_trial.h"
+
+#include "app/theme/theme.h"
+#include "app/theme/units.h"
+#include "app/widgets/basics.h"
+#include "draw/chart.h"
+#include "jobs/edits.h"
+
+#include <QHBoxLayout>
+#include <QVBoxLayout>
+
+#include <cmath>
+
+namespace fortitor {
+namespace {
+
+constexpr int mostColumns = 6;
+
+/// Figures that change by more than a hundred-thousandth, as a table: symbol, before, after, change.
+QString beforeAfter(const Method& method, const Outcome& before, const Outcome& after)
+{
+    QString heads, first, second, change;
+    int shown = 0;
+    for (const Result& r : after.results) {
+        const Result* was = before.find(r.symbol);
+        const bool known = was && was->value;
+        if ((!known && !r.value) || (known && r.value && std::abs(*r.value - *was->value) <= 1e-5 * std::abs(*was->value)) || shown >= mostColumns)
+            continue;
+        const ResultSpec spec = specFor(method, r.symbol);
+        const auto text = [&](const Result* one) { const ShownFigure f = one ? showFigure(spec, *one, RoundingRule::FourDigits, units()) : ShownFigure{}; return one && one->value ? q(f.text + (f.unit.empty() ? "" : " " + f.unit)) : QString("–"); };
+        const QString cell = "<td style='padding-right:18px'>%1</td>";
+        heads += cell.arg(symbolHtml(q(r.symbol)));
+        first += cell.arg(text(was));
+        second += cell.arg(text(&r));
+        change += cell.arg(known && r.value && *was->value != 0 ? QString("%1 %").arg(100 * (*r.value / *was->value - 1), 0, 'f', 2) : QString());
+        ++shown;
+    }
+    if (shown == 0)
+        return "No figure of this specimen changes.";
+    const QString quiet = QString("<tr style='color:%1'><td style='padding-right:12px'>%2</td>%3</tr>");
+    return "<table cellspacing='1'>" + quiet.arg(pal().quiet.name(), "", heads) + quiet.arg(pal().ink.name(), "before", first) + quiet.arg(pal().ink.name(), "after", second) + quiet.arg(pal().quiet.name(), "change", change) + "</table>";
+}
+
+} // namespace
+
+SchoolTrial::SchoolTrial(Session& session, QWidget* parent) : QWidget(parent), session_(session)
+{
+    setObjectName("schoolTrial");
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 4, 0, 4);
+    column->setSpacing(6);
+    table_ = label({});
+    table_->setObjectName("trialTable");
+    table_->setTextFormat(Qt::RichText);
+    table_->setFont(figureFont(12));
+    column->addWidget(table_);
+    auto* row = new QHBoxLayout;
+    reason_ = new QLineEdit;
+    reason_->setObjectName("trialReason");
+    reason_->setPlaceholderText("The set is judged already: why change it?");
+    accept_ = button("Accept", "primary", "trialAccept");
+    auto* drop = button("Drop it", "link", "trialDrop");
+    row->addWidget(reason_, 1);
+    row->addWidget(accept_);
+    row->addWidget(drop);
+    row->addStretch();
+    column->addLayout(row);
+    connect(accept_, &QPushButton::clicked, this, &SchoolTrial::accept);
+    connect(reason_, &QLineEdit::returnPressed, this, &SchoolTrial::accept);
+    connect(drop, &QPushButton::clicked, this, &SchoolTrial::drop);
+    for (auto signal : {&Session::currentChanged, &Session::opened})
+        connect(&session, signal, this, &SchoolTrial::drop);
+    hide();
+}
+
+void SchoolTrial::propose(const std::string& option, const std::string& value, const QString& words, bool forJob)
+{
+    option_ = option;
+    value_ = value;
+    forJob_ = forJob;
+    after_.reset();
+    if (!session_.hasSpecimen() || !session_.record(session_.current()) || !session_.specimenOutcome().outcome) {
+        accept();
+        return;
+    }
+    after_ = session_.preview(session_.current(), option, value, true);
+    if (!after_) {
+        accept(); // what can't be read is told by the job itself
+        return;
+    }
+    table_->setText(QString("<b>%1</b>, tried on %2%3").arg(words.toHtmlEscaped(), q(session_.specimen().label).toHtmlEscaped(), forJob ? " · accepting it changes the whole job" : "") + beforeAfter(*session_.job().method, *session_.specimenOutcome().outcome, *after_));
+    reason_->clear();
+    reason_->setVisible(session_.judged());
+    show();
+    (session_.judged() ? static_cast<QWidget*>(reason_) : accept_)->setFocus();
+    emit changed();
+}
+
+void SchoolTrial::accept()
+{
+    if (option_.empty())
+        return;
+    const bool compared = after_.has_value();
+    const std::string why = s(reason_->text().trimmed());
+    if (compared && session_.judged() && why.empty()) {
+        reason_->setFocus();
+        return;
+    }
+    const std::string option = std::exchange(option_, {});
+    after_.reset();
+    hide();
+    session_.apply(forJob_ ? edits::option(session_.document(), option, value_, why) : edits::specimenOption(session_.document(), session_.current(), option, value_, why));
+    emit changed();
+}
+
+void SchoolTrial::drop()
+{
+    if (option_.empty())
+        return;
+    option_.clear();
+    after_.reset();
+    hide();
+    emit changed();
+}
+
+} // namespace fortitor
