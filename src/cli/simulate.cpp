@@ -20,25 +20,19 @@ Json jobFor(const CatalogueEntry& entry, const SimulatedRun& run, std::uint64_t 
     Json specimen;
     specimen["label"] = fmt::format("{}-{}", entry.name, seed);
     Json& d = specimen["dimensions"];
-    d["shape"] = entry.diameter > 0 ? "round" : "rectangular";
+    d["shape"] = entry.shape;
     for (const auto& [key, values] : run.specimen.dimensions)
         d[key] = values.size() == 1 ? Json(values.front()) : Json(values);
+    for (const auto& [key, value] : entry.options)
+        j["options"][key] = value;
     specimen["record"] = {{"file", recordName}};
     j["specimens"] = Json::array({specimen});
-    const MetalTruth& t = run.specimen.truth;
-    const auto put = [&](const char* symbol, double value, const char* unit) {
-        if (value != 0)
-            j["truth"][symbol] = {{"value", value}, {"unit", unit}};
-    };
-    put("E", t.modulus, "MPa");
-    put("Rp0.2", t.proof02, "MPa");
-    put("ReH", t.upper, "MPa");
-    put("ReL", t.lower, "MPa");
-    put("Ae", t.yieldExtension * 100, "%");
-    put("Rm", t.strength, "MPa");
-    put("Agt", t.totalAtMaximum * 100, "%");
-    put("A_ext", t.plasticAtBreak * 100, "%");
-    put("Z", t.necking * 100, "%");
+    const Method& method = *findMethod(entry.method);
+    for (const auto& [symbol, value] : run.specimen.truth) {
+        const ResultSpec& spec = *method.findResult(symbol);
+        const Unit& unit = *findUnit(spec.unit, spec.unit == "%" ? Kind::Strain : Kind::Number);
+        j["truth"][symbol] = {{"value", unit.fromBase(value)}, {"unit", spec.unit}};
+    }
     return j;
 }
 
@@ -48,7 +42,7 @@ int simulate(const std::string& specimen, std::uint64_t seed, const std::string&
 {
     if (specimen == "list") {
         for (const CatalogueEntry& e : catalogue())
-            fmt::print("{:<16}{:<16}{}\n", e.name, e.method, e.words);
+            fmt::print("{:<22}{:<20}{}\n", e.name, e.method, e.words);
         return done;
     }
     const CatalogueEntry* entry = findCatalogueEntry(specimen);

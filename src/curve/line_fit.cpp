@@ -51,7 +51,7 @@ double QuadraticFit::vertex() const
     if (c == 0)
         return centre;
     const double t = -b / (2 * c);
-    return std::abs(t) <= 1 ? centre + t * halfWidth : centre;
+    return centre + std::clamp(t, -1.0, 1.0) * halfWidth;
 }
 
 QuadraticFit fitQuadratic(std::span<const double> x, std::span<const double> y)

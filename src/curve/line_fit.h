@@ -34,7 +34,7 @@ struct QuadraticFit {
     size_t n = 0;
 
     [[nodiscard]] double at(double x) const;
-    /// x of the top (or bottom) if the parabola opens that way inside the stretch, else the centre.
+    /// x of the top (or bottom) if the parabola opens that way inside the stretch, else its nearer end.
     [[nodiscard]] double vertex() const;
 };
 

@@ -440,9 +440,14 @@ Expected<StraightPart> chordBetweenStrains(std::span<const double> x, std::span<
                        "two strains inside the record, the lower first", {}};
     const auto pointAt = [&](double strain) {
         const auto at = static_cast<size_t>(std::ranges::find_if(x, [&](double v) { return v >= strain; }) - x.begin());
-        const size_t half = std::max(size_t{1}, std::min(x.size() / 1000, size_t{25}));
-        const size_t a = at > half ? at - half : 0;
-        const size_t b = std::min(at + half, x.size());
+        // A twentieth of the chord to either side takes the noise out and bends by nothing that counts.
+        const double near = 0.05 * (to - from);
+        size_t a = at > 0 ? at - 1 : 0;
+        size_t b = std::min(at + 1, x.size());
+        while (a > 0 && at - a < 2000 && strain - x[a - 1] < near)
+            --a;
+        while (b < x.size() && b - at < 2000 && x[b] - strain < near)
+            ++b;
         const LineFit local = fitLine(part(x, a, b), part(y, a, b));
         return std::pair{at, local.valid() ? local.at(strain) : y[at]};
     };

@@ -19,8 +19,18 @@ SymbolParts partsOf(const QString& symbol)
     if (symbol == "yield_ratio")
         return {"Re/Rm", {}};
     const auto under = symbol.indexOf('_');
-    if (under > 0)
-        return {symbol.left(under), symbol.mid(under + 1)};
+    if (under > 0) {
+        const QString letter = symbol.left(under);
+        QString lowered = symbol.mid(under + 1);
+        if (lowered == "at_strain")
+            lowered = "x";
+        return {letter == "sigma" ? QString("σ") : letter == "eps" ? QString("ε") : letter, lowered};
+    }
+    if (symbol.startsWith("nu"))
+        return {"ν", symbol.mid(2)};
+    // A whole word stays one.
+    if (symbol.size() > 4 && std::ranges::all_of(symbol, [](QChar c) { return c.isLower(); }))
+        return {symbol, {}};
     return {symbol.left(1), symbol.mid(1)};
 }
 

@@ -113,6 +113,10 @@ private:
             put("Rm", row->strength);
             put("A", row->elongation);
         }
+        // State of the material stands for every specimen that does not say otherwise.
+        for (const auto& [key, value] : material.items())
+            if (value.is_string() && (key == "moisture" || key == "temperature" || key == "direction" || key == "conditioning" || (job_.method && job_.method->findNote(key))))
+                base_.notes[key] = value.get<std::string>();
         if (!material.contains("published"))
             return;
         if (!material["published"].is_object())
@@ -120,11 +124,12 @@ private:
         for (const auto& [symbol, value] : material["published"].items()) {
             const ResultSpec* spec = job_.method->findResult(symbol);
             const Unit* unit = spec ? findUnit(spec->unit, spec->unit == "%" ? Kind::Strain : Kind::Number) : nullptr;
-            if (!unit && symbol != "yield" && symbol != "G" && symbol != "nu") {
+            const bool strain = symbol == "A";
+            if (!unit && !strain && symbol != "yield" && symbol != "E" && symbol != "Rm" && symbol != "G" && symbol != "nu") {
                 job_.notes.push_back({"unknown-key", Severity::Note, {}, "The published value \"" + symbol + "\" belongs to no result here; it is kept as it is.", "", {}});
                 continue;
             }
-            if (const auto q = quantity(value, unit ? unit->kind : symbol == "nu" ? Kind::Number : Kind::Stress, "material.published." + symbol)) {
+            if (const auto q = quantity(value, unit ? unit->kind : symbol == "nu" ? Kind::Number : strain ? Kind::Strain : Kind::Stress, "material.published." + symbol)) {
                 base_.published[symbol] = q->base;
                 base_.publishedSource = "material data of the job";
             }
@@ -173,6 +178,9 @@ private:
             out.extensionFloor = c->absolute;
             out.extensionName = (named("extensometer").empty() ? "extensometer" : named("extensometer")) + ", class " + c->name;
         }
+        if (tools.contains("extensometer") && tools["extensometer"].is_object() && tools["extensometer"].contains("travel"))
+            if (const auto q = quantity(tools["extensometer"]["travel"], Kind::Length, "instruments.extensometer.travel"))
+                out.extensionTravel = q->base;
         if (tools.contains("calliper") && tools["calliper"].is_object() && tools["calliper"].contains("error"))
             if (const auto q = quantity(tools["calliper"]["error"], Kind::Length, "instruments.calliper.error")) {
                 out.calliperError = q->base;
@@ -242,6 +250,18 @@ private:
         }
     }
 
+    /// The shape that the readings speak of, where none is named.
+    [[nodiscard]] std::string impliedShape(const SpecimenInput& input) const
+    {
+        const auto& shapes = job_.method ? job_.method->shapes : std::vector<std::string>{};
+        if (shapes.size() == 1)
+            return shapes.front();
+        for (const auto& [key, shape] : {std::pair{"diameter", "round"}, std::pair{"width", "rectangular"}, std::pair{"outer_diameter", "tube"}})
+            if (input.dimensions.contains(key) && std::ranges::find(shapes, shape) != shapes.end())
+                return shape;
+        return {};
+    }
+
     void dimensions(const Json& item, Specimen& s, const std::string& path)
     {
         if (!item.contains("dimensions") || item["dimensions"].is_null())
@@ -280,6 +300,8 @@ private:
             if (!readings.empty())
                 s.input.dimensions[key] = readings;
         }
+        if (s.input.shape.empty())
+            s.input.shape = impliedShape(s.input);
     }
 
     void notes(const Json& item, Specimen& s, const std::string& path)

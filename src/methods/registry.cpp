@@ -1,6 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "methods/compression/compression.h"
+#include "methods/crush/crush.h"
+#include "methods/flatwise_tension/flatwise_tension.h"
 #include "methods/method.h"
+#include "methods/tension_composite/tension_composite.h"
 #include "methods/tension_metal/tension_metal.h"
+#include "methods/tension_plastic/tension_plastic.h"
 
 #include <algorithm>
 
@@ -10,6 +15,11 @@ const std::vector<Method>& methodRegistry()
 {
     static const std::vector<Method> methods{
         tensionMetal(),
+        tensionPlastic(),
+        tensionComposite(),
+        flatwiseTension(),
+        compression(),
+        crush(),
     };
     return methods;
 }

@@ -53,9 +53,111 @@ CatalogueEntry round(std::string name, std::string words, std::string material, 
     return e;
 }
 
-std::string millimetres(double value, int decimals = 2)
+CatalogueEntry printed(std::string name, std::string words, std::string material, PlasticModel model)
 {
-    return formatFixed(value, decimals) + " mm";
+    CatalogueEntry e;
+    e.name = std::move(name);
+    e.words = std::move(words);
+    e.method = "tension-plastic";
+    e.material = std::move(material);
+    e.model = model;
+    e.shape = "rectangular";
+    e.diameter = 0;
+    e.width = 10;
+    e.thickness = 4;
+    e.gaugeLength = 0;
+    e.extensometer = 50;
+    e.parallelLength = 115;
+    e.compliance = 2.5e-6;
+    e.cell = 5000;
+    e.slowRate = 1.0 / 6000;
+    e.changeAt = 0.0035;
+    e.fastRate = 5.0 / 6000;
+    return e;
+}
+
+CatalogueEntry drawing(std::string name, std::string words, std::string material, PlasticModel model, double off)
+{
+    CatalogueEntry e = printed(std::move(name), std::move(words), std::move(material), model);
+    e.removeAtStrain = off;
+    e.fastRate = 50.0 / 6000;
+    return e;
+}
+
+CatalogueEntry laminate(std::string name, std::string words, std::string material, LaminateModel model, bool gauges, double width, double thickness, double cell)
+{
+    CatalogueEntry e = printed(std::move(name), std::move(words), std::move(material), {});
+    e.method = "tension-composite";
+    e.model = model;
+    e.width = width;
+    e.thickness = thickness;
+    e.gauges = gauges;
+    e.parallelLength = 150;
+    e.compliance = 6e-6;
+    e.cell = cell;
+    e.slowRate = e.fastRate = 2.0 / 60 / 150;
+    e.changeAt = 1;
+    return e;
+}
+
+CatalogueEntry bonded()
+{
+    CatalogueEntry e;
+    e.name = "shell-sandwich";
+    e.words = "shell sandwich, foam core between skins, bonded to blocks, pulled flatwise";
+    e.method = "flatwise-tension";
+    e.material = "shell sandwich, foam core";
+    e.model = CoreModel{75, 1.9};
+    e.shape = "block";
+    e.diameter = 0;
+    e.width = e.length = 50;
+    e.thickness = 14;
+    e.gaugeLength = 0;
+    e.extensometer = 14;
+    e.parallelLength = 14;
+    e.compliance = 2e-5;
+    e.cell = 10000;
+    e.slowRate = e.fastRate = 0.12 / 60 / 14;
+    e.changeAt = 10;
+    return e;
+}
+
+CatalogueEntry pressed(std::string name, std::string words, std::string material, SpecimenModel model, double diameter, double height, double stop, double cell)
+{
+    CatalogueEntry e;
+    e.name = std::move(name);
+    e.words = std::move(words);
+    e.method = "compression";
+    e.material = std::move(material);
+    e.model = std::move(model);
+    e.diameter = diameter;
+    e.shape = diameter > 0 ? "round" : "rectangular";
+    e.width = e.thickness = diameter > 0 ? 0 : 20;
+    e.height = e.parallelLength = height;
+    e.gaugeLength = 0;
+    e.extensometer = 0.5 * height;
+    e.cell = cell;
+    e.slowRate = 0.0005;
+    e.changeAt = stop;
+    e.fastRate = 0.003;
+    e.stopStrain = stop;
+    return e;
+}
+
+CatalogueEntry canister(std::string name, std::string words, bool negative)
+{
+    CatalogueEntry e = pressed(std::move(name), std::move(words), "aluminium canister", ShellModel{}, 66, 115, 47, 2000);
+    e.method = "crush";
+    e.shape = "shell";
+    e.extensometer = 0;
+    e.parallelLength = 1; // the law is one of force over travel
+    e.slowRate = e.fastRate = 10.0 / 60;
+    e.changeAt = 1000;
+    e.compliance = 2e-6;
+    e.points = 24000; // a sharp peak wants some 85 readings a second
+    e.recordedNegative = negative;
+    e.options["crush_to"] = "40 mm";
+    return e;
 }
 
 } // namespace
@@ -80,9 +182,23 @@ const std::vector<CatalogueEntry>& catalogue()
                              rounded(105000, 190, 115, 0.0016, 95, 0.06, 0.17, 0.27, 0.2), 8, 40, 50, 25000, 0));
         CatalogueEntry strip = round("strip-5083", "flat strip, aluminium 5083", "aluminium 5083 H111",
                                      rounded(71000, 105, 42, 0.0012, 165, 0.07, 0.15, 0.185, 0.06), 0, 50, 75, 25000, 0);
+        strip.shape = "rectangular";
         strip.width = 12.5;
         strip.thickness = 3;
         list.push_back(strip);
+        list.push_back(printed("footplate-along", "printed foot-plate bar, beads along the pull", "PLA", {3200, 52, 0.024, 46, 0.05, 45, 0.0235}));
+        list.push_back(printed("footplate-crossed", "printed foot-plate bar, beads crossed at 45 degrees", "PLA", {2900, 44, 0.026, 37, 0.09, 36, 0.062}));
+        list.push_back(printed("footplate-across", "printed foot-plate bar, printed upright: layers across the pull", "PLA", {2750, 40, 0.024, 30, 0.05, 30, 0.0105}));
+        list.push_back(drawing("gate-nylon", "moulded bar of gate nylon, yields and draws", "PA6 conditioned", {1100, 38, 0.22, 33, 1.1, 44, 1.8}, 0.25));
+        list.push_back(drawing("fairing-polyethylene", "fairing polyethylene, draws by several hundred per cent", "PE-HD", {1050, 24, 0.09, 14.5, 3.6, 21, 5.2}, 0.12));
+        list.push_back(laminate("shell-skin", "shell skin, carbon fabric and epoxy, gauges on both faces and across", "carbon/epoxy fabric", {60000, -1.2, 640, 0.06, 0.025}, true, 15, 2.2, 50000));
+        list.push_back(laminate("shell-skin-0", "spar cap, carbon and epoxy all along, gauges on both faces and across", "carbon/epoxy 0 deg", {135000, 4, 1750, 0.31, 0.03}, true, 15, 1.1, 50000));
+        list.push_back(laminate("deck-skin", "deck skin, glass fabric and epoxy, extensometer to the burst", "glass/epoxy fabric", {24000, -4, 400, 0.14, 0}, false, 25, 2.5, 50000));
+        list.push_back(bonded());
+        list.push_back(pressed("sill-block", "sill block, aluminium cylinder under compression", "6082-T6", rounded(70000, 215, 45, 0.0008, 170, 0.2, 0.6, 0.7, 0.16), 12, 24, 0.12, 100000));
+        list.push_back(pressed("spruce-block", "spruce block, pressed along the grain", "spruce", SofteningModel{11500, 42, 0.0055, 0.74, 0.025}, 0, 60, 0.022, 50000));
+        list.push_back(canister("canister", "buoyancy canister, thin aluminium shell", false));
+        list.push_back(canister("canister-negative", "the same canister from a frame that writes compression as negative", true));
         return list;
     }();
     return entries;
@@ -92,147 +208,6 @@ const CatalogueEntry* findCatalogueEntry(std::string_view name)
 {
     const auto it = std::ranges::find(catalogue(), name, &CatalogueEntry::name);
     return it == catalogue().end() ? nullptr : &*it;
-}
-
-SimulatedSpecimen drawSpecimen(const CatalogueEntry& entry, std::uint64_t seed)
-{
-    Random random(seed * 7919 + 17);
-    SimulatedSpecimen s;
-    MetalModel& m = s.bar.model = entry.model;
-    m.modulus *= 1 + 0.008 * random.normal();
-    const double strength = 1 + 0.012 * random.normal();
-    for (double* part : {&m.limit, &m.quick, &m.slow, &m.upper, &m.serration, &m.transient})
-        *part *= strength;
-    const double ductility = std::clamp(1 + 0.05 * random.normal(), 0.85, 1.15);
-    const double neck = m.fracture - m.uniform;
-    m.uniform *= ductility;
-    m.fracture = m.uniform + neck * std::clamp(1 + 0.05 * random.normal(), 0.85, 1.15);
-    s.truth = truthOf(m);
-
-    s.bar.parallelLength = entry.parallelLength;
-    s.bar.gaugeLength = entry.extensometer;
-    auto& d = s.dimensions;
-    const auto readings = [&](double size) {
-        std::vector<std::string> out;
-        for (int i = 0; i < 3; ++i)
-            out.push_back(millimetres(roundToStep(size + 0.004 * random.normal(), 0.01)));
-        return out;
-    };
-    if (entry.diameter > 0) {
-        const double size = entry.diameter + 0.017 + 0.008 * random.normal();
-        d["diameter"] = readings(size);
-        s.bar.section = std::numbers::pi / 4 * size * size;
-        const double neckSize = size * std::sqrt(1 - s.truth.necking);
-        d["final_diameter"] = {millimetres(neckSize + 0.01 * random.normal()), millimetres(neckSize + 0.01 * random.normal())};
-    } else {
-        const double w = entry.width + 0.021 + 0.01 * random.normal();
-        const double t = entry.thickness + 0.013 + 0.006 * random.normal();
-        d["width"] = readings(w);
-        d["thickness"] = readings(t);
-        s.bar.section = w * t;
-        const double shrink = std::sqrt(1 - s.truth.necking);
-        d["final_width"] = {millimetres(w * shrink)};
-        d["final_thickness"] = {millimetres(t * shrink)};
-    }
-    d["gauge_length"] = {millimetres(entry.gaugeLength, 1)};
-    d["extensometer_gauge_length"] = {millimetres(entry.extensometer, 1)};
-    d["parallel_length"] = {millimetres(entry.parallelLength, 1)};
-    d["final_gauge_length"] = {millimetres(entry.gaugeLength * (1 + s.truth.elongation) + 0.05 * random.normal(), 1)};
-
-    FrameConditions& c = s.conditions;
-    const double peak = s.truth.strength * s.bar.section;
-    c.compliance = entry.compliance * random.between(0.7, 1.4);
-    c.forceNoise = entry.cell * random.between(2e-5, 1.2e-4);
-    c.forceStep = entry.cell / 65536;
-    c.extensionNoise = random.between(1e-4, 5e-4);
-    c.extensionStep = random.between(0, 1) < 0.5 ? 1e-4 : 5e-4;
-    c.zeroOffset = peak * random.between(-0.004, 0.004);
-    c.extensionOffset = random.between(-0.02, 0.02);
-    c.slack = random.between(0, 0.15);
-    c.footStrain = random.between(0, 6e-4);
-    // Wedges seat at a share of the force that yields the bar, not of the far-off strength.
-    const double yieldForce = (s.truth.upper > 0 ? s.truth.upper : s.truth.proof02) * s.bar.section;
-    c.seatForce = yieldForce * random.between(0.012, 0.05);
-    return s;
-}
-
-SimulatedRun simulateRun(const CatalogueEntry& entry, std::uint64_t seed, double points)
-{
-    return simulateRun(entry, drawSpecimen(entry, seed), seed, points);
-}
-
-SimulatedRun simulateRun(const CatalogueEntry& entry, SimulatedSpecimen specimen, std::uint64_t seed, double points)
-{
-    SimulatedRun run;
-    run.specimen = std::move(specimen);
-    FrameConditions& c = run.specimen.conditions;
-    c.clampLoad = 0; // eased off before the start
-    VirtualFrame frame(run.specimen.bar, c, seed * 104729 + 3);
-    Channel* channels[4];
-    const char* names[] = {"time", "force", "extension", "displacement"};
-    run.record.channels.reserve(4);
-    for (int i = 0; i < 4; ++i)
-        channels[i] = &run.record.add(names[i]);
-    run.record.source = "simulated frame, " + entry.name + ", seed " + std::to_string(seed);
-    const auto keep = [&](const FrameSample& s) {
-        channels[0]->values.append(s.time);
-        channels[1]->values.append(s.force);
-        channels[2]->values.append(s.extension);
-        channels[3]->values.append(s.displacement);
-    };
-    const double Lc = entry.parallelLength;
-    const double slow = 0.00025 * Lc * 1.1; // method A by the crosshead: the frame takes up most of it before yield
-    const double fast = 0.0067 * Lc;
-    const double changeAt = entry.model.upper > 0 ? entry.model.plateau + 0.012 : 0.018;
-    const double slowTime = changeAt * Lc / slow * 1.25;
-    const double fastTime = (run.specimen.bar.model.fracture - changeAt) * Lc / fast;
-    const double dt = (slowTime + fastTime + 3) / points;
-    frame.closeTopGrip();
-    frame.closeBottomGrip();
-    const auto quiet = static_cast<int>(std::clamp(1.5 / dt, 15.0, 4000.0));
-    for (int i = 0; i < quiet; ++i)
-        keep(frame.step(dt));
-    frame.setSpeed(slow);
-    const auto limit = static_cast<long>(points * 20);
-    for (long i = 0; i < limit && !frame.broken(); ++i) {
-        if (frame.trueStrain() > changeAt)
-            frame.setSpeed(fast);
-        if (entry.removeAtStrain > 0 && frame.extensometerOn() && frame.trueStrain() > entry.removeAtStrain) {
-            frame.takeExtensometerOff();
-            run.record.events.push_back({0, "extensometer-off", "Extensometer taken off"});
-        }
-        keep(frame.step(dt));
-    }
-    frame.setSpeed(0);
-    const auto after = static_cast<int>(std::clamp(0.8 / dt, 12.0, 2000.0));
-    for (int i = 0; i < after; ++i)
-        keep(frame.step(dt));
-    return run;
-}
-
-std::string recordCsv(const Record& record)
-{
-    std::string out;
-    const std::pair<const char*, const char*> heads[] = {{"time", "Time (s)"}, {"force", "Force (kN)"}, {"extension", "Extension (mm)"}, {"displacement", "Crosshead (mm)"}};
-    std::vector<const Channel*> used;
-    for (const auto& [name, head] : heads)
-        if (const Channel* channel = record.find(name)) {
-            used.push_back(channel);
-            out += (out.empty() ? "" : ",") + std::string(head);
-        }
-    out += '\n';
-    for (size_t i = 0; i < record.rows(); ++i) {
-        for (size_t k = 0; k < used.size(); ++k) {
-            const double v = used[k]->values[i];
-            const double shown = used[k]->name == "force" ? v / 1000 : v;
-            if (k)
-                out += ',';
-            if (!std::isnan(shown))
-                fmt::format_to(std::back_inserter(out), "{:.6f}", shown);
-        }
-        out += '\n';
-    }
-    return out;
 }
 
 } // namespace fortitor

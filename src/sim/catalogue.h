@@ -17,15 +17,26 @@ struct CatalogueEntry {
     std::string words;
     std::string method;
     std::string material; ///< as a job would name it
-    MetalModel model;
+    SpecimenModel model;
+    std::string shape = "round";
     double diameter = 10;        ///< mm; 0 for a flat bar
     double width = 0, thickness = 0;
-    double gaugeLength = 50;
-    double extensometer = 50;
-    double parallelLength = 60;
+    double length = 0;           ///< of a bonded block, mm
+    double height = 0;           ///< of a piece under compression, mm
+    double gaugeLength = 50;     ///< between marks; 0: none
+    double extensometer = 50;    ///< 0: none
+    double parallelLength = 60;  ///< or between the grips, or the height
     double compliance = 6e-6;
     double cell = 50000;         ///< N
     double removeAtStrain = 0;   ///< take the extensometer off there; 0: it stays on
+    bool gauges = false;         ///< front, back and transverse strain are recorded
+    double slowRate = 0.000275;  ///< 1/s of the length
+    double changeAt = 0.018;     ///< strain
+    double fastRate = 0.0067;
+    double points = 4000;        ///< readings of a run
+    double stopStrain = 0;       ///< the run is ended there and goes back; 0: to the break
+    bool recordedNegative = false; ///< this frame writes compression as negative
+    std::map<std::string, std::string> options; ///< of a job that goes with it
 };
 
 const std::vector<CatalogueEntry>& catalogue();
@@ -35,22 +46,27 @@ const CatalogueEntry* findCatalogueEntry(std::string_view name);
 struct SimulatedSpecimen {
     VirtualBar bar;
     FrameConditions conditions;
-    MetalTruth truth;
+    SpecimenModel model;
+    std::map<std::string, double> truth; ///< symbol → value in base units; those that apply
     std::map<std::string, std::vector<std::string>> dimensions; ///< as a person would key them
+
+    [[nodiscard]] double trueValue(const std::string& symbol) const { const auto it = truth.find(symbol); return it == truth.end() ? 0 : it->second; }
 };
 
 SimulatedSpecimen drawSpecimen(const CatalogueEntry& entry, std::uint64_t seed);
+/// The truth of a model, and the law that goes with it, put in place anew after it was changed.
+void settleTruth(SimulatedSpecimen& specimen, const CatalogueEntry& entry);
 
-/// The steps of a run: quiet start, slow to yield, faster to the break, a moment after it.
-/// Sampled about `points` times.
+/// The steps of a run: quiet start, slow, faster, to the break or the stop, a moment after it.
+/// Sampled about `points` times; 0: as often as the entry's frame does.
 struct SimulatedRun {
     Record record;
     SimulatedSpecimen specimen;
 };
 
-SimulatedRun simulateRun(const CatalogueEntry& entry, std::uint64_t seed, double points = 4000);
+SimulatedRun simulateRun(const CatalogueEntry& entry, std::uint64_t seed, double points = 0);
 /// The same on a specimen that is already drawn.
-SimulatedRun simulateRun(const CatalogueEntry& entry, SimulatedSpecimen specimen, std::uint64_t seed, double points = 4000);
+SimulatedRun simulateRun(const CatalogueEntry& entry, SimulatedSpecimen specimen, std::uint64_t seed, double points = 0);
 
 /// The record as the frame would write it: CSV with units in the header.
 std::string recordCsv(const Record& record);

@@ -71,30 +71,4 @@ MetalTruth truthOf(const MetalModel& m)
     return t;
 }
 
-BarPath barPath(const MetalModel& m, double parallelLength, double section, double compliance)
-{
-    BarPath path;
-    const auto put = [&](double stress, double plastic) {
-        const double strain = stress / m.modulus + plastic;
-        const double crosshead = strain * parallelLength + compliance * stress * section;
-        if (!path.crosshead.empty() && crosshead <= path.crosshead.back()) {
-            // The crosshead can't go back: the bar is at the later state when it comes here.
-            path.stress.back() = stress;
-            path.strain.back() = strain;
-            return;
-        }
-        path.crosshead.push_back(crosshead);
-        path.stress.push_back(stress);
-        path.strain.push_back(strain);
-    };
-    const double elastic = m.upper > 0 ? m.upper : m.limit;
-    for (int i = 0; i <= 400; ++i)
-        put(elastic * i / 400, 0);
-    // Fine where the curve bends, coarser later.
-    for (double p = 2e-6; p < m.fracture; p += std::clamp(p / 200, 2e-6, 2e-5))
-        put(m.stress(p), p);
-    put(m.stress(m.fracture), m.fracture);
-    return path;
-}
-
 } // namespace fortitor

@@ -52,7 +52,4 @@ struct BarPath {
     std::vector<double> strain;    ///< 1
 };
 
-/// parallelLength mm, section mm², compliance mm/N.
-BarPath barPath(const MetalModel& model, double parallelLength, double section, double compliance);
-
 } // namespace fortitor

@@ -15,8 +15,8 @@ double quantised(double value, double step)
 } // namespace
 
 VirtualFrame::VirtualFrame(VirtualBar bar, FrameConditions conditions, std::uint64_t seed)
-    : bar_(bar), conditions_(conditions), random_(seed),
-      path_(barPath(bar.model, bar.parallelLength, bar.section, conditions.compliance))
+    : bar_(std::move(bar)), conditions_(conditions), random_(seed),
+      path_(barPath(bar_.law, bar_.parallelLength, bar_.section, conditions.compliance))
 {
 }
 
@@ -37,7 +37,7 @@ void VirtualFrame::closeBottomGrip()
 void VirtualFrame::pull()
 {
     // Closing pulls the bar: the same force as so much crosshead motion.
-    const double stretch = (conditions_.clampLoad / bar_.section / bar_.model.modulus * bar_.parallelLength + conditions_.compliance * conditions_.clampLoad);
+    const double stretch = (conditions_.clampLoad / bar_.section / bar_.law.modulus * bar_.parallelLength + conditions_.compliance * conditions_.clampLoad);
     gripPosition_ = position_ - stretch - (conditions_.clampLoad > 0 ? 0 : -conditions_.slack);
     furthest_ = 0;
     at_ = 0;
@@ -79,17 +79,19 @@ void VirtualFrame::findState()
     }
     if (stretch < furthest_) {
         // Back along the modulus line of bar and machine together.
-        const double stiffness = 1 / (bar_.parallelLength / (bar_.section * bar_.model.modulus) + conditions_.compliance);
+        const double stiffness = 1 / (bar_.parallelLength / (bar_.section * bar_.law.modulus) + conditions_.compliance);
         stress_ = std::max(0.0, topStress_ - (furthest_ - stretch) * stiffness / bar_.section);
-        strain_ = topStrain_ - (topStress_ - stress_) / bar_.model.modulus;
+        strain_ = topStrain_ - (topStress_ - stress_) / bar_.law.modulus;
         return;
     }
     furthest_ = stretch;
     while (at_ + 1 < path_.crosshead.size() && path_.crosshead[at_ + 1] <= stretch)
         ++at_;
+    if (at_ + 1 >= path_.crosshead.size() && !bar_.law.breaks)
+        return; // nothing is known beyond; the run is to end before it
     if (at_ + 1 >= path_.crosshead.size()) {
         broken_ = true;
-        falling_ = stress_ * bar_.section;
+        falling_ = 0.25 * stress_ * bar_.section;
         stress_ = 0;
         return;
     }
@@ -118,6 +120,11 @@ double VirtualFrame::readExtension()
     return quantised(extension + noise, conditions_.extensionStep) - extensionZero_;
 }
 
+double VirtualFrame::readGauge(double strain)
+{
+    return quantised(strain + conditions_.gaugeNoise * random_.normal(), 1e-7);
+}
+
 FrameSample VirtualFrame::step(double seconds)
 {
     time_ += seconds;
@@ -125,7 +132,14 @@ FrameSample VirtualFrame::step(double seconds)
     if (broken_)
         falling_ *= 0.25;
     findState();
-    return {time_, readForce(), readExtension(), quantised(position_, 1e-4)};
+    FrameSample sample{time_, readForce(), readExtension(), quantised(position_, 1e-4)};
+    if (bar_.bending != 0 || bar_.poisson != 0.3) {
+        const double strain = broken_ ? 0 : strain_;
+        sample.front = readGauge(strain * (1 + bar_.bending));
+        sample.back = readGauge(strain * (1 - bar_.bending));
+        sample.transverse = readGauge(-bar_.poisson * strain);
+    }
+    return sample;
 }
 
 } // namespace fortitor

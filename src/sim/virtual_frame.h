@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "sim/metal_bar.h"
+#include "sim/law.h"
 #include "sim/random.h"
 
 #include <cstdint>
@@ -23,14 +23,18 @@ struct FrameConditions {
     double seatForce = 600;       ///< N over which seating fades
     double slipAtStrain = 0;      ///< the extensometer slips there; 0: never
     double slipStep = 0;          ///< mm
+    double gaugeNoise = 1e-6;     ///< strain
 };
 
 /// The bar as it hangs in the frame.
 struct VirtualBar {
-    MetalModel model;
+    Law law;
     double section = 78.5;      ///< mm², true
     double parallelLength = 60; ///< mm
     double gaugeLength = 50;    ///< mm, of the extensometer
+    double poisson = 0.3;       ///< strain across over strain along
+    double bending = 0;         ///< share by which the strains of front and back differ from their mean
+    bool pressed = false;       ///< under compression: nothing is gripped, a gap is left before the touch
 };
 
 struct FrameSample {
@@ -38,6 +42,7 @@ struct FrameSample {
     double force = 0;        ///< N, as the cell reads
     double extension = 0;    ///< mm, as the extensometer reads
     double displacement = 0; ///< mm of the crosshead
+    double front = 0, back = 0, transverse = 0; ///< strains, as gauges read
 };
 
 /// A test frame without a clock: physics moved on by steps. Force may be zeroed, grips closed, the
@@ -72,6 +77,7 @@ private:
     void findState();
     double readForce();
     double readExtension();
+    double readGauge(double strain);
 
     VirtualBar bar_;
     FrameConditions conditions_;

@@ -7,7 +7,7 @@
 #include "curve/yield_point.h"
 
 #include "curve/synthetic.h"
-#include "sim/metal_bar.h"
+#include "sim/law.h"
 
 #include <gtest/gtest.h>
 
@@ -124,7 +124,7 @@ Curve dropping()
     m.plateau = 0.02;
     m.serration = 3;
     m.transient = 5;
-    const BarPath path = barPath(m, 60, 78.5, 6e-6);
+    const BarPath path = barPath(lawOf(m), 60, 78.5, 6e-6);
     return {path.strain, path.stress};
 }
 

@@ -213,9 +213,9 @@ TEST(TensionMetal, YieldPointReportsUpperAndLowerAndLeavesTheOffsetOut)
             in.dimensions[key].push_back(length(v));
     in.record = std::make_shared<const Record>(run.record);
     const Outcome o = evaluated(in);
-    EXPECT_NEAR(value(o, "ReH") / run.specimen.truth.upper, 1, 0.01);
-    EXPECT_NEAR(value(o, "ReL") / run.specimen.truth.lower, 1, 0.015);
-    EXPECT_NEAR(value(o, "Ae"), run.specimen.truth.yieldExtension, 0.003);
+    EXPECT_NEAR(value(o, "ReH") / run.specimen.trueValue("ReH"), 1, 0.01);
+    EXPECT_NEAR(value(o, "ReL") / run.specimen.trueValue("ReL"), 1, 0.015);
+    EXPECT_NEAR(value(o, "Ae"), run.specimen.trueValue("Ae"), 0.003);
     EXPECT_TRUE(missing(o, "Rp0.2"));
     EXPECT_TRUE(explained(o, "Rp0.2"));
 
@@ -227,7 +227,7 @@ TEST(TensionMetal, YieldPointReportsUpperAndLowerAndLeavesTheOffsetOut)
 
     in.options["yield"] = "auto";
     in.options["lower_yield"] = "short-cut";
-    EXPECT_NEAR(value(evaluated(in), "ReL") / run.specimen.truth.lower, 1, 0.03);
+    EXPECT_NEAR(value(evaluated(in), "ReL") / run.specimen.trueValue("ReL"), 1, 0.03);
 }
 
 TEST(TensionMetal, ARoundedCurveSaysWhyThereIsNoUpperYield)
@@ -254,7 +254,7 @@ TEST(TensionMetal, ForceZero)
     const Outcome taken = evaluated(in);
     ASSERT_TRUE(remark(taken, "zero-offset"));
     EXPECT_EQ(remark(taken, "zero-offset")->severity, Severity::Caution);
-    EXPECT_NEAR(value(taken, "Rm") / specimen.truth.strength, 1, 0.002);
+    EXPECT_NEAR(value(taken, "Rm") / specimen.trueValue("Rm"), 1, 0.002);
     in.options["force_zero"] = "none";
     const Outcome left = evaluated(in);
     EXPECT_NEAR(value(left, "Rm") - value(taken, "Rm"), 240 / specimen.bar.section, 0.1);
@@ -332,7 +332,7 @@ TEST(TensionMetal, CleanBarsCarryNoSlip)
 {
     int alarms = 0;
     for (std::uint64_t seed = 1; seed <= 80; ++seed) {
-        const CatalogueEntry& entry = catalogue()[seed % catalogue().size()];
+        const CatalogueEntry& entry = catalogue()[seed % 8]; // the metals come first
         auto run = simulateRun(entry, seed);
         SpecimenInput in = roundBar();
         in.dimensions["area"] = {Quantity{run.specimen.bar.section, findUnit("mm2"), 0, ""}};
@@ -352,7 +352,7 @@ TEST(TensionMetal, ExtensometerRemovedGoesOnFromTheCrosshead)
     in.record = std::make_shared<const Record>(run.record);
     const Outcome o = evaluated(in);
     ASSERT_TRUE(remark(o, "extensometer-removed"));
-    EXPECT_NEAR(value(o, "A_ext"), run.specimen.truth.plasticAtBreak, 0.004);
+    EXPECT_NEAR(value(o, "A_ext"), run.specimen.trueValue("A_ext"), 0.004);
     ASSERT_TRUE(o.curve);
     EXPECT_GT(o.curve->crossheadFrom, 0u);
     // No step where the strain changes hands.

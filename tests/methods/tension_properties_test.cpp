@@ -178,7 +178,7 @@ TEST(Coverage, TheTruthLiesInsideTheDoubt)
         const double cell = 1 + random.between(-0.01, 0.01);
         const double scale = 1 + random.between(-0.01, 0.01);
         const Outcome o = read(barInput(entry, run.specimen), changed(run.record, [&](const std::string& name, double v) { return name == "force" ? v * cell : name == "extension" ? v * scale : v; }));
-        for (const auto& [symbol, truth] : {std::pair{"E", run.specimen.truth.modulus}, std::pair{"Rm", run.specimen.truth.strength}, std::pair{"Rp0.2", run.specimen.truth.proof02}}) {
+        for (const auto& [symbol, truth] : {std::pair{"E", run.specimen.trueValue("E")}, std::pair{"Rm", run.specimen.trueValue("Rm")}, std::pair{"Rp0.2", run.specimen.trueValue("Rp0.2")}}) {
             const Result* r = o.find(symbol);
             ASSERT_TRUE(r->value) << symbol;
             ++asked;

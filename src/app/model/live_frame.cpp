@@ -103,7 +103,7 @@ QString LiveFrame::prepare()
     drawn.bar.section = (*section)->value();
     drawn.bar.parallelLength = std::max(firstLength(specimen.input, "parallel_length"), firstLength(specimen.input, "grip_distance"));
     const double gauge = firstLength(specimen.input, "extensometer_gauge_length");
-    drawn.bar.gaugeLength = gauge > 0 ? gauge : entry->extensometer;
+    drawn.bar.gaugeLength = gauge > 0 ? gauge : drawn.bar.gaugeLength;
     removeAt_ = entry->removeAtStrain;
     frame_ = std::make_unique<VirtualFrame>(drawn.bar, drawn.conditions, seed);
     curve_ = LiveCurve(drawn.bar.section, drawn.bar.gaugeLength, drawn.bar.parallelLength);

@@ -178,17 +178,24 @@ std::string pointsText(size_t from, size_t to)
     return fmt::format("readings {} to {}", from + 1, to);
 }
 
-void remarkStraightPart(Figures& f, const StressStrain& data, const StraightPart& s, double origin, double maximum, const std::vector<std::string>& symbols)
+void remarkFit(Figures& f, const StraightPart& s, const std::vector<std::string>& symbols, bool mayBend)
 {
+    const double wanted = mayBend ? 0.995 : 0.9995;
     const std::vector<std::string> slopeOnly{symbols.front()};
     if (s.fewPoints)
         f.remark("few-points-elastic", Severity::Caution, symbols, fmt::format("Only {} readings lie on the straight part.", s.line.n), "Record faster, or run slower to yield.");
-    else if (s.line.r2 < 0.9995 || s.line.relativeSlopeError() > 0.01)
+    else if (s.line.r2 < wanted || s.line.relativeSlopeError() > 0.01)
         f.remark("slope-poor-fit", Severity::Caution, symbols, fmt::format("The straight part is not very straight: R² {:.5f}, S_m {:.2f} %.", s.line.r2, 100 * s.line.relativeSlopeError()),
                  "Look at the foot and at the extensometer; move the ends by hand if the picture shows why.");
-    else if (std::max(std::abs(s.trendLow), std::abs(s.trendHigh)) > 0.015)
+    else if (mayBend && s.trendLow < -0.015)
+        f.remark("slope-trend", Severity::Caution, slopeOnly, fmt::format("The slope is {} % flatter in its lower third: the foot reaches into it.", formatFixed(-100 * s.trendLow, 1)), "Seating of the extensometer or slack in the grips; look at the magnifier.");
+    else if (!mayBend && std::max(std::abs(s.trendLow), std::abs(s.trendHigh)) > 0.015)
         f.remark("slope-trend", Severity::Caution, slopeOnly, fmt::format("The straight part bends: its lower third is {} % {}, its upper third {} % {} than the whole.", formatFixed(100 * std::abs(s.trendLow), 1), s.trendLow < 0 ? "flatter" : "steeper", formatFixed(100 * std::abs(s.trendHigh), 1), s.trendHigh < 0 ? "flatter" : "steeper"),
                  "Foot or rounding reaches into it, or the noise hides where it ends. Move the ends by hand if the picture shows why.");
+}
+
+void remarkToe(Figures& f, const StressStrain& data, const StraightPart& s, double origin, double maximum, const std::vector<std::string>& symbols)
+{
     const double toe = origin - data.strain[data.onset];
     if (toe > 2e-5)
         f.remark("toe-corrected", Severity::Note, symbols, fmt::format("A foot of {} % strain was taken off.", formatSignificant(toe * 100, 2)), "Slack in the grips. The dashed line in the magnifier shows where zero now is.");
@@ -199,7 +206,8 @@ void remarkStraightPart(Figures& f, const StressStrain& data, const StraightPart
 
 void againstPublished(Figures& f, const std::string& symbol, const std::vector<std::string>& symbols)
 {
-    const auto it = f.input.published.find("E");
+    const auto own = f.input.published.find(symbol);
+    const auto it = own != f.input.published.end() ? own : f.input.published.find("E");
     const auto E = f.value(symbol);
     if (!E || it == f.input.published.end() || !(it->second > 0))
         return;

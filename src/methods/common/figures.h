@@ -69,8 +69,11 @@ Term strainTerm(const Figures& figures, const StressStrain& data, double strain,
 
 std::string pointsText(size_t from, size_t to);
 
-/// The remarks on how straight the straight part is, and on the foot. `symbols` stand on it.
-void remarkStraightPart(Figures& figures, const StressStrain& data, const StraightPart& part, double origin, double maximum, const std::vector<std::string>& symbols);
+/// The remarks on how straight the straight part is; `symbols` stand on it. A slope between two stated
+/// strains may bend: there only scatter counts, by a lower R².
+void remarkFit(Figures& figures, const StraightPart& part, const std::vector<std::string>& symbols, bool mayBend = false);
+/// The remarks on the foot that was taken off.
+void remarkToe(Figures& figures, const StressStrain& data, const StraightPart& part, double origin, double maximum, const std::vector<std::string>& symbols);
 
 /// slope-off-published.
 void againstPublished(Figures& figures, const std::string& symbol, const std::vector<std::string>& symbols);

@@ -156,8 +156,13 @@ double slipFactor(double reading, double others)
 
 std::vector<Remark> checkReadings(const SpecimenInput& input)
 {
+    return checkDimensions(input, sectionKeys(input));
+}
+
+std::vector<Remark> checkDimensions(const SpecimenInput& input, const std::vector<std::string>& keys)
+{
     std::vector<Remark> remarks;
-    for (const std::string& key : sectionKeys(input)) {
+    for (const std::string& key : keys) {
         const auto* readings = readingsOf(input, key);
         if (!readings || key == "area")
             continue;

@@ -26,4 +26,7 @@ std::vector<Remark> checkReadings(const SpecimenInput& input);
 /// against, or 0 when it does not. Used as a reading is made.
 double slipFactor(double reading, double others);
 
+/// The same checks (nominal figures, slips of ten or of the unit, spread) on the dimensions named.
+std::vector<Remark> checkDimensions(const SpecimenInput& input, const std::vector<std::string>& keys);
+
 } // namespace fortitor

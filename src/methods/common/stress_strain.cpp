@@ -81,7 +81,7 @@ void settleZero(const SpecimenInput& input, const PrepareRules& rules, std::vect
     const bool toldOpen = input.record->has("force-zero-open");
     const bool agrees = residual && quiet.quiet > 0
         && std::abs(quiet.level - broken->residual) <= std::max({0.15 * std::abs(quiet.level), 4 * noise / std::sqrt(static_cast<double>(broken->residualCount)), 5e-4 * top});
-    const bool take = option == "start" ? started : option == "auto" && started && (agrees || toldOpen);
+    const bool take = option == "start" ? started : option == "auto" && started && (agrees || toldOpen || rules.compression);
     const auto percent = [&](double f) { return formatFixed(100 * std::abs(f) / top, 2); };
 
     if (take) {
@@ -90,7 +90,7 @@ void settleZero(const SpecimenInput& input, const PrepareRules& rules, std::vect
         for (double& f : force)
             f -= quiet.level;
         const bool large = std::abs(quiet.level) > 0.005 * top;
-        const std::string why = option == "start" ? "by the chosen rule" : toldOpen ? "it was taken before the second grip closed"
+        const std::string why = option == "start" ? "by the chosen rule" : rules.compression ? "nothing lay between the platens before the touch" : toldOpen ? "it was taken before the second grip closed"
             : fmt::format("the force left after the break ({}) agrees", formatQuantity(broken->residual, baseUnit(Kind::Force), 3));
         remarks.push_back({"zero-offset", large ? Severity::Caution : Severity::Note, rules.stresses,
                            fmt::format("{} ({} % of the maximum) at the quiet start was taken off; {}.", formatQuantity(quiet.level, baseUnit(Kind::Force), 3), percent(quiet.level), why),

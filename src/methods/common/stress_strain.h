@@ -57,6 +57,9 @@ Expected<std::optional<double>> optionQuantity(const SpecimenInput& input, const
 /// missing rows are added as they are found. Refuses a record without force or with under 3 rows.
 Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double section, const PrepareRules& rules, std::vector<Remark>& remarks);
 
+/// The straight part by the option `slope`, indices counted in `data`.
+Expected<StraightPart> straightPartByOption(const SpecimenInput& input, const StressStrain& data);
+
 /// Bending by two strains on opposite faces, (a−b)/(a+b), each from its own start; nothing with one
 /// face only or without strain there.
 std::optional<double> bendingAt(const StressStrain& data, size_t index);

@@ -292,7 +292,8 @@ Expected<Done> figuresFromCurve(MetalFigures& f, StressStrain data)
     strengths(f, data, doubts);
     elongations(f, data);
     hardening(f, data);
-    remarkStraightPart(f, data, reading->straight, reading->origin, reading->maximum.value, {"E", "Rp0.2", "Rt0.5", "Agt", "At"});
+    remarkFit(f, reading->straight, {"E", "Rp0.2"});
+    remarkToe(f, data, reading->straight, reading->origin, reading->maximum.value, {"E", "Rp0.2", "Rt0.5", "Agt", "At"});
     remarkRate(f, data);
     drawCurve(f, std::move(data));
     return Done{};

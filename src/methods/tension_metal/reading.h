@@ -28,9 +28,6 @@ struct TensionReading {
     std::optional<double> toughness;
 };
 
-/// The straight part by the option `slope`, indices counted in `data`.
-Expected<StraightPart> straightPartByOption(const SpecimenInput& input, const StressStrain& data);
-
 /// Reads a stress–strain curve of a metal. `offset` as strain.
 Expected<TensionReading> readTensionCurve(const SpecimenInput& input, const StressStrain& data, double offset);
 

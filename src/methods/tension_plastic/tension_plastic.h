@@ -1,0 +1,13 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "methods/method.h"
+
+namespace fortitor {
+
+/// Tension of plastics and printed bars (ISO 527-1, -2; ASTM D638).
+Method tensionPlastic();
+
+Expected<Outcome> evaluateTensionPlastic(const SpecimenInput& input);
+
+} // namespace fortitor

@@ -1,0 +1,275 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "sim/catalogue.h"
+
+#include "units/quantity.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace fortitor {
+namespace {
+
+std::string millimetres(double value, int decimals = 2)
+{
+    return formatFixed(value, decimals) + " mm";
+}
+
+/// Each specimen of a lot differs a little from the next.
+struct Scatter {
+    Random& random;
+
+    void operator()(MetalModel& m) const
+    {
+        m.modulus *= 1 + 0.008 * random.normal();
+        const double strength = 1 + 0.012 * random.normal();
+        for (double* part : {&m.limit, &m.quick, &m.slow, &m.upper, &m.serration, &m.transient})
+            *part *= strength;
+        const double ductility = std::clamp(1 + 0.05 * random.normal(), 0.85, 1.15);
+        const double neck = m.fracture - m.uniform;
+        m.uniform *= ductility;
+        m.fracture = m.uniform + neck * std::clamp(1 + 0.05 * random.normal(), 0.85, 1.15);
+    }
+    void operator()(PlasticModel& m) const
+    {
+        const bool brittle = m.brittle();
+        m.modulus *= 1 + 0.015 * random.normal();
+        const double strength = 1 + 0.02 * random.normal();
+        for (double* part : {&m.yieldStress, &m.drawStress, &m.breakStress})
+            *part *= strength;
+        const double stretch = std::clamp(1 + 0.06 * random.normal(), 0.8, 1.2);
+        m.drawStrain *= stretch;
+        m.breakStrain *= stretch;
+        if (brittle)
+            m.breakStrain = std::min(m.breakStrain, m.yieldStrain);
+    }
+    void operator()(LaminateModel& m) const
+    {
+        m.modulus *= 1 + 0.015 * random.normal();
+        m.strength *= 1 + 0.035 * random.normal();
+        m.poisson *= 1 + 0.03 * random.normal();
+        m.bending *= random.normal();
+    }
+    void operator()(CoreModel& m) const
+    {
+        m.modulus *= 1 + 0.03 * random.normal();
+        m.strength *= 1 + 0.04 * random.normal();
+    }
+    void operator()(SofteningModel& m) const
+    {
+        m.modulus *= 1 + 0.04 * random.normal();
+        m.strength *= 1 + 0.05 * random.normal();
+    }
+    void operator()(ShellModel& m) const
+    {
+        m.peak *= 1 + 0.06 * random.normal();
+        m.plateau *= 1 + 0.04 * random.normal();
+        m.peakTravel *= 1 + 0.05 * random.normal();
+        m.waveLength *= 1 + 0.04 * random.normal();
+    }
+};
+
+struct TruthOf {
+    SimulatedSpecimen& s;
+    const CatalogueEntry& entry;
+
+    void put(const char* symbol, double value) const
+    {
+        if (value != 0)
+            s.truth[symbol] = value;
+    }
+    void operator()(const MetalModel& m) const
+    {
+        const MetalTruth t = truthOf(m);
+        put("E", t.modulus);
+        put("Rp0.2", t.proof02);
+        if (entry.method == "compression")
+            return;
+        put("ReH", t.upper);
+        put("ReL", t.lower);
+        put("Ae", t.yieldExtension);
+        put("Rm", t.strength);
+        put("Agt", t.totalAtMaximum);
+        put("A_ext", t.plasticAtBreak);
+        put("Z", t.necking);
+    }
+    void operator()(const PlasticModel& m) const
+    {
+        put("Et", chordOf(s.bar.law, 0.0005, 0.0025));
+        put("sigma_b", m.stress(m.breakStrain));
+        put("eps_tb", m.breakStrain);
+        if (m.brittle()) {
+            put("sigma_m", m.stress(m.breakStrain));
+            put("eps_m", m.breakStrain);
+            put("eps_b", m.breakStrain);
+            return;
+        }
+        put("sigma_y", m.yieldStress);
+        put("sigma_m", m.yieldStress);
+        put("eps_y", m.yieldStrain);
+    }
+    void operator()(const LaminateModel& m) const
+    {
+        put("E_chord", chordOf(s.bar.law, 0.001, 0.003));
+        put("sigma_max", m.strength);
+        put("eps_max", s.bar.law.strain.back());
+        if (entry.gauges) {
+            put("nu12", m.poisson);
+            put("By", m.bending);
+        }
+    }
+    void operator()(const CoreModel& m) const
+    {
+        put("Fz_tu", m.strength);
+        put("E_z", m.modulus);
+    }
+    void operator()(const SofteningModel& m) const
+    {
+        put("sigma_max", m.strength);
+        put("sigma_y", m.strength);
+    }
+    void operator()(const ShellModel& m) const
+    {
+        put("F_peak", m.peak);
+        put("d_peak", m.peakTravel);
+        // Energy up to the crush that the entry's jobs state, on a fine grid.
+        const auto stated = entry.options.find("crush_to");
+        const double to = stated == entry.options.end() ? m.together : parseQuantity(stated->second, Kind::Length)->base;
+        double energy = 0;
+        constexpr int steps = 40000;
+        for (int i = 0; i < steps; ++i)
+            energy += 0.5 * (m.force(to * i / steps) + m.force(to * (i + 1) / steps)) * to / steps;
+        put("W", energy / 1000);
+        put("F_mean", energy / to);
+        put("efficiency", energy / to / m.peak);
+    }
+};
+
+std::vector<std::string> readings(Random& random, double size, double scatter = 0.004, int count = 3)
+{
+    std::vector<std::string> out;
+    for (int i = 0; i < count; ++i)
+        out.push_back(millimetres(roundToStep(size + scatter * random.normal(), 0.01)));
+    return out;
+}
+
+void drawSizes(SimulatedSpecimen& s, const CatalogueEntry& entry, Random& random)
+{
+    auto& d = s.dimensions;
+    if (entry.method == "crush") {
+        s.bar.section = 1;
+        d["height"] = {millimetres(entry.height + 0.1 * random.normal(), 1)};
+        d["diameter"] = {millimetres(entry.diameter + 0.05 * random.normal(), 1)};
+        return;
+    }
+    if (entry.shape == "block") {
+        const double a = entry.width + 0.15 * random.normal();
+        const double b = entry.length + 0.15 * random.normal();
+        const double h = entry.thickness + 0.08 * random.normal();
+        s.bar.section = a * b;
+        s.bar.parallelLength = s.bar.gaugeLength = h;
+        d["width"] = {millimetres(a)};
+        d["length"] = {millimetres(b)};
+        d["thickness"] = readings(random, h, 0.02);
+        return;
+    }
+    const double necking = s.trueValue("Z");
+    const bool metal = entry.method == "tension-metal";
+    if (entry.diameter > 0) {
+        const double size = entry.diameter + 0.017 + 0.008 * random.normal();
+        d["diameter"] = readings(random, size);
+        s.bar.section = std::numbers::pi / 4 * size * size;
+        if (metal) {
+            const double neckSize = size * std::sqrt(1 - necking);
+            const double one = neckSize + 0.01 * random.normal();
+            d["final_diameter"] = {millimetres(one), millimetres(neckSize + 0.01 * random.normal())};
+        }
+    } else {
+        const double w = entry.width + 0.021 + 0.01 * random.normal();
+        const double t = entry.thickness + 0.013 + 0.006 * random.normal();
+        d["width"] = readings(random, w);
+        d["thickness"] = readings(random, t);
+        s.bar.section = w * t;
+        if (metal) {
+            const double shrink = std::sqrt(1 - necking);
+            d["final_width"] = {millimetres(w * shrink)};
+            d["final_thickness"] = {millimetres(t * shrink)};
+        }
+    }
+    if (entry.extensometer > 0 && !entry.gauges)
+        d["extensometer_gauge_length"] = {millimetres(entry.extensometer, 1)};
+    if (entry.height > 0) {
+        d["height"] = {millimetres(entry.height + 0.017)};
+        s.bar.parallelLength = entry.height + 0.017;
+        return;
+    }
+    if (!metal) {
+        d["grip_distance"] = {millimetres(entry.parallelLength, 1)};
+        return;
+    }
+    d["gauge_length"] = {millimetres(entry.gaugeLength, 1)};
+    d["parallel_length"] = {millimetres(entry.parallelLength, 1)};
+    d["final_gauge_length"] = {millimetres(entry.gaugeLength * (1 + s.trueValue("A_ext")) + 0.05 * random.normal(), 1)};
+}
+
+void drawConditions(SimulatedSpecimen& s, const CatalogueEntry& entry, Random& random)
+{
+    FrameConditions& c = s.conditions;
+    const double peak = *std::ranges::max_element(s.bar.law.stress) * s.bar.section;
+    c.compliance = entry.compliance * random.between(0.7, 1.4);
+    c.forceNoise = entry.cell * random.between(2e-5, 1.2e-4);
+    c.forceStep = entry.cell / 65536;
+    c.extensionNoise = random.between(1e-4, 5e-4);
+    c.extensionStep = random.between(0, 1) < 0.5 ? 1e-4 : 5e-4;
+    c.zeroOffset = peak * random.between(-0.004, 0.004);
+    c.extensionOffset = random.between(-0.02, 0.02);
+    c.slack = random.between(0, 0.15);
+    c.footStrain = random.between(0, 6e-4);
+    // Wedges seat at a share of the force that yields the bar, not of the far-off strength.
+    const double yield = s.trueValue("ReH") > 0 ? s.trueValue("ReH") : s.trueValue("Rp0.2");
+    c.seatForce = (yield > 0 ? yield * s.bar.section : 0.3 * peak) * random.between(0.012, 0.05);
+    c.gaugeNoise = random.between(5e-7, 3e-6);
+    if (entry.method == "tension-metal")
+        return;
+    // Knives and wedges seat within the first tenth of a per cent of strain, in soft materials as in stiff.
+    if (entry.method != "crush")
+        c.seatForce = chordOf(s.bar.law, 0, 0.0025) * 0.0025 * s.bar.section * random.between(0.018, 0.075);
+    c.footStrain = entry.gauges ? 0 : random.between(0, 2e-4);
+    if (entry.method == "compression" || entry.method == "crush")
+        c.slack = random.between(0.3, 1.5);
+    if (entry.method == "flatwise-tension") {
+        c.extensionNoise = random.between(5e-5, 2e-4);
+        c.extensionStep = 1e-4;
+        c.footStrain = 0;
+    }
+}
+
+} // namespace
+
+void settleTruth(SimulatedSpecimen& s, const CatalogueEntry& entry)
+{
+    s.bar.law = lawOf(s.model);
+    s.truth.clear();
+    std::visit(TruthOf{s, entry}, s.model);
+}
+
+SimulatedSpecimen drawSpecimen(const CatalogueEntry& entry, std::uint64_t seed)
+{
+    Random random(seed * 7919 + 17);
+    SimulatedSpecimen s;
+    s.model = entry.model;
+    std::visit(Scatter{random}, s.model);
+    s.bar.parallelLength = entry.parallelLength;
+    s.bar.gaugeLength = entry.extensometer > 0 ? entry.extensometer : entry.parallelLength;
+    s.bar.pressed = entry.height > 0;
+    if (const auto* laminate = std::get_if<LaminateModel>(&s.model); laminate && entry.gauges) {
+        s.bar.poisson = laminate->poisson;
+        s.bar.bending = laminate->bending;
+    }
+    settleTruth(s, entry);
+    drawSizes(s, entry, random);
+    drawConditions(s, entry, random);
+    return s;
+}
+
+} // namespace fortitor

@@ -1,0 +1,84 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "sim/metal_bar.h"
+
+#include <variant>
+#include <vector>
+
+namespace fortitor {
+
+/// A polymer: climbs to its yield along σy·(1 − (1 − ε/εy)^m), m so that it starts at the modulus; breaks
+/// on the way there when it is brittle. Else it falls to the drawing stress, draws, hardens, breaks.
+struct PlasticModel {
+    double modulus = 2500;
+    double yieldStress = 50; ///< MPa
+    double yieldStrain = 0.04;
+    double drawStress = 38;
+    double drawStrain = 1.2; ///< where hardening begins
+    double breakStress = 46;
+    double breakStrain = 1.8; ///< below the yield strain: brittle
+    [[nodiscard]] bool brittle() const { return breakStrain <= yieldStrain; }
+    [[nodiscard]] double stress(double strain) const;
+};
+
+/// A laminate: nearly straight, a little stiffer or softer with strain, to an abrupt break.
+struct LaminateModel {
+    double modulus = 60000;
+    double stiffening = 2;   ///< E grows by this share a strain of 1
+    double strength = 600;
+    double poisson = 0.06;
+    double bending = 0;      ///< share by which front and back differ
+    [[nodiscard]] double stress(double strain) const { return modulus * strain * (1 + stiffening * strain); }
+};
+
+/// A block of core between skins, pulled or pressed through its thickness: straight, then brittle.
+struct CoreModel {
+    double modulus = 75;
+    double strength = 1.9;
+};
+
+/// A solid piece under compression that climbs, has a top, and softens: wood along the grain.
+struct SofteningModel {
+    double modulus = 11000;
+    double strength = 42;
+    double strainAtTop = 0.006;
+    double rest = 0.75; ///< share of the strength left at `end`
+    double end = 0.03;  ///< strain where the run is ended
+};
+
+/// A thin shell under its own force–travel law: straight to the peak, down to a wavy plateau of folds,
+/// then crushed together.
+struct ShellModel {
+    double peak = 900;       ///< N
+    double peakTravel = 1.1; ///< mm
+    double plateau = 380;    ///< N
+    double wave = 0.16;      ///< share of the plateau
+    double waveLength = 6;   ///< mm
+    double together = 42;    ///< mm, where it climbs for good
+    double climb = 60;       ///< N/mm² of the last climb
+    double end = 48;         ///< mm, where the run is ended
+    [[nodiscard]] double force(double travel) const;
+};
+
+using SpecimenModel = std::variant<MetalModel, PlasticModel, LaminateModel, CoreModel, SofteningModel, ShellModel>;
+
+/// Stress over strain as a polyline, strain rising but for a jump where a metal's yield drops; what
+/// it unloads along. A shell has force over travel, on a section and a length of 1.
+struct Law {
+    std::vector<double> strain;
+    std::vector<double> stress;
+    double modulus = 1;
+    bool breaks = true; ///< the end of the polyline is a break, not only the end of what is known
+};
+
+Law lawOf(const SpecimenModel& model);
+
+/// The way a specimen in a frame goes: crosshead, stress, strain. Where the machine springs back faster
+/// than the specimen gives way, the crosshead stands and the specimen jumps on. mm, mm², mm/N.
+BarPath barPath(const Law& law, double length, double section, double compliance);
+
+/// The slope of the law between two strains.
+double chordOf(const Law& law, double from, double to);
+
+} // namespace fortitor
