@@ -440,7 +440,7 @@ Expected<StraightPart> chordBetweenStrains(std::span<const double> x, std::span<
                        "two strains inside the record, the lower first", {}};
     const auto pointAt = [&](double strain) {
         const auto at = static_cast<size_t>(std::ranges::find_if(x, [&](double v) { return v >= strain; }) - x.begin());
-        // A twentieth of the chord to either side takes the noise out and bends by nothing that counts.
+        // A twentieth of the chord to either side takes the noise out and a parabola follows its bend.
         const double near = 0.05 * (to - from);
         size_t a = at > 0 ? at - 1 : 0;
         size_t b = std::min(at + 1, x.size());
@@ -448,6 +448,9 @@ Expected<StraightPart> chordBetweenStrains(std::span<const double> x, std::span<
             --a;
         while (b < x.size() && b - at < 2000 && x[b] - strain < near)
             ++b;
+        if (b - a >= 15)
+            if (const QuadraticFit bent = fitQuadratic(part(x, a, b), part(y, a, b)); bent.n > 0)
+                return std::pair{at, bent.at(strain)};
         const LineFit local = fitLine(part(x, a, b), part(y, a, b));
         return std::pair{at, local.valid() ? local.at(strain) : y[at]};
     };
