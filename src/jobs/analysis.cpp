@@ -76,6 +76,8 @@ Json specimenJson(const SpecimenOutcome& s, const Job& job)
     return j;
 }
 
+constexpr const char* groupedBy[] = {"operator", "batch"};
+
 } // namespace
 
 Expected<std::shared_ptr<const Record>> loadRecord(const Specimen& specimen, const Method& method, const std::string& folder, bool allowOutside, const Progress& progress)
@@ -122,6 +124,11 @@ SpecimenOutcome analyseSpecimen(const Specimen& specimen, const Job& job, std::s
             outcome->remarks.push_back({"record-incomplete", Severity::Caution, {}, "The record is incomplete: " + input.record->incompleteBecause, "What was kept is read; what came after is not known.", {}});
     }
     out.outcome = std::move(*outcome);
+    // What the method itself throws out leaves the set with its reason, unless a person settled it.
+    if (out.excludedBecause.empty())
+        for (const Remark& r : openRemarks(specimen, out.outcome->remarks))
+            if (r.severity == Severity::Reject && std::ranges::find(job.method->leavesSet, r.code) != job.method->leavesSet.end())
+                out.excludedBecause = r.text;
     for (const Requirement& requirement : job.requirements) {
         const Result* r = out.outcome->find(requirement.symbol);
         out.checks.push_back(checkRequirement(requirement, r ? r->value : std::nullopt));
@@ -166,6 +173,13 @@ void analyseSet(const Job& job, JobOutcome& outcome)
     outcome.remarks = job.notes;
     std::vector<std::pair<std::string, const Unit*>> symbols;
     size_t counted = 0;
+    std::map<std::string, const std::map<std::string, std::string>*> notesOf;
+    std::vector<const SpecimenInput*> inputs;
+    for (size_t i = 0; i < job.specimens.size() && i < outcome.specimens.size(); ++i) {
+        notesOf[job.specimens[i].label] = &job.specimens[i].input.notes;
+        if (outcome.specimens[i].excludedBecause.empty())
+            inputs.push_back(&job.specimens[i].input);
+    }
     for (const SpecimenOutcome& s : outcome.specimens) {
         if (!s.outcome || !s.excludedBecause.empty())
             continue;
@@ -176,25 +190,63 @@ void analyseSet(const Job& job, JobOutcome& outcome)
     }
     for (const auto& [symbol, unit] : symbols) {
         std::vector<double> values;
-        SetFigure figure{symbol, unit, {}, {}, {}};
+        SetFigure figure;
+        figure.symbol = symbol;
+        figure.unit = unit;
+        std::map<std::string, std::vector<std::string>> groups;
         for (const SpecimenOutcome& s : outcome.specimens) {
             const Result* r = s.outcome && s.excludedBecause.empty() ? s.outcome->find(symbol) : nullptr;
             if (!r || !r->value)
                 continue;
             values.push_back(unit->fromBase(*r->value));
             figure.labels.push_back(s.label);
+            for (const char* source : groupedBy) {
+                const auto note = notesOf.at(s.label)->find(source);
+                groups[source].push_back(note == notesOf.at(s.label)->end() ? std::string() : note->second);
+            }
         }
         if (values.empty())
             continue;
         figure.statistics = setStatistics(values);
         figure.grubbs = grubbsTest(values);
+        figure.normality = andersonDarling(values);
+        figure.bounds = toleranceBounds(values);
+        for (const auto& [source, names] : groups)
+            if (std::ranges::none_of(names, [](const std::string& n) { return n.empty(); }))
+                if (const auto shares = varianceShares(values, names))
+                    figure.sources.emplace_back(source, *shares);
+        figure.values = values;
         if (figure.grubbs && figure.grubbs->outlier())
             outcome.remarks.push_back({"outlier", Severity::Caution, {symbol}, fmt::format("{} of {} stands apart from the set (Grubbs {:.2f}, limit {:.2f}).", symbol, figure.labels[figure.grubbs->index], figure.grubbs->statistic, figure.grubbs->critical),
                                        "It stays in unless a person excludes it with a reason.", {}});
         outcome.batch.push_back(std::move(figure));
     }
+    if (job.method->checkSet)
+        for (Remark& r : job.method->checkSet(inputs))
+            outcome.remarks.push_back(std::move(r));
     if (counted > 0 && counted < static_cast<size_t>(job.method->leastSpecimens))
         outcome.remarks.push_back({"few-specimens", Severity::Caution, {}, fmt::format("{} specimens; the method asks for at least {}.", counted, job.method->leastSpecimens), "", {}});
+}
+
+std::string scatterSentence(const SetFigure& f)
+{
+    if (f.sources.empty())
+        return {};
+    std::string most = "pieces";
+    double greatest = 0.5;
+    std::string rest;
+    for (const auto& [source, shares] : f.sources) {
+        const std::string name = source == "batch" ? "batches" : source + "s";
+        if (shares.share() > greatest) {
+            greatest = shares.share();
+            most = name;
+        } else {
+            rest += (rest.empty() ? "" : ", nor between ") + name + fmt::format(" ({:.0f} %{})", 100 * shares.share(), shares.p < 0.05 ? "" : ", not to be told from none");
+        }
+    }
+    if (most == "pieces")
+        return fmt::format("Most of the scatter is between pieces, not between {}.", rest);
+    return fmt::format("Most of the scatter ({:.0f} %) is between {}{}.", 100 * greatest, most, rest.empty() ? ", not between pieces" : ", not between " + rest);
 }
 
 JobOutcome analyseJob(const Job& job, const std::string& folder, bool allowOutside)
@@ -238,6 +290,14 @@ Json resultsJson(const Job& job, const JobOutcome& outcome)
         b["max"] = s.max;
         if (s.n > 1)
             b["ci95_half_width"] = s.ciHalfWidth;
+        if (f.bounds) {
+            b["a_bound"] = f.bounds->a;
+            b["b_bound"] = f.bounds->b;
+        }
+        if (f.normality)
+            b["normality_p"] = f.normality->p;
+        for (const auto& [source, shares] : f.sources)
+            b["scatter_share_by_" + source] = shares.share();
         b["unit"] = f.unit->symbol;
     }
     if (!outcome.remarks.empty()) {

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "jobs/job.h"
+#include "judge/spread.h"
 #include "judge/statistics.h"
 #include "record/text_import.h"
 
@@ -29,6 +30,10 @@ struct SetFigure {
     SetStatistics statistics; ///< in the result's own unit
     std::optional<Grubbs> grubbs;
     std::vector<std::string> labels; ///< in the order of the values
+    std::vector<double> values;
+    std::optional<Normality> normality;
+    std::optional<ToleranceBounds> bounds;
+    std::vector<std::pair<std::string, VarianceShares>> sources; ///< by "operator", "batch"
 };
 
 struct JobOutcome {
@@ -62,6 +67,9 @@ void analyseSet(const Job& job, JobOutcome& outcome);
 
 /// The whole job.
 JobOutcome analyseJob(const Job& job, const std::string& folder, bool allowOutside);
+
+/// Where the scatter of a figure comes from, as a sentence; empty when nothing can be said.
+std::string scatterSentence(const SetFigure& figure);
 
 /// The results file of the contract.
 Json resultsJson(const Job& job, const JobOutcome& outcome);
