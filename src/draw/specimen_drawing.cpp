@@ -46,9 +46,43 @@ void arrowed(QPainter& painter, double x1, double x2, double y)
     }
 }
 
+QPainterPath boxPath(const QRectF& box, double round = 0)
+{
+    QPainterPath path;
+    path.addRoundedRect(box, round, round);
+    return path;
+}
+
+/// Forms without heads: what stands in place of them is drawn darker.
+void layOutForm(SpecimenDrawing& d, const std::string& form, const QRectF& room)
+{
+    if (form == "strip") {
+        const double end = (room.width() - d.bar.width()) / 2;
+        d.outline = boxPath(QRectF(room.left(), d.bar.top(), room.width(), d.bar.height()));
+        for (double x : {room.left(), room.right() - 0.8 * end})
+            d.darker.push_back(boxPath(QRectF(x, d.bar.top() - 6, 0.8 * end, d.bar.height() + 12)));
+    } else if (form == "sandwich") {
+        const double h = room.height();
+        d.bar = QRectF(d.bar.left(), d.axis - 0.26 * h, d.bar.width(), 0.52 * h);
+        d.outline = boxPath(QRectF(d.bar.left(), room.top() - 10, d.bar.width(), h + 20));
+        d.darker.push_back(boxPath(QRectF(d.bar.left(), room.top() - 10, d.bar.width(), d.bar.top() - room.top() + 4)));
+        d.darker.push_back(boxPath(QRectF(d.bar.left(), d.bar.bottom() + 6, d.bar.width(), room.bottom() + 10 - d.bar.bottom() - 6)));
+        for (double y : {d.bar.top(), d.bar.bottom() - 6})
+            d.darker.push_back(boxPath(QRectF(d.bar.left(), y, d.bar.width(), 6)));
+    } else {
+        // Under compression it stands between platens; it is drawn lying, they left and right of it.
+        d.outline = boxPath(d.bar, form == "shell" ? 12 : 0);
+        for (double x : {d.bar.left() - 22, d.bar.right() + 6})
+            d.darker.push_back(boxPath(QRectF(x, d.axis - room.height() * 0.5, 16, room.height())));
+        if (form == "shell")
+            for (double x : {d.bar.left() + 12, d.bar.right() - 18})
+                d.darker.push_back(boxPath(QRectF(x, d.bar.top() - 3, 6, d.bar.height() + 6), 2));
+    }
+}
+
 } // namespace
 
-SpecimenDrawing layOutBar(const QRectF& room, const std::string& shape, double parallelLength, double gaugeLength, double across)
+SpecimenDrawing layOutBar(const QRectF& room, const std::string& form, const std::string& shape, double parallelLength, double gaugeLength, double across)
 {
     SpecimenDrawing d;
     d.axis = room.center().y();
@@ -60,7 +94,10 @@ SpecimenDrawing layOutBar(const QRectF& room, const std::string& shape, double p
     const double barHalf = std::clamp(size * scale / 2, 12.0, room.height() * 0.32);
     const double left = room.center().x() - barWidth / 2;
     d.bar = QRectF(left, d.axis - barHalf, barWidth, 2 * barHalf);
-    d.outline = barPath(room, d.bar.left(), d.bar.right(), barHalf, shape != "rectangular");
+    if (form == "waisted")
+        d.outline = barPath(room, d.bar.left(), d.bar.right(), barHalf, shape != "rectangular");
+    else
+        layOutForm(d, form, room);
     d.markLeft = room.center().x() - gauge * scale / 2;
     d.markRight = room.center().x() + gauge * scale / 2;
     for (double share : {0.08, 0.5, 0.92})
@@ -75,6 +112,9 @@ void paintBar(QPainter& painter, const Palette& palette, const SpecimenDrawing& 
     painter.setPen(QPen(palette.ink, 1.6));
     painter.setBrush(palette.metal);
     painter.drawPath(d.outline);
+    painter.setBrush(palette.hair);
+    for (const QPainterPath& part : d.darker)
+        painter.drawPath(part);
     QPen centre(palette.quiet, 1);
     centre.setDashPattern({12, 3, 2, 3});
     painter.setPen(centre);
@@ -117,12 +157,39 @@ void paintBar(QPainter& painter, const Palette& palette, const SpecimenDrawing& 
     painter.restore();
 }
 
-QPainterPath silhouette(const std::string& shape, const QRectF& room)
+QPainterPath silhouette(const std::string& form, const std::string& shape, const QRectF& room)
 {
+    const double w = room.width();
+    const double h = room.height();
+    QPainterPath path;
+    const auto box = [&](double left, double top, double wide, double high) { path.addRect(QRectF(room.left() + left * w, room.top() + top * h, wide * w, high * h)); };
+    if (form == "strip") {
+        box(0.28, 0, 0.44, 1);
+        box(0.18, 0, 0.64, 0.2);
+        box(0.18, 0.8, 0.64, 0.2);
+        return path;
+    }
+    if (form == "sandwich") {
+        box(0, 0, 1, 0.26);
+        box(0, 0.3, 1, 0.08);
+        box(0.08, 0.38, 0.84, 0.24);
+        box(0, 0.62, 1, 0.08);
+        box(0, 0.74, 1, 0.26);
+        return path;
+    }
+    if (form == "column" || form == "shell") {
+        box(-0.2, 0, 1.4, 0.08);
+        box(-0.2, 0.92, 1.4, 0.08);
+        if (form == "shell")
+            path.addRoundedRect(QRectF(room.left(), room.top() + 0.12 * h, w, 0.76 * h), 0.2 * w, 0.2 * w);
+        else
+            box(0.15, 0.12, 0.7, 0.76);
+        return path;
+    }
     // Standing upright: the same outline, turned.
     const QRectF lying(0, 0, room.height(), room.width());
     const double barHalf = room.width() * 0.2;
-    QPainterPath path = barPath(lying, lying.width() * 0.36, lying.width() * 0.64, barHalf, shape != "rectangular");
+    path = barPath(lying, lying.width() * 0.36, lying.width() * 0.64, barHalf, shape != "rectangular");
     QTransform turn;
     turn.translate(room.left(), room.bottom());
     turn.rotate(-90);

@@ -88,6 +88,9 @@ struct RateSpec {
 /// How the specimen is loaded: what the load train and the drawings show.
 enum class Loading { Tension, Compression };
 
+/// What a live curve is drawn over: strain, or the travel of the crosshead; as stress, or as force.
+enum class LiveAxes { StressStrain, StressTravel, ForceTravel };
+
 /// What the doubt of a reading comes from. Relative parts are half widths of a rectangle.
 struct Instruments {
     double forceError = 0.01;
@@ -148,7 +151,9 @@ struct Method {
     std::vector<StepSpec> steps;
     std::vector<NoteSpec> notes;
     RateSpec rates;
+    std::string form = "waisted"; ///< of the drawings: waisted, strip, sandwich, column, shell
     Loading loading = Loading::Tension;
+    LiveAxes live = LiveAxes::StressStrain;
     std::vector<std::string> leavesSet; ///< reject codes that take a specimen out of the set by themselves
     std::vector<std::vector<std::string>> channels; ///< needed channels; of each inner list one
     int leastSpecimens = 3;

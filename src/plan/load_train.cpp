@@ -30,25 +30,44 @@ std::string kilonewtons(double force)
 
 } // namespace
 
-ExpectedLoad expectedLoad(const SpecimenInput& input)
+std::optional<double> loadedArea(const Method& method, const SpecimenInput& input)
+{
+    if (method.live == LiveAxes::ForceTravel)
+        return 1;
+    if (method.shapes == std::vector<std::string>{"block"}) {
+        const double area = firstLength(input, "width") * firstLength(input, "length");
+        return area > 0 ? std::optional(area) : std::nullopt;
+    }
+    const auto section = sectionTerm(input, "", "So");
+    return section && *section ? std::optional((*section)->value()) : std::nullopt;
+}
+
+ExpectedLoad expectedLoad(const Method& method, const SpecimenInput& input)
 {
     ExpectedLoad expected;
-    const auto strength = published(input, "Rm");
-    const auto section = sectionTerm(input, "", "So");
     expected.elongation = published(input, "A").value_or(0);
-    if (!strength) {
-        expected.basis = "no strength known for this material; name it on Plan";
+    const auto stated = input.options.find("expected_force");
+    if (stated != input.options.end() && !stated->second.empty())
+        if (const auto force = parseQuantity(stated->second, Kind::Force); force && force->base > 0) {
+            expected.maximum = force->base;
+            expected.basis = "as stated on Plan";
+            return expected;
+        }
+    const auto strength = published(input, "Rm");
+    const auto area = loadedArea(method, input);
+    if (!strength || method.live == LiveAxes::ForceTravel) {
+        expected.basis = method.findOption("expected_force") ? "no strength known for this material; state the expected force on Plan" : "no strength known for this material; name it on Plan";
         return expected;
     }
-    if (!section || !*section) {
+    if (!area) {
         expected.basis = "the section is not measured yet";
         return expected;
     }
-    const si::Area area{(*section)->value()};
-    expected.maximum = (si::Stress{*strength} * area).value;
+    const si::Area section{*area};
+    expected.maximum = (si::Stress{*strength} * section).value;
     if (const auto yield = published(input, "yield"))
-        expected.yield = (si::Stress{*yield} * area).value;
-    expected.basis = fmt::format("Rm {} MPa ({}) on {}", formatSignificant(*strength, 3), input.publishedSource, formatQuantity(area.value, baseUnit(Kind::Area)));
+        expected.yield = (si::Stress{*yield} * section).value;
+    expected.basis = fmt::format("Rm {} MPa ({}) on {}", formatSignificant(*strength, 3), input.publishedSource, formatQuantity(section.value, baseUnit(Kind::Area)));
     return expected;
 }
 

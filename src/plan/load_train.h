@@ -25,8 +25,12 @@ struct ExpectedLoad {
     std::string basis;             ///< "Rm 320 MPa (…) on 78.80 mm²", or why there is none
 };
 
-/// From published strength and the measured section (methods basis, "Capacity").
-ExpectedLoad expectedLoad(const SpecimenInput& input);
+/// The area that carries the load, mm²: the section, or width times length of a bonded block. Nothing
+/// while it is not measured; 1 for pieces that know force over travel only.
+std::optional<double> loadedArea(const Method& method, const SpecimenInput& input);
+
+/// From published strength and the measured area (methods basis, "Capacity"), or as stated on Plan.
+ExpectedLoad expectedLoad(const Method& method, const SpecimenInput& input);
 
 struct TrainMargin {
     TrainLink link;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "sim/catalogue.h"
 
+#include "reference/tables.h"
 #include "units/quantity.h"
 
 #include <fmt/format.h>
@@ -53,9 +54,10 @@ CatalogueEntry round(std::string name, std::string words, std::string material, 
     return e;
 }
 
-CatalogueEntry printed(std::string name, std::string words, std::string material, PlasticModel model)
+CatalogueEntry printed(std::string name, std::string words, std::string material, PlasticModel model, std::string direction = {})
 {
     CatalogueEntry e;
+    e.direction = std::move(direction);
     e.name = std::move(name);
     e.words = std::move(words);
     e.method = "tension-plastic";
@@ -186,9 +188,9 @@ const std::vector<CatalogueEntry>& catalogue()
         strip.width = 12.5;
         strip.thickness = 3;
         list.push_back(strip);
-        list.push_back(printed("footplate-along", "printed foot-plate bar, beads along the pull", "PLA", {3200, 52, 0.024, 46, 0.05, 45, 0.0235}));
-        list.push_back(printed("footplate-crossed", "printed foot-plate bar, beads crossed at 45 degrees", "PLA", {2900, 44, 0.026, 37, 0.09, 36, 0.062}));
-        list.push_back(printed("footplate-across", "printed foot-plate bar, printed upright: layers across the pull", "PLA", {2750, 40, 0.024, 30, 0.05, 30, 0.0105}));
+        list.push_back(printed("footplate-along", "printed foot-plate bar, beads along the pull", "PLA", {3200, 52, 0.024, 46, 0.05, 45, 0.0235}, "along 0°"));
+        list.push_back(printed("footplate-crossed", "printed foot-plate bar, beads crossed at 45 degrees", "PLA", {2900, 44, 0.026, 37, 0.09, 36, 0.062}, "crossed ±45°"));
+        list.push_back(printed("footplate-across", "printed foot-plate bar, printed upright: layers across the pull", "PLA", {2750, 40, 0.024, 30, 0.05, 30, 0.0105}, "across 90°"));
         list.push_back(drawing("gate-nylon", "moulded bar of gate nylon, yields and draws", "PA6 conditioned", {1100, 38, 0.22, 33, 1.1, 44, 1.8}, 0.25));
         list.push_back(drawing("fairing-polyethylene", "fairing polyethylene, draws by several hundred per cent", "PE-HD", {1050, 24, 0.09, 14.5, 3.6, 21, 5.2}, 0.12));
         list.push_back(laminate("shell-skin", "shell skin, carbon fabric and epoxy, gauges on both faces and across", "carbon/epoxy fabric", {60000, -1.2, 640, 0.06, 0.025}, true, 15, 2.2, 50000));
@@ -208,6 +210,18 @@ const CatalogueEntry* findCatalogueEntry(std::string_view name)
 {
     const auto it = std::ranges::find(catalogue(), name, &CatalogueEntry::name);
     return it == catalogue().end() ? nullptr : &*it;
+}
+
+const CatalogueEntry* entryFor(std::string_view method, std::string_view material, std::string_view direction)
+{
+    const PublishedMaterial* row = findPublishedMaterial(material);
+    const CatalogueEntry* found = nullptr;
+    for (const CatalogueEntry& e : catalogue()) {
+        const bool same = e.method == method && (e.material == material || (row && findPublishedMaterial(e.material) == row));
+        if (same && (!found || (!direction.empty() && e.direction == direction)))
+            found = &e;
+    }
+    return found;
 }
 
 } // namespace fortitor

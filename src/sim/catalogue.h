@@ -17,6 +17,7 @@ struct CatalogueEntry {
     std::string words;
     std::string method;
     std::string material; ///< as a job would name it
+    std::string direction; ///< of printing or fibres, where it matters
     SpecimenModel model;
     std::string shape = "round";
     double diameter = 10;        ///< mm; 0 for a flat bar
@@ -41,6 +42,9 @@ struct CatalogueEntry {
 
 const std::vector<CatalogueEntry>& catalogue();
 const CatalogueEntry* findCatalogueEntry(std::string_view name);
+/// The kind of specimen that a job of a method and material hangs in the frame, by its direction where
+/// several differ in that only; nullptr when the shelf has none.
+const CatalogueEntry* entryFor(std::string_view method, std::string_view material, std::string_view direction);
 
 /// One specimen with its own scatter of material, size and circumstances, decided by the seed.
 struct SimulatedSpecimen {

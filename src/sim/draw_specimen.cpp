@@ -231,6 +231,7 @@ void drawConditions(SimulatedSpecimen& s, const CatalogueEntry& entry, Random& r
     c.gaugeNoise = random.between(5e-7, 3e-6);
     if (entry.method == "tension-metal")
         return;
+    c.clampLoad = std::min(1400.0, 0.05 * peak);
     // Knives and wedges seat within the first tenth of a per cent of strain, in soft materials as in stiff.
     if (entry.method != "crush")
         c.seatForce = chordOf(s.bar.law, 0, 0.0025) * 0.0025 * s.bar.section * random.between(0.018, 0.075);

@@ -25,17 +25,17 @@ const TrainLink grips40{"grips", "G-40", 40000, 0};
 
 TEST(ExpectedLoad, StrengthTimesSection)
 {
-    const ExpectedLoad e = expectedLoad(bar());
+    const ExpectedLoad e = expectedLoad(*findMethod("tension-metal"), bar());
     ASSERT_TRUE(e.maximum);
     EXPECT_NEAR(*e.maximum, 320 * 78.5398, 0.1);
     EXPECT_NEAR(*e.yield, 270 * 78.5398, 0.1);
     SpecimenInput unknown = bar();
     unknown.published.clear();
-    EXPECT_FALSE(expectedLoad(unknown).maximum);
-    EXPECT_FALSE(expectedLoad(unknown).basis.empty());
+    EXPECT_FALSE(expectedLoad(*findMethod("tension-metal"), unknown).maximum);
+    EXPECT_FALSE(expectedLoad(*findMethod("tension-metal"), unknown).basis.empty());
     SpecimenInput unmeasured = bar();
     unmeasured.dimensions.erase("diameter");
-    EXPECT_FALSE(expectedLoad(unmeasured).maximum);
+    EXPECT_FALSE(expectedLoad(*findMethod("tension-metal"), unmeasured).maximum);
 }
 
 TEST(LoadTrain, TheWeakestLinkCounts)
@@ -44,19 +44,19 @@ TEST(LoadTrain, TheWeakestLinkCounts)
     ASSERT_TRUE(weakest);
     EXPECT_EQ(weakest->name, "G-40");
     EXPECT_FALSE(weakestLink({{"fixture", "unknown", 0, 0}}));
-    EXPECT_EQ(proposeLimits({cell50, grips40}, *findMethod("tension-metal"), bar(), expectedLoad(bar())).force, 40000);
+    EXPECT_EQ(proposeLimits({cell50, grips40}, *findMethod("tension-metal"), bar(), expectedLoad(*findMethod("tension-metal"), bar())).force, 40000);
 }
 
 TEST(LoadTrain, MarginsAreShares)
 {
-    const auto margins = trainMargins({cell50, grips40}, expectedLoad(bar()));
+    const auto margins = trainMargins({cell50, grips40}, expectedLoad(*findMethod("tension-metal"), bar()));
     EXPECT_NEAR(margins[0].used, 25132.7 / 50000, 1e-4);
     EXPECT_NEAR(margins[1].used, 25132.7 / 40000, 1e-4);
 }
 
 TEST(LoadTrain, ACellTooSmallOrTooLargeIsRefusedWithTheBetterOne)
 {
-    const ExpectedLoad e = expectedLoad(bar());
+    const ExpectedLoad e = expectedLoad(*findMethod("tension-metal"), bar());
     const std::vector<TrainLink> others{cell5, cell50, cell1000};
     const auto small = checkTrain({cell5, grips40}, e, others);
     ASSERT_EQ(small.size(), 1u);
@@ -75,7 +75,7 @@ TEST(LoadTrain, ACellTooSmallOrTooLargeIsRefusedWithTheBetterOne)
 
 TEST(Rates, MethodA)
 {
-    const auto rates = planRates(findMethod("tension-metal")->rates, bar(), expectedLoad(bar()));
+    const auto rates = planRates(findMethod("tension-metal")->rates, bar(), expectedLoad(*findMethod("tension-metal"), bar()));
     ASSERT_TRUE(rates);
     EXPECT_NEAR(rates->yieldSpeed * 60, 0.9, 1e-12); // 60 mm: 0.9 mm/min
     EXPECT_NEAR(rates->afterSpeed, 0.0067 * 60, 1e-12);
@@ -84,9 +84,9 @@ TEST(Rates, MethodA)
     EXPECT_GT(rates->wholeTime, rates->yieldTime);
     SpecimenInput none = bar();
     none.dimensions.erase("parallel_length");
-    EXPECT_FALSE(planRates(findMethod("tension-metal")->rates, none, expectedLoad(none)));
+    EXPECT_FALSE(planRates(findMethod("tension-metal")->rates, none, expectedLoad(*findMethod("tension-metal"), none)));
     none.dimensions["grip_distance"] = {*parseQuantity("90 mm", Kind::Length)};
-    EXPECT_NEAR(planRates(findMethod("tension-metal")->rates, none, expectedLoad(none))->yieldSpeed * 60, 1.35, 1e-12);
+    EXPECT_NEAR(planRates(findMethod("tension-metal")->rates, none, expectedLoad(*findMethod("tension-metal"), none))->yieldSpeed * 60, 1.35, 1e-12);
 }
 
 TEST(Limits, EachStopsTheRunInWords)

@@ -106,6 +106,7 @@ Bench::Bench(Session& session, LiveFrame& frame, QWidget* parent) : QWidget(pare
     }
     connect(setUp, &SetUpPage::loadAsked, this, [this] { session_.setStage(3); });
     connect(load, &LoadPage::readAsked, this, [this] { session_.setStage(4); });
+    connect(load, &LoadPage::setUpAsked, this, [this] { session_.setStage(2); });
     connect(load, &LoadPage::importAsked, this, &Bench::importAsked);
     connect(margin_, &Margin::fieldAsked, this, &Bench::goToField);
     connect(margin_, &Margin::symbolAsked, this, [this](const QString& symbol) { session_.setStage(4); read_->chooseSymbol(symbol); });

@@ -26,6 +26,14 @@ LoadPage::LoadPage(Session& session, LiveFrame& frame, QWidget* parent) : Page(s
     stop_ = button("STOP\nEsc", "stop", "loadStop", this);
     answer_ = button("It is off, go on", "primary", "promptAnswer", this);
     toRead_ = button("Read the curve", "primary", "loadToRead", this);
+    next_ = button("Next piece\nN", "primary", "loadNext", this);
+    next_->setToolTip("Chooses the next piece, zeroes with nothing between, and waits for it to be centred (N)");
+    connect(next_, &QPushButton::clicked, this, &LoadPage::nextPiece);
+    centred_ = button("Centred  C", "", "loadCentred", this);
+    centred_->setToolTip("The piece stands centred by the ring, a gap above it; hands are out");
+    guard_ = button("Close guard  G", "", "loadGuard", this);
+    connect(centred_, &QPushButton::clicked, this, [this] { frame_.setCentred(); setFocus(); });
+    connect(guard_, &QPushButton::clicked, this, [this] { frame_.setGuard(!frame_.shows("guard-closed")); setFocus(); });
     import_ = button("Import a text record…", "", "loadImport", this);
     pace_ = new QComboBox(this);
     pace_->setObjectName("loadPace");
@@ -68,8 +76,16 @@ void LoadPage::follow()
     hold_->setEnabled(state == State::Running || state == State::Holding);
     stop_->setVisible(running);
     answer_->setVisible(state == State::Prompt);
-    toRead_->setVisible(!running && session_.hasSpecimen() && session_.record(session_.current()));
+    const bool loaded = !running && session_.hasSpecimen() && session_.record(session_.current());
+    const bool oneMore = loaded && session_.current() + 1 < session_.job().specimens.size() && state != State::Idle;
+    toRead_->setVisible(loaded);
+    next_->setVisible(oneMore);
+    place();
     import_->setVisible(!running);
+    const bool pressing = frame_.ready() && frame_.pressed() && !running && state == State::Idle;
+    centred_->setVisible(pressing && !frame_.shows("centred"));
+    guard_->setVisible(pressing);
+    guard_->setText(frame_.shows("guard-closed") ? "Open guard  G" : "Close guard  G");
     if (const int at = pace_->findData(static_cast<int>(frame_.pace())); at >= 0 && at != pace_->currentIndex())
         pace_->setCurrentIndex(at);
     std::vector<Remark> remarks;
@@ -80,14 +96,42 @@ void LoadPage::follow()
     update();
 }
 
+/// One key to the next piece: chosen, zeroed while nothing stands there yet. A piece that is pressed
+/// then only has to be put in its place and the guard closed; a bar goes through its grips on Set up.
+void LoadPage::nextPiece()
+{
+    if (frame_.running() || !session_.hasSpecimen() || session_.current() + 1 >= session_.job().specimens.size())
+        return;
+    session_.setCurrent(session_.current() + 1);
+    if (const QString why = frame_.prepare(); !why.isEmpty()) {
+        emit session_.failed(why);
+        return;
+    }
+    frame_.zeroForce();
+    if (!frame_.pressed())
+        emit setUpAsked();
+    setFocus();
+    follow();
+}
+
 void LoadPage::resizeEvent(QResizeEvent*)
+{
+    place();
+}
+
+void LoadPage::place()
 {
     const int x = width() - side + 4;
     const int y = height() - 118;
     start_->setGeometry(x, y, side - 28, 56);
     hold_->setGeometry(x, y, (side - 36) / 2, 58);
     stop_->setGeometry(x + (side - 36) / 2 + 8, y, (side - 36) / 2, 58);
-    toRead_->setGeometry(x, y - 4, side - 28, 44);
+    const bool both = next_->isVisibleTo(this);
+    toRead_->setGeometry(x, y - 4, both ? (side - 36) / 2 : side - 28, both ? 58 : 44);
+    toRead_->setText(both ? "Read\nthe curve" : "Read the curve");
+    next_->setGeometry(x + (side - 36) / 2 + 8, y - 4, (side - 36) / 2, 58);
+    centred_->setGeometry(x, y - 50, (side - 36) / 2, 40);
+    guard_->setGeometry(x + (side - 36) / 2 + 8, y - 50, (side - 36) / 2, 40);
     import_->setGeometry(24, height() - 44, 190, 32);
     pace_->setGeometry(x, height() - 44, 120, 30);
     answer_->setGeometry(width() - 210, 8, 186, 36);
@@ -97,6 +141,12 @@ void LoadPage::keyPressEvent(QKeyEvent* event)
 {
     if (event->key() == Qt::Key_Space && frame_.running()) {
         frame_.holdOrGoOn();
+    } else if (event->key() == Qt::Key_N && !frame_.running()) {
+        nextPiece();
+    } else if (event->key() == Qt::Key_C && frame_.pressed() && !frame_.running()) {
+        frame_.setCentred();
+    } else if (event->key() == Qt::Key_G && !frame_.running()) {
+        frame_.setGuard(!frame_.shows("guard-closed"));
     } else if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) {
         if (frame_.state() == LiveFrame::State::Prompt)
             frame_.answerPrompt();
@@ -111,44 +161,45 @@ void LoadPage::paintLive(QPainter& painter, const QRectF& area) const
 {
     const Palette& p = pal();
     const LiveCurve& live = frame_.curve();
-    double maxStress = 50;
-    double maxStrain = 1;
-    if (const auto& expected = frame_.expected(); expected.maximum && session_.hasSpecimen()) {
-        const auto strength = session_.specimen().input.published.find("Rm");
-        if (strength != session_.specimen().input.published.end())
-            maxStress = strength->second * 1.05;
-        maxStrain = 1.5;
-    }
+    if (!session_.hasSpecimen())
+        return;
+    const Method& method = *session_.job().method;
+    const bool strain = method.live == LiveAxes::StressStrain;
+    const bool force = method.live == LiveAxes::ForceTravel;
+    const auto& published = session_.specimen().input.published;
+    const auto strength = published.find("Rm");
+    const bool known = strength != published.end() && !force;
+    double maxY = known ? strength->second * 1.05 : force ? frame_.expected().maximum.value_or(50) * 1.05 : 1;
+    double maxX = 1;
+    const double xFactor = strain ? 100 : 1;
     for (double e : live.strain())
-        maxStrain = std::max(maxStrain, e * 100);
+        maxX = std::max(maxX, e * xFactor);
     for (double v : live.stress())
-        maxStress = std::max(maxStress, v);
-    const auto [x0, x1] = roomyRange(0, maxStrain);
-    const auto [y0, y1] = roomyRange(0, maxStress);
+        maxY = std::max(maxY, v);
+    const bool kilo = force && maxY >= 5000;
+    const double yFactor = kilo ? 1e-3 : 1;
+    const auto [x0, x1] = roomyRange(0, maxX);
+    const auto [y0, y1] = roomyRange(0, maxY * yFactor);
     const Chart chart(area, x0, x1, y0, y1);
-    chart.drawAxes(painter, p, "strain, %", "stress, MPa");
-    if (session_.hasSpecimen()) {
-        const auto& published = session_.specimen().input.published;
-        const auto strength = published.find("Rm");
-        if (strength != published.end()) {
-            painter.fillRect(QRectF(QPointF(area.left() + 1, chart.py(strength->second * 1.1)), QPointF(area.right(), chart.py(strength->second * 0.9))).intersected(area), p.dataTint);
-            painter.setFont(wordFont(11));
-            painter.setPen(p.quiet);
-            const QString words = "Rm, published ± 10 %";
-            painter.drawText(QPointF(area.right() - QFontMetricsF(painter.font()).horizontalAdvance(words) - 6, std::max(area.top() + 12, chart.py(strength->second * 1.1) + 14)), words);
-        }
+    chart.drawAxes(painter, p, strain ? "strain, %" : "travel, mm", force ? kilo ? "force, kN" : "force, N" : "stress, MPa");
+    if (known) {
+        painter.fillRect(QRectF(QPointF(area.left() + 1, chart.py(strength->second * 1.1)), QPointF(area.right(), chart.py(strength->second * 0.9))).intersected(area), p.dataTint);
+        painter.setFont(wordFont(11));
+        painter.setPen(p.quiet);
+        const QString words = "strength, published ± 10 %";
+        painter.drawText(QPointF(area.right() - QFontMetricsF(painter.font()).horizontalAdvance(words) - 6, std::max(area.top() + 12, chart.py(strength->second * 1.1) + 14)), words);
     }
     if (frame_.removeAt() > 0 && chart.px(frame_.removeAt() * 100) < area.right()) {
         painter.setPen(QPen(p.accent, 1.4, Qt::DashLine));
         const double x = chart.px(frame_.removeAt() * 100);
         painter.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()));
     }
-    chart.drawCurve(painter, live.strain(), live.stress(), QPen(p.ink, 1.9), 100);
+    chart.drawCurve(painter, live.strain(), live.stress(), QPen(p.ink, 1.9), xFactor, yFactor);
     if (!live.empty()) {
         painter.setRenderHint(QPainter::Antialiasing);
         painter.setPen(Qt::NoPen);
         painter.setBrush(p.accent);
-        painter.drawEllipse(chart.at(live.strain().back() * 100, live.stress().back()), 5, 5);
+        painter.drawEllipse(chart.at(live.strain().back() * xFactor, live.stress().back() * yFactor), 5, 5);
     }
 }
 
@@ -174,12 +225,19 @@ void LoadPage::paintReadouts(QPainter& painter, double left, double top, double 
         y += 68;
     };
     readout("force", ready ? QString::number(kilo ? sample.force / 1000 : sample.force, 'f', kilo ? 2 : 0) : "–", kilo ? "kN" : "N");
-    readout("extension", ready ? QString::number(sample.extension, 'f', 3) : "–", "mm");
+    const Method& method = *session_.job().method;
+    if (method.live == LiveAxes::StressStrain && frame_.hasGauges())
+        readout("strain", ready ? QString::number(0.5e6 * (sample.front + sample.back), 'f', 0) : "–", "µm/m");
+    else if (method.live == LiveAxes::StressStrain)
+        readout("extension", ready ? QString::number(sample.extension, 'f', 3) : "–", "mm");
+    else
+        readout("travel", ready ? QString::number(frame_.travel(), 'f', 2) : "–", "mm");
     const auto rate = frame_.running() ? (frame_.fastNow() ? frame_.curve().crossheadRate() : frame_.curve().strainRate()) : std::nullopt;
     const bool rateKnown = rate.has_value();
     const double rateNow = rate.value_or(0);
-    readout(frame_.fastNow() ? "rate, by crosshead" : "rate", rateKnown ? QString::number(rateNow, 'f', 5) : "–", "/s");
-    if (const auto& plan = frame_.rates()) {
+    if (method.live == LiveAxes::StressStrain)
+        readout(frame_.fastNow() ? "rate, by crosshead" : "rate", rateKnown ? QString::number(rateNow, 'f', 5) : "–", "/s");
+    if (const auto& plan = frame_.rates(); plan && method.live == LiveAxes::StressStrain) {
         const double low = plan->lowest;
         const double high = plan->highest;
         const QRectF bar(left, y - 4, width, 10);
@@ -191,7 +249,7 @@ void LoadPage::paintReadouts(QPainter& painter, double left, double top, double 
             painter.fillRect(QRectF(x(rateNow) - 1.5, bar.top() - 5, 3, bar.height() + 10), p.ink);
         painter.setFont(wordFont(11.5));
         painter.setPen(p.quiet);
-        painter.drawText(QPointF(left, y + 22), frame_.fastNow() ? QString("past yield, 0.0067 /s by crosshead") : QString("window %1 to %2 near yield").arg(low, 0, 'f', 5).arg(high, 0, 'f', 5));
+        painter.drawText(QPointF(left, y + 22), frame_.fastNow() ? QString("faster now, %1 /s by crosshead").arg(plan->afterSpeed / plan->yieldSpeed * 0.5 * (low + high), 0, 'g', 2) : QString("window %1 to %2 at first").arg(low, 0, 'f', 5).arg(high, 0, 'f', 5));
         y += 40;
     }
     painter.setFont(wordFont(12));
@@ -210,7 +268,7 @@ void LoadPage::paintReadouts(QPainter& painter, double left, double top, double 
         if (link.capacity > 0)
             gauge(q(link.name), sample.force / link.capacity);
     if (frame_.limits().extension > 0)
-        gauge("travel", sample.displacement / frame_.limits().extension);
+        gauge("travel", frame_.travel() / frame_.limits().extension);
 }
 
 void LoadPage::paintEvents(QPainter& painter, const QRectF& room) const
@@ -277,7 +335,7 @@ void LoadPage::paintEvent(QPaintEvent*)
 
 QStringList LoadPage::keys() const
 {
-    return {"Enter|start, or answer the prompt", "Space|hold, go on", "Z|zero force (not while running)", "B|balance the extensometer", "Esc|STOP at once, from any page"};
+    return {"Enter|start, or answer the prompt", "Space|hold, go on", "Z|zero force (not while running)", "B|balance the extensometer", "N|the next piece", "C, G|centred, guard (pieces between platens)", "Esc|STOP at once, from any page"};
 }
 
 } // namespace fortitor

@@ -22,6 +22,7 @@ public:
 signals:
     void readAsked();
     void importAsked();
+    void setUpAsked();
 
 protected:
     void paintEvent(QPaintEvent*) override;
@@ -30,6 +31,8 @@ protected:
 
 private:
     void follow();
+    void place();
+    void nextPiece();
     void paintLive(QPainter& painter, const QRectF& area) const;
     void paintReadouts(QPainter& painter, double left, double top, double width) const;
     void paintEvents(QPainter& painter, const QRectF& room) const;
@@ -39,6 +42,9 @@ private:
     QPushButton* stop_ = nullptr;
     QPushButton* answer_ = nullptr;
     QPushButton* toRead_ = nullptr;
+    QPushButton* next_ = nullptr;
+    QPushButton* centred_ = nullptr;
+    QPushButton* guard_ = nullptr;
     QPushButton* import_ = nullptr;
     QComboBox* pace_ = nullptr;
 };

@@ -1,12 +1,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/measure_page.h"
 
+#include "app/bench/note_picker.h"
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
 #include "draw/chart.h"
 #include "jobs/edits.h"
+#include "methods/common/cure.h"
+#include "methods/common/figures.h"
 #include "methods/common/section.h"
+#include "plan/load_train.h"
 
+#include <QDateTime>
 #include <QFontMetricsF>
 #include <QPainter>
 
@@ -34,7 +39,6 @@ MeasurePage::MeasurePage(Session& session, QWidget* parent) : Page(session, pare
     shape_->setToolTip("Section of this specimen");
     fracture_ = new QComboBox(this);
     fracture_->setObjectName("fracture");
-    fracture_->addItems({"fracture: not noted", "cup and cone", "slant", "flat", "granular", "at grip"});
     connect(before_, &QPushButton::clicked, this, [this] { after_ = false; refresh(); enter(); });
     connect(afterButton_, &QPushButton::clicked, this, [this] { after_ = true; refresh(); enter(); });
     connect(shape_, &QComboBox::activated, this, [this](int i) {
@@ -45,7 +49,98 @@ MeasurePage::MeasurePage(Session& session, QWidget* parent) : Page(session, pare
         if (session_.hasSpecimen())
             session_.apply(edits::note(session_.document(), session_.current(), "fracture", i == 0 ? "" : s(fracture_->itemText(i))));
     });
+    notes_ = new QWidget(this);
+    noteRow_ = new QHBoxLayout(notes_);
+    noteRow_->setContentsMargins(0, 0, 0, 0);
+    noteRow_->setSpacing(8);
+    minute_.setInterval(20000);
+    connect(&minute_, &QTimer::timeout, this, [this] { if (isVisible()) refresh(); });
+    minute_.start();
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
+}
+
+/// What is looked at and named before the test: pickers, short words, the adhesive with its clock.
+void MeasurePage::buildNotes()
+{
+    const Method& method = *session_.job().method;
+    const SpecimenInput& input = session_.specimen().input;
+    QString key = q(method.id + "/" + session_.specimen().label);
+    for (const NoteSpec& note : method.notes)
+        key += "/" + q(noteOf(input, note.key));
+    key += q(noteOf(input, "bonded")) + QString::number(session_.jobId()) + QString::number(static_cast<int>(QDateTime::currentSecsSinceEpoch() / 60));
+    if (key == notesFor_)
+        return;
+    notesFor_ = key;
+    clearLayout(noteRow_);
+    const auto take = [this](const std::string& name, const QString& value) { session_.apply(edits::note(session_.document(), session_.current(), name, s(value))); };
+    for (const NoteSpec& note : method.notes) {
+        if (note.stage != Stage::Measure)
+            continue;
+        if (note.key == "adhesive") {
+            buildCure();
+            continue;
+        }
+        if (!note.choices.empty()) {
+            auto* pick = new NotePicker(note);
+            pick->setCurrent(q(noteOf(input, note.key)));
+            connect(pick, &NotePicker::picked, this, [take, name = note.key](const QString& choice) { take(name, choice); });
+            noteRow_->addWidget(pick);
+            continue;
+        }
+        auto* edit = new QLineEdit(q(noteOf(input, note.key)));
+        edit->setObjectName("note-" + q(note.key));
+        edit->setPlaceholderText(q(note.label));
+        edit->setToolTip(q(note.label + (note.help.empty() ? "" : ". " + note.help)));
+        edit->setMaximumWidth(150);
+        edit->setMinimumHeight(30);
+        connect(edit, &QLineEdit::editingFinished, this, [take, edit, name = note.key] {
+            if (edit->isModified()) {
+                edit->setModified(false);
+                take(name, edit->text().trimmed());
+            }
+        });
+        noteRow_->addWidget(edit);
+    }
+    noteRow_->addStretch();
+    settleLayout(noteRow_);
+}
+
+void MeasurePage::buildCure()
+{
+    const SpecimenInput& input = session_.specimen().input;
+    auto* list = new QComboBox;
+    list->setObjectName("note-adhesive");
+    list->setToolTip("Adhesives with their strength and hours of cure are kept under Instruments");
+    list->addItem("adhesive…");
+    for (const InstrumentRow& row : session_.logbook().instruments())
+        if (row.kind == "adhesive") {
+            list->addItem(row.name + ", " + q(row.body.value("cure", "24 h")), q(row.body.value("cure", "24 h")));
+            list->setItemData(list->count() - 1, row.name, Qt::UserRole + 1);
+            if (row.name == q(noteOf(input, "adhesive")))
+                list->setCurrentIndex(list->count() - 1);
+        }
+    connect(list, &QComboBox::activated, this, [this, list](int i) {
+        session_.apply(CommandBuilder(session_.document(), s("adhesive: " + list->itemText(i)))
+                           .set("/specimens/" + std::to_string(session_.current()) + "/notes/adhesive", i == 0 ? std::nullopt : std::optional<Json>(s(list->itemData(i, Qt::UserRole + 1).toString())))
+                           .set("/specimens/" + std::to_string(session_.current()) + "/notes/cure", i == 0 ? std::nullopt : std::optional<Json>(s(list->itemData(i).toString())))
+                           .take());
+    });
+    noteRow_->addWidget(list);
+    auto* bonded = button(noteOf(input, "bonded").empty() ? "Bonded now" : "Bonded anew", "", "bondedNow");
+    bonded->setToolTip("Starts the cure clock of this specimen");
+    connect(bonded, &QPushButton::clicked, this, [this] { session_.apply(edits::note(session_.document(), session_.current(), "bonded", s(QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm")))); });
+    noteRow_->addWidget(bonded);
+    QString words = "the cure clock is not started";
+    if (const auto clock = cureClock(input); !clock)
+        words = q(clock.problem().text());
+    else if (*clock) {
+        const double left = (*clock)->readyAt() - wallClock(s(QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm:ss"))).value_or(0);
+        words = left <= 0 ? QString("cured, bonded %1").arg(q(noteOf(input, "bonded"))) : QString("cures for another %1 h %2 min").arg(static_cast<int>(left / 3600)).arg(static_cast<int>(left / 60) % 60);
+    }
+    auto* clock = label(words, "quiet");
+    clock->setObjectName("cureClock");
+    clock->setWordWrap(false);
+    noteRow_->addWidget(clock);
 }
 
 QString MeasurePage::rawText(const FieldSpec& field, size_t index) const
@@ -163,7 +258,9 @@ SpecimenDrawing MeasurePage::drawing() const
     const double across = length(shape == "round" ? "diameter" : shape == "tube" ? "outer_diameter" : "width");
     const double h = std::clamp(height() * 0.2, 84.0, 130.0);
     const QRectF room(60, height() < 560 ? 150 : height() * 0.305, width() - 120, h);
-    return layOutBar(room, shape, length("parallel_length"), length("gauge_length"), across);
+    const std::string& form = session_.job().method->form;
+    const double along = form == "column" || form == "shell" ? length("height") : form == "strip" ? length("grip_distance") : length("parallel_length");
+    return layOutBar(room, form, shape, along, length("gauge_length"), across);
 }
 
 void MeasurePage::arrange()
@@ -194,7 +291,9 @@ void MeasurePage::arrange()
             x += 152;
         }
     }
-    fracture_->setVisible(after_);
+    notes_->setVisible(!after_);
+    notes_->setGeometry(24, 58, width() - 48, 34);
+    fracture_->setVisible(after_ && session_.job().method->findNote("fracture"));
     fracture_->setGeometry(std::min(x, width() - 190), low - 10, 178, 32);
 }
 
@@ -207,8 +306,13 @@ void MeasurePage::fill()
 void MeasurePage::refresh()
 {
     const bool has = session_.hasSpecimen();
-    for (QWidget* w : std::initializer_list<QWidget*>{head_, hint_, before_, afterButton_, shape_})
+    for (QWidget* w : std::initializer_list<QWidget*>{head_, hint_, before_, afterButton_, shape_, notes_})
         w->setVisible(has);
+    const bool halves = session_.isOpen() && std::ranges::any_of(session_.job().method->fields, &FieldSpec::afterBreak);
+    after_ = after_ && halves;
+    before_->setVisible(has && halves);
+    afterButton_->setVisible(has && halves);
+    shape_->setVisible(has && session_.job().method->shapes.size() > 1);
     if (!has) {
         for (Place& p : places_)
             p.edit->deleteLater();
@@ -225,13 +329,36 @@ void MeasurePage::refresh()
     for (const std::string& shape : session_.job().method->shapes)
         shape_->addItem(q(shape));
     shape_->setCurrentText(q(specimen.input.shape));
-    head_->setText(after_ ? width() > 800 ? "Halves fitted together: the length between the marks, and the neck two ways" : "Halves fitted together, and the neck" : specimen.input.shape == "rectangular" ? "Width and thickness at three places" : specimen.input.shape == "tube" ? "Outer diameter and wall at three places" : width() > 800 ? "Diameter at three places, two ways each if it looks oval" : "Diameter at three places");
+    head_->setText(headText());
+    fracture_->clear();
+    if (const NoteSpec* note = session_.job().method->findNote("fracture")) {
+        fracture_->addItem("fracture: not noted");
+        for (const std::string& c : note->choices)
+            fracture_->addItem(q(c));
+    }
     const auto fracture = specimen.input.notes.find("fracture");
     fracture_->setCurrentIndex(fracture == specimen.input.notes.end() ? 0 : std::max(0, fracture_->findText(q(fracture->second))));
+    buildNotes();
     build();
     arrange();
     fill();
     update();
+}
+
+QString MeasurePage::headText() const
+{
+    const bool wide = width() > 800;
+    if (after_)
+        return wide ? "Halves fitted together: the length between the marks, and the neck two ways" : "Halves fitted together, and the neck";
+    const std::string& shape = session_.specimen().input.shape;
+    QStringList names;
+    for (const FieldSpec& f : session_.job().method->fields)
+        if (f.readings > 1 && !f.afterBreak && (f.shape.empty() || f.shape == shape))
+            names << q(f.label);
+    if (names.isEmpty())
+        return "Height between the faces; look for dents before the test";
+    const QString list = names.size() > 1 ? names[0] + " and " + names[1].toLower() : names[0];
+    return list + " at three places" + (shape == "round" && wide ? ", two ways each if it looks oval" : "");
 }
 
 void MeasurePage::enter()
@@ -283,23 +410,28 @@ void MeasurePage::paintSummary(QPainter& painter) const
     painter.setPen(p.quiet);
     painter.setFont(wordFont(12));
     painter.drawText(QPointF(24, y + 8), after_ ? "section at the neck" : "section now");
-    const auto section = sectionTerm(session_.specimen().input, after_ ? "final_" : "", "So");
-    const bool known = section && *section;
+    const Method& method = *session_.job().method;
+    const bool block = method.form == "sandwich";
+    const auto section = block ? Expected<std::optional<Term>>(std::optional<Term>()) : sectionTerm(session_.specimen().input, after_ ? "final_" : "", "So");
+    const auto blockArea = block ? loadedArea(method, session_.specimen().input) : std::nullopt;
+    const bool known = blockArea || (section && *section);
+    const double area = blockArea ? *blockArea : known ? (*section)->value() : 0;
     painter.setPen(known ? p.ink : p.quiet);
     const QFont big = figureFont(27);
     painter.setFont(big);
-    const QString value = known ? q(formatSignificant((*section)->value(), 4)) : QString("–");
+    const QString value = known ? q(formatSignificant(area, 4)) : QString("–");
     painter.drawText(QPointF(24, y + 42), value);
     painter.setFont(wordFont(13));
     painter.setPen(p.quiet);
-    const auto area = session_.specimen().input.options.find("area_from");
-    const QString school = area != session_.specimen().input.options.end() && area->second == "least" ? "least" : "mean";
-    painter.drawText(QPointF(24 + QFontMetricsF(big).horizontalAdvance(value) + 10, y + 42), "mm²" + (after_ ? QString() : ", " + school + " of the places"));
+    const QString school = optionOr(session_.specimen().input, "area_from", "mean") == "least" ? "least" : "mean";
+    painter.drawText(QPointF(24 + QFontMetricsF(big).horizontalAdvance(value) + 10, y + 42), "mm²" + (after_ ? QString() : block ? QString(", width times length") : ", " + school + " of the places"));
     painter.setFont(wordFont(12));
     if (!section)
         painter.drawText(QPointF(24, y + 66), q(section.problem().text()));
+    else if (!after_ && block)
+        painter.drawText(QPointF(24, y + 66), "the area that the blocks pull on");
     else if (!after_)
-        painter.drawText(QPointF(24, y + 66), "school: " + school + (school == "mean" ? " (ISO 6892-1)" : "") + ", changed on Plan");
+        painter.drawText(QPointF(24, y + 66), "school: " + school + (school == "mean" ? " (" + q(method.standards) + ")" : QString()) + ", changed on Plan");
     else if (const auto& outcome = session_.specimenOutcome().outcome) {
         QString words;
         for (const char* symbol : {"A", "Z"})
@@ -383,7 +515,17 @@ void MeasurePage::paintEvent(QPaintEvent*)
     SpecimenDrawing shown = d;
     if (after_)
         shown.places.clear();
-    paintBar(painter, p, shown, done, active, after_ ? words("final_gauge_length", "Lu between marks", "Lu between marks?") : words("gauge_length", "L₀ between marks", "L₀ between marks?"), after_ ? QString() : words("parallel_length", "parallel length", "parallel length?"));
+    const std::string& form = session_.job().method->form;
+    const auto lengths = [&](int row) -> QString {
+        if (form == "waisted" && session_.job().method->findField("gauge_length"))
+            return row == 0 ? (after_ ? words("final_gauge_length", "Lu between marks", "Lu between marks?") : words("gauge_length", "L₀ between marks", "L₀ between marks?")) : after_ ? QString() : words("parallel_length", "parallel length", "parallel length?");
+        if (form == "column" || form == "shell")
+            return row == 0 ? QString() : words("height", "height", "height?");
+        if (form == "sandwich")
+            return row == 0 ? QString() : words("width", "width", "width?") + " · " + words("length", "length", "length?");
+        return row == 0 ? words("extensometer_gauge_length", "extensometer", "extensometer?") : words("grip_distance", "between the grips", "between the grips?");
+    };
+    paintBar(painter, p, shown, done, active, lengths(0), lengths(1));
     if (after_) {
         // The break: a ragged line through the middle.
         const double x = d.bar.center().x();

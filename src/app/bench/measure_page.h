@@ -6,7 +6,9 @@
 #include "draw/specimen_drawing.h"
 
 #include <QComboBox>
+#include <QHBoxLayout>
 #include <QLabel>
+#include <QTimer>
 #include <QPushButton>
 
 namespace fortitor {
@@ -36,6 +38,9 @@ private:
         int row = 0; ///< of the drawing: above or below
     };
     void build();
+    void buildNotes();
+    void buildCure();
+    [[nodiscard]] QString headText() const;
     void arrange();
     void fill();
     void advance(size_t from);
@@ -51,6 +56,10 @@ private:
     QPushButton* afterButton_ = nullptr;
     QComboBox* shape_ = nullptr;
     QComboBox* fracture_ = nullptr;
+    QWidget* notes_ = nullptr;
+    QHBoxLayout* noteRow_ = nullptr;
+    QString notesFor_;
+    QTimer minute_;
     QLabel* head_ = nullptr;
     QLabel* hint_ = nullptr;
     QLabel* message_ = nullptr;

@@ -233,7 +233,7 @@ void PlanPage::showForecast()
     line("specimens", QString("%1, the method asks for at least %2").arg(n).arg(job.method->leastSpecimens));
     if (session_.hasSpecimen()) {
         const SpecimenInput& input = session_.specimen().input;
-        const ExpectedLoad expected = expectedLoad(input);
+        const ExpectedLoad expected = expectedLoad(*job.method, input);
         const QString who = q(session_.specimen().label);
         line("greatest force, " + who, expected.maximum ? q(formatQuantity(*expected.maximum, *findUnit("kN"), 3)) + " · " + q(expected.basis) : q(expected.basis));
         if (expected.yield)

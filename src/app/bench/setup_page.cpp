@@ -20,7 +20,7 @@ struct Choice {
     const char* kind;  ///< of the instrument list
     const char* words;
 };
-constexpr Choice chooseable[] = {{"force", "cell", "load cell"}, {"grips", "grips", "grips"}, {"extensometer", "extensometer", "extensometer"}, {"calliper", "calliper", "calliper"}};
+constexpr Choice chooseable[] = {{"force", "cell", "load cell"}, {"grips", "grips", "grips"}, {"platens", "platens", "platens"}, {"extensometer", "extensometer", "extensometer"}, {"calliper", "calliper", "calliper"}};
 
 /// A ring that fills with a tick.
 class Tick : public QWidget {
@@ -81,11 +81,12 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(10);
     grid->setVerticalSpacing(5);
-    for (int i = 0; i < 4; ++i) {
+    for (int i = 0; i < 5; ++i) {
         choices_[i] = new QComboBox;
         choices_[i]->setObjectName(QString("choose-") + chooseable[i].key);
         choices_[i]->setMinimumWidth(120);
-        grid->addWidget(label(chooseable[i].words, "quiet"), i, 0);
+        names_[i] = label(chooseable[i].words, "quiet");
+        grid->addWidget(names_[i], i, 0);
         grid->addWidget(choices_[i], i, 1);
         connect(choices_[i], &QComboBox::activated, this, [this, i](int index) {
             const QVariant chosen = choices_[i]->itemData(index);
@@ -132,7 +133,13 @@ void SetUpPage::buildChoices()
 {
     const Json tools = session_.document().json().value("instruments", Json::object());
     const auto instruments = session_.logbook().instruments();
-    for (int i = 0; i < 4; ++i) {
+    const Method& method = *session_.job().method;
+    const bool pressed = method.loading == Loading::Compression;
+    for (int i = 0; i < 5; ++i) {
+        const std::string kind = chooseable[i].kind;
+        const bool wanted = kind == "grips" ? !pressed : kind == "platens" ? pressed : kind == "extensometer" ? method.findField("extensometer_gauge_length") != nullptr : true;
+        choices_[i]->setVisible(wanted);
+        names_[i]->setVisible(wanted);
         choices_[i]->clear();
         const Json now = tools.value(chooseable[i].key, Json::object());
         const QString name = q(now.value("name", ""));
@@ -165,7 +172,7 @@ void SetUpPage::buildSteps()
         const char* name;
         void (LiveFrame::*call)();
     };
-    static constexpr Act acts[] = {{"force-zeroed", "Zero", "zeroForce", &LiveFrame::zeroForce}, {"grip-top", "Close top", "closeTop", &LiveFrame::closeTopGrip}, {"grip-bottom", "Close lower", "closeBottom", &LiveFrame::closeBottomGrip}, {"extensometer-on", "On, balance", "extensometerOn", &LiveFrame::putExtensometerOn}};
+    static constexpr Act acts[] = {{"force-zeroed", "Zero", "zeroForce", &LiveFrame::zeroForce}, {"grip-top", "Close top", "closeTop", &LiveFrame::closeTopGrip}, {"grip-bottom", "Close lower", "closeBottom", &LiveFrame::closeBottomGrip}, {"extensometer-on", "On, balance", "extensometerOn", &LiveFrame::putExtensometerOn}, {"centred", "Centred", "centred", &LiveFrame::setCentred}};
     const auto options = session_.hasSpecimen() ? session_.specimen().input.options : std::map<std::string, std::string>{};
     for (const StepSpec& spec : session_.job().method->steps) {
         if (spec.stage != Stage::SetUp || !stepApplies(spec, *session_.job().method, options))
@@ -252,9 +259,9 @@ void SetUpPage::follow()
     force_->setText(figureHtml(frame_.ready() ? QString::number(kilo ? force / 1000 : force, 'f', kilo ? 3 : 1) : "–", kilo ? "kN" : "N", 26));
     const StopLimits& limits = frame_.limits();
     const auto weakest = weakestLink(frame_.train());
-    limits_->setText(weakest ? QString("Stops by itself at %1 (%2), %3 of travel, a force drop of %4 %, or %5 min.")
+    limits_->setText(weakest ? QString("Stops by itself at %1 (%2), %3 of travel, %4or %5 min.")
                                    .arg(kilonewtons(limits.force), q(weakest->name), q(formatQuantity(limits.extension, *findUnit("mm"), 3)))
-                                   .arg(limits.forceDrop * 100, 0, 'f', 0)
+                                   .arg(limits.forceDrop > 0 ? QString("a force drop of %1 %, ").arg(limits.forceDrop * 100, 0, 'f', 0) : QString())
                                    .arg(limits.time / 60, 0, 'f', 0)
                              : QString("Choose cell and grips: the weakest link sets the stop limit."));
     QString words = trouble_;
@@ -308,13 +315,17 @@ void SetUpPage::paintEvent(QPaintEvent*)
     const auto used = [&](const TrainMargin& m) { return m.used > 0 ? QString("%1 · used to %2 %").arg(kilonewtons(m.link.capacity)).arg(m.used * 100, 0, 'f', 0) : m.link.capacity > 0 ? kilonewtons(m.link.capacity) : QString("capacity not known"); };
     const bool top2 = frame_.shows("grip-top");
     const bool low2 = frame_.shows("grip-bottom");
+    const bool pressed = session_.job().method->loading == Loading::Compression;
     box(top + unit * 1.1, 76, unit * 1.4, p.surface);
     words(top + unit * 1.55, q(link(0).link.name), used(link(0)), link(0).used, weakest && weakest->name == link(0).link.name);
-    box(top + unit * 2.8, 56, unit * 1.7, top2 ? p.hair : p.surface);
-    words(top + unit * 3.2, q(link(1).link.name), (top2 ? "closed · " : "open · ") + used(link(1)), link(1).used, weakest && weakest->name == link(1).link.name);
+    if (pressed)
+        box(top + unit * 2.8, 120, unit * 0.6, p.hair);
+    else
+        box(top + unit * 2.8, 56, unit * 1.7, top2 ? p.hair : p.surface);
+    words(top + unit * 3.2, q(link(1).link.name), (pressed ? QString() : top2 ? QString("closed · ") : QString("open · ")) + used(link(1)), link(1).used, weakest && weakest->name == link(1).link.name);
     painter.setPen(QPen(p.ink, 1.4));
     painter.setBrush(p.metal);
-    painter.drawPath(silhouette(session_.specimen().input.shape, QRectF(cx - 20, top + unit * 3.6, 40, unit * 4.6)));
+    painter.drawPath(silhouette(session_.job().method->form, session_.specimen().input.shape, QRectF(cx - 20, top + unit * 3.6, 40, unit * 4.6)));
     const ExpectedLoad& expected = frame_.expected();
     words(top + unit * 5.4, q(session_.specimen().label), expected.maximum ? kilonewtons(*expected.maximum) + " expected" : "load not known", 0, false);
     painter.setFont(wordFont(11));
@@ -328,12 +339,15 @@ void SetUpPage::paintEvent(QPaintEvent*)
         painter.drawLine(QPointF(cx + 6, b), QPointF(cx + 34, b));
         painter.drawLine(QPointF(cx + 34, a), QPointF(cx + 34, b));
     }
-    box(top + unit * 7.3, 56, unit * 1.7, low2 ? p.hair : p.surface);
-    words(top + unit * 8.0, {}, low2 ? "lower grip, closed" : "lower grip, open", 0, false);
+    if (pressed)
+        box(top + unit * 8.3, 120, unit * 0.6, p.hair);
+    else
+        box(top + unit * 7.3, 56, unit * 1.7, low2 ? p.hair : p.surface);
+    words(top + unit * 8.0, {}, pressed ? (frame_.shows("centred") ? "lower platen, piece centred" : "lower platen") : low2 ? "lower grip, closed" : "lower grip, open", 0, false);
     box(top + unit * 9.3, 150, unit * 0.8, p.metal);
     painter.setPen(p.quiet);
     painter.setFont(wordFont(11.5));
-    painter.drawText(QRectF(18, top + unit * 10.6, 316, 60), Qt::TextWordWrap, (frame_.removeAt() > 0 ? QString("Extensometer comes off at %1 % strain; the frame holds and asks.").arg(frame_.removeAt() * 100, 0, 'f', 1) : QString("The extensometer stays on to the break.")) + "\nThe frame is simulated, inside the program.");
+    painter.drawText(QRectF(18, top + unit * 10.6, 316, 60), Qt::TextWordWrap, (frame_.removeAt() > 0 ? QString("Extensometer comes off at %1 % strain; the frame holds and asks.").arg(frame_.removeAt() * 100, 0, 'f', 1) : pressed ? QString("Ends by travel and goes back to the start.") : session_.job().method->findField("extensometer_gauge_length") ? QString("The extensometer stays on to the break.") : QString("Runs to the break.")) + "\nThe frame is simulated, inside the program.");
 }
 
 QStringList SetUpPage::keys() const

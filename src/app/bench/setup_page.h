@@ -32,7 +32,8 @@ private:
     void buildChoices();
     void follow();
     LiveFrame& frame_;
-    QComboBox* choices_[4] = {};
+    QComboBox* choices_[5] = {};
+    QLabel* names_[5] = {};
     QVBoxLayout* steps_ = nullptr;
     QLabel* force_ = nullptr;
     QLabel* holds_ = nullptr;

@@ -3,8 +3,10 @@
 
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
+#include "draw/note_drawing.h"
 #include "draw/specimen_drawing.h"
 #include "jobs/edits.h"
+#include "methods/common/figures.h"
 
 #include <QContextMenuEvent>
 #include <QHelpEvent>
@@ -57,7 +59,7 @@ TagStrip::Shape TagStrip::shape() const
 void TagStrip::fit()
 {
     const Shape s = shape();
-    setFixedHeight(s.rows == 1 ? 92 : 16 + 2 * (s.height + 5));
+    setFixedHeight(s.rows == 1 ? 92 : 12 + 2 * (s.height + 5));
     scroll_ = std::clamp(scroll_, 0, std::max(0, s.rows - 2));
 }
 
@@ -108,7 +110,15 @@ void TagStrip::paintTag(QPainter& painter, int index, const QRect& box) const
     painter.drawArc(QRectF(middle.x() - radius, middle.y() - radius, 2 * radius, 2 * radius), 90 * 16, -steps * 360 * 16 / Session::allSteps);
     painter.setPen(QPen(out ? p.quiet : p.ink, 1.1));
     painter.setBrush(p.metal);
-    painter.drawPath(silhouette(specimen.input.shape, QRectF(middle.x() - radius * 0.32, middle.y() - radius * 0.58, radius * 0.64, radius * 1.16)));
+    const QPainterPath figure = silhouette(session_.job().method->form, specimen.input.shape, QRectF(middle.x() - radius * 0.32, middle.y() - radius * 0.58, radius * 0.64, radius * 1.16));
+    painter.drawPath(figure);
+    // The direction of printing or of fibres shows on the silhouette.
+    if (session_.job().method->findNote("direction"))
+        if (const auto degrees = directionDegrees(noteOf(specimen.input, "direction"))) {
+            paintDirection(painter, figure, *degrees, p.data[0]);
+            painter.setBrush(Qt::NoBrush);
+            painter.drawPath(figure);
+        }
 
     if (!session_.openRemarks(i).empty()) {
         const QPointF at(small ? middle.x() + 13 : middle.x() + 22, small ? body.top() + 8 : middle.y() - 14);

@@ -1,10 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/model/live_frame.h"
 
+#include "methods/common/cure.h"
+#include "methods/common/figures.h"
 #include "methods/common/section.h"
 #include "reference/tables.h"
 #include "sim/catalogue.h"
 #include "units/quantity.h"
+
+#include <QDateTime>
 
 #include <algorithm>
 
@@ -13,14 +17,7 @@ namespace {
 
 constexpr double sampleStep = 0.02;      // s, 50 Hz
 constexpr double keepEvery = 250;        // ms between commits
-constexpr double nearZero = 25;          // N, what counts as eased
 constexpr double quietFor = 1.2;         // s of quiet record before the drive starts
-
-double firstLength(const SpecimenInput& input, const char* key)
-{
-    const auto it = input.dimensions.find(key);
-    return it == input.dimensions.end() || it->second.empty() ? 0 : it->second.front().base;
-}
 
 /// The same bar hangs in the frame each time: its seed comes from its name.
 std::uint64_t seedOf(const std::string& name)
@@ -32,7 +29,7 @@ std::uint64_t seedOf(const std::string& name)
 }
 
 /// The load train that the job names under "instruments", links of unknown capacity left at 0.
-std::vector<TrainLink> trainOf(const Json& job)
+std::vector<TrainLink> trainOf(const Json& job, const Method& method)
 {
     std::vector<TrainLink> train;
     const Json tools = job.value("instruments", Json::object());
@@ -47,7 +44,10 @@ std::vector<TrainLink> trainOf(const Json& job)
         train.push_back(out);
     };
     link("force", "cell", "no cell chosen");
-    link("grips", "grips", "no grips chosen");
+    if (method.loading == Loading::Compression)
+        link("platens", "platens", "no platens chosen");
+    else
+        link("grips", "grips", "no grips chosen");
     return train;
 }
 
@@ -68,7 +68,7 @@ QString LiveFrame::prepare()
     timer_.stop();
     state_ = State::Idle;
     record_ = {};
-    zeroed_ = eased_ = balanced_ = guard_ = fast_ = easing_ = false;
+    zeroed_ = eased_ = balanced_ = guard_ = fast_ = easing_ = centred_ = returning_ = false;
     peak_ = afterBreak_ = owed_ = startTime_ = 0;
     sample_ = {};
     curve_ = {};
@@ -76,37 +76,44 @@ QString LiveFrame::prepare()
         return "No specimen is chosen.";
     specimen_ = session_.current();
     const Specimen& specimen = session_.specimen();
-    expected_ = expectedLoad(specimen.input);
-    train_ = trainOf(session_.document().json());
+    const Method& method = *session_.job().method;
+    expected_ = expectedLoad(method, specimen.input);
+    train_ = trainOf(session_.document().json(), method);
     std::vector<TrainLink> cells;
     for (const InstrumentRow& row : session_.logbook().instruments())
         if (row.kind == "cell")
             if (const auto capacity = parseQuantity(row.body.value("capacity", ""), Kind::Force))
                 cells.push_back({"cell", row.name.toStdString(), capacity->base, 0.02});
     trainRemarks_ = checkTrain(train_, expected_, cells);
-    rates_ = planRates(session_.job().method->rates, specimen.input, expected_);
-    limits_ = proposeLimits(train_, *session_.job().method, specimen.input, expected_);
-    const auto section = sectionTerm(specimen.input, "", "So");
-    if (!section || !*section)
+    rates_ = planRates(method.rates, specimen.input, expected_);
+    limits_ = proposeLimits(train_, method, specimen.input, expected_);
+    const auto area = loadedArea(method, specimen.input);
+    if (!area)
         return "The section is not measured yet.";
     if (!rates_)
-        return "The parallel length or the grip distance is not given.";
-    const CatalogueEntry* entry = nullptr;
-    if (const PublishedMaterial* wanted = findPublishedMaterial(session_.job().materialName))
-        for (const CatalogueEntry& e : catalogue())
-            if (findPublishedMaterial(e.material) == wanted)
-                entry = &e;
+        return method.loading == Loading::Compression ? "The height is not measured yet." : "The parallel length or the grip distance is not given.";
+    const CatalogueEntry* entry = entryFor(method.id, session_.job().materialName, noteOf(specimen.input, "direction"));
     if (!entry)
-        return "The simulated frame knows no bar of this material. Drop a text record on the window instead.";
+        return "The simulated frame knows no specimen of this material. Drop a text record on the window instead.";
     const auto seed = seedOf(session_.job().number + specimen.label);
     SimulatedSpecimen drawn = drawSpecimen(*entry, seed);
-    drawn.bar.section = (*section)->value();
-    drawn.bar.parallelLength = std::max(firstLength(specimen.input, "parallel_length"), firstLength(specimen.input, "grip_distance"));
     const double gauge = firstLength(specimen.input, "extensometer_gauge_length");
+    drawn.bar.section = *area;
+    if (method.live == LiveAxes::StressStrain)
+        drawn.bar.parallelLength = std::max({firstLength(specimen.input, "parallel_length"), firstLength(specimen.input, "grip_distance"), firstLength(specimen.input, "height")});
     drawn.bar.gaugeLength = gauge > 0 ? gauge : drawn.bar.gaugeLength;
+    pressed_ = method.loading == Loading::Compression;
+    gauges_ = entry->gauges;
+    nearZero_ = std::clamp(0.004 * expected_.maximum.value_or(6000), 1.0, 25.0);
     removeAt_ = entry->removeAtStrain;
+    endTravel_ = pressed_ ? entry->stopStrain * drawn.bar.parallelLength : 0;
+    if (const auto crush = optionQuantity(specimen.input, "crush_to", Kind::Length); crush && *crush)
+        endTravel_ = std::max(endTravel_, **crush * 1.05);
+    if (pressed_)
+        drawn.conditions.clampLoad = 0;
     frame_ = std::make_unique<VirtualFrame>(drawn.bar, drawn.conditions, seed);
-    curve_ = LiveCurve(drawn.bar.section, drawn.bar.gaugeLength, drawn.bar.parallelLength);
+    const bool travel = method.live != LiveAxes::StressStrain;
+    curve_ = LiveCurve(drawn.bar.section, travel ? 0 : gauges_ ? 1 : drawn.bar.gaugeLength, travel ? 1 : drawn.bar.parallelLength);
     clock_.start();
     timer_.start();
     return {};
@@ -130,7 +137,23 @@ bool LiveFrame::shows(const std::string& watch) const
         return balanced_;
     if (watch == "guard-closed")
         return guard_;
+    if (watch == "centred")
+        return centred_;
+    if (watch == "cured")
+        return session_.hasSpecimen() && cureLeft().isEmpty();
     return false;
+}
+
+QString LiveFrame::cureLeft() const
+{
+    const auto clock = cureClock(session_.specimen().input);
+    if (!clock)
+        return QString::fromStdString(clock.problem().text());
+    if (!*clock)
+        return "the blocks are not bonded yet: start the cure clock on Measure";
+    const auto now = static_cast<double>(QDateTime::currentDateTime().toSecsSinceEpoch() + QDateTime::currentDateTime().offsetFromUtc());
+    const double left = (*clock)->readyAt() - now;
+    return left <= 0 ? QString() : QString("the adhesive cures for another %1 h %2 min").arg(static_cast<int>(left / 3600)).arg(static_cast<int>(left / 60) % 60);
 }
 
 QStringList LiveFrame::holdBacks() const
@@ -142,17 +165,26 @@ QStringList LiveFrame::holdBacks() const
         if (r.severity == Severity::Reject)
             words << QString::fromStdString(r.text);
     if (!weakestLink(train_))
-        words << "no cell or grips are chosen, so there is no stop limit";
-    if (!zeroed_)
-        words << "the force is not zeroed";
-    if (!frame_->gripped())
-        words << "the specimen is not in both grips";
-    else if (!eased_)
-        words << "the clamp load is not eased off";
-    if (!balanced_)
-        words << "the extensometer is not on and balanced";
-    if (!guard_)
-        words << "the guard is open";
+        words << (pressed_ ? "no cell or platens are chosen, so there is no stop limit" : "no cell or grips are chosen, so there is no stop limit");
+    // Whatever the steps of the method watch has to be so.
+    const Method& method = *session_.job().method;
+    const auto& options = session_.specimen().input.options;
+    for (const StepSpec& step : method.steps) {
+        if (step.stage != Stage::SetUp || !stepApplies(step, method, options) || shows(step.watch))
+            continue;
+        if (step.watch == "cured")
+            words << cureLeft();
+        else if (step.watch == "force-zeroed")
+            words << "the force is not zeroed";
+        else if (step.watch == "grip-second")
+            words << (frame_->gripped() ? "the clamp load is not eased off" : "the specimen is not in both grips");
+        else if (step.watch == "centred")
+            words << "the piece is not centred between the platens";
+        else if (step.watch == "extensometer-on")
+            words << (gauges_ ? "the strain channels are not balanced" : "the extensometer is not on and balanced");
+        else if (step.watch == "guard-closed")
+            words << "the guard is open";
+    }
     return words;
 }
 
@@ -206,11 +238,22 @@ void LiveFrame::easeToZero()
 
 void LiveFrame::putExtensometerOn()
 {
-    if (!frame_ || running() || !frame_->gripped())
+    if (!frame_ || running() || (!frame_->gripped() && !pressed_))
         return;
     frame_->balanceExtensometer();
     balanced_ = true;
     happened("extensometer-on", "Extensometer on and balanced");
+    emit updated();
+}
+
+void LiveFrame::setCentred()
+{
+    if (!frame_ || running() || !pressed_)
+        return;
+    frame_->closeTopGrip();
+    frame_->closeBottomGrip(); // it stands between the platens now, with its gap
+    centred_ = true;
+    happened("centred", "Piece centred, gap left above it");
     emit updated();
 }
 
@@ -227,7 +270,12 @@ void LiveFrame::start()
     if (!holdBacks().isEmpty() || running())
         return;
     record_.channels.clear();
-    for (const char* name : {"time", "force", "extension", "displacement"})
+    std::vector<const char*> names{"time", "force", "displacement"};
+    if (gauges_)
+        names.insert(names.end(), {"strain", "strain_2", "transverse_strain"});
+    else if (session_.job().method->live == LiveAxes::StressStrain)
+        names.push_back("extension");
+    for (const char* name : names)
         record_.add(name);
     record_.source = "simulated frame, " + session_.job().number + " " + session_.specimen().label;
     auto id = session_.logbook().beginRecord(session_.jobId(), QString::fromStdString(session_.specimen().label), record_);
@@ -307,8 +355,8 @@ void LiveFrame::advance(double seconds)
         if (easing_) {
             // The fine wheel: slowly against the force until it is near zero.
             const double speed = std::clamp(-sample_.force / 4000, -0.2, 0.2);
-            frame_->setSpeed(std::abs(sample_.force) < nearZero / 2 ? 0 : speed);
-            if (std::abs(sample_.force) < nearZero / 2) {
+            frame_->setSpeed(std::abs(sample_.force) < nearZero_ / 2 ? 0 : speed);
+            if (std::abs(sample_.force) < nearZero_ / 2) {
                 easing_ = false;
                 eased_ = true;
                 happened("eased", "Clamp load eased to " + formatQuantity(sample_.force, baseUnit(Kind::Force), 2));
@@ -319,16 +367,15 @@ void LiveFrame::advance(double seconds)
             if (quiet_ < quietFor)
                 frame_->setSpeed(0);
             else
-                frame_->setSpeed(fast_ ? rates_->afterSpeed : rates_->yieldSpeed * 1.1);
+                frame_->setSpeed(returning_ ? -4 * rates_->yieldSpeed : fast_ ? rates_->afterSpeed : rates_->yieldSpeed * (rates_->changeStrain > 0 ? 1.1 : 1));
         }
         sample_ = frame_->step(sampleStep);
         if (!running())
             continue;
-        record_.channels[0].values.append(sample_.time - startTime_);
-        record_.channels[1].values.append(sample_.force);
-        record_.channels[2].values.append(sample_.extension);
-        record_.channels[3].values.append(sample_.displacement - startPosition_);
-        curve_.add(sample_.time, sample_.force, sample_.extension, sample_.displacement, frame_->extensometerOn());
+        for (Channel& c : record_.channels)
+            c.values.append(c.name == "time" ? sample_.time - startTime_ : c.name == "force" ? sample_.force : c.name == "extension" ? sample_.extension : c.name == "displacement" ? sample_.displacement - startPosition_
+                            : c.name == "strain" ? sample_.front : c.name == "strain_2" ? sample_.back : sample_.transverse);
+        curve_.add(sample_.time, sample_.force, gauges_ ? 0.5 * (sample_.front + sample_.back) : sample_.extension, sample_.displacement - (session_.job().method->live == LiveAxes::StressStrain ? 0 : startPosition_), frame_->extensometerOn());
         peak_ = std::max(peak_, sample_.force);
         if (frame_->broken()) {
             frame_->setSpeed(0);
@@ -344,8 +391,12 @@ void LiveFrame::advance(double seconds)
         }
         if (state_ != State::Running || curve_.empty())
             continue;
+        if (pressed_ && goesBack())
+            return;
+        if (returning_)
+            continue;
         const double strain = curve_.strain().back();
-        if (!fast_ && strain > rates_->changeStrain) {
+        if (!fast_ && rates_->changeStrain > 0 && strain > rates_->changeStrain) {
             fast_ = true;
             happened("faster", "Past yield: " + formatQuantity(rates_->afterSpeed, *findUnit("mm/min"), 3));
         }
@@ -357,6 +408,22 @@ void LiveFrame::advance(double seconds)
         if (limitReached())
             return;
     }
+}
+
+/// A pressed piece has no break: at the end of its travel the crosshead goes back, and the run is over
+/// once the force is gone. True when it is.
+bool LiveFrame::goesBack()
+{
+    if (!returning_ && endTravel_ > 0 && sample_.displacement - startPosition_ > endTravel_) {
+        returning_ = true;
+        happened("end", "Pressed by " + formatQuantity(sample_.displacement - startPosition_, *findUnit("mm"), 3) + ", going back");
+    }
+    if (!returning_ || sample_.force > 0.02 * peak_)
+        return false;
+    frame_->setSpeed(0);
+    state_ = State::Broken;
+    close({});
+    return true;
 }
 
 void LiveFrame::keepSamples(bool all)

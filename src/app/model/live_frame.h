@@ -45,12 +45,20 @@ public:
     [[nodiscard]] bool shows(const std::string& watch) const;
     /// What still holds the start back, in words.
     [[nodiscard]] QStringList holdBacks() const;
+    /// What is left of an adhesive's cure, in words; empty when it is over.
+    [[nodiscard]] QString cureLeft() const;
+    [[nodiscard]] bool pressed() const { return pressed_; }
+    [[nodiscard]] bool hasGauges() const { return gauges_; }
+    /// mm since the start of the run.
+    [[nodiscard]] double travel() const { return sample_.displacement - startPosition_; }
 
     void zeroForce();
     void closeTopGrip();
     void closeBottomGrip();
     void easeToZero();
     void putExtensometerOn();
+    /// A piece under compression stands centred on the platens, with its gap.
+    void setCentred();
     void setGuard(bool closed);
     /// How much faster than life, 1 to 50.
     void setPace(double pace) { pace_ = pace; }
@@ -74,6 +82,7 @@ private:
     void close(const QString& openBecause);
     void happened(const std::string& code, const std::string& text);
     [[nodiscard]] bool limitReached();
+    [[nodiscard]] bool goesBack();
 
     Session& session_;
     QTimer timer_;
@@ -98,6 +107,9 @@ private:
     double quiet_ = 0;
     double owed_ = 0;
     bool zeroed_ = false, eased_ = false, balanced_ = false, guard_ = false, fast_ = false, easing_ = false;
+    bool pressed_ = false, gauges_ = false, centred_ = false, returning_ = false;
+    double nearZero_ = 25; ///< N, what counts as eased
+    double endTravel_ = 0; ///< mm, where a pressed piece is let go
     QString recordId_;
     size_t keptRows_ = 0;
     int keptChunks_ = 0;

@@ -48,7 +48,7 @@ void Rail::paintEvent(QPaintEvent*)
     painter.fillRect(QRect(width() - 1, 0, 1, height()), p.hair);
     painter.setPen(QPen(p.ink, 1.8));
     painter.setBrush(p.surface);
-    painter.drawPath(silhouette("round", QRectF(28, 11, 16, 28)));
+    painter.drawPath(silhouette("waisted", "round", QRectF(28, 11, 16, 28)));
     painter.setPen(QPen(p.accent, 2.4, Qt::SolidLine, Qt::RoundCap));
     painter.drawLine(QPointF(36, 18), QPointF(36, 32));
     for (int i = 0; i < places_.size(); ++i) {

@@ -59,6 +59,7 @@ Method compression()
     m.rates = {0.0005, 0.003, 0.02, 0.5, 0, "0.0005 /s, faster past yield"};
     m.loading = Loading::Compression;
     m.channels = {{"force"}, {"extension", "strain", "displacement"}};
+    m.form = "column";
     m.leastSpecimens = 3;
     m.evaluate = evaluateCompression;
     return m;

@@ -57,7 +57,9 @@ Method crush()
     };
     m.rates = {0, 0, 0, 0.2, 10.0 / 60, "10 mm/min"};
     m.loading = Loading::Compression;
+    m.live = LiveAxes::ForceTravel;
     m.channels = {{"force"}, {"displacement", "deflection", "extension"}};
+    m.form = "shell";
     m.leastSpecimens = 5;
     m.evaluate = evaluateCrush;
     return m;

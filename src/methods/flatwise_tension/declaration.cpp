@@ -46,8 +46,10 @@ Method flatwiseTension()
         {"failure_place", "Place of failure", {"core", "core-to-skin bond", "skin", "block adhesive"}, Stage::Read, "sandwich", "Where it parted, picked on the cross-section."},
     };
     m.rates = {0, 0, 0, 1, 0.5 / 60, "0.5 mm/min, to break in 3 to 6 min (ASTM C297)"};
+    m.live = LiveAxes::StressTravel;
     m.leavesSet = {"adhesive-failure", "cure-incomplete"};
     m.channels = {{"force"}};
+    m.form = "sandwich";
     m.leastSpecimens = 5;
     m.evaluate = evaluateFlatwiseTension;
     return m;
