@@ -140,9 +140,11 @@ void paintBar(QPainter& painter, const Palette& palette, const SpecimenDrawing& 
     const double y1 = box.bottom() + 26;
     const double y2 = box.bottom() + 62;
     painter.setPen(QPen(palette.quiet, 1));
-    for (double x : {d.markLeft, d.markRight})
-        painter.drawLine(QPointF(x, d.bar.bottom() + 10), QPointF(x, y1 + 6));
-    arrowed(painter, d.markLeft, d.markRight, y1);
+    if (!gaugeWords.isEmpty()) {
+        for (double x : {d.markLeft, d.markRight})
+            painter.drawLine(QPointF(x, d.bar.bottom() + 10), QPointF(x, y1 + 6));
+        arrowed(painter, d.markLeft, d.markRight, y1);
+    }
     if (!parallelWords.isEmpty()) {
         painter.setPen(QPen(palette.hair, 1));
         for (double x : {d.bar.left(), d.bar.right()})

@@ -241,7 +241,7 @@ std::string scatterSentence(const SetFigure& f)
             greatest = shares.share();
             most = name;
         } else {
-            rest += (rest.empty() ? "" : ", nor between ") + name + fmt::format(" ({:.0f} %{})", 100 * shares.share(), shares.p < 0.05 ? "" : ", not to be told from none");
+            rest += (rest.empty() ? "" : ", nor between ") + name + fmt::format(" ({:.0f} %{})", 100 * shares.share(), shares.p < 0.05 ? "" : ", no more than chance");
         }
     }
     if (most == "pieces")

@@ -50,6 +50,25 @@ Command head(const JobDocument& document, const std::string& key, const std::str
     return CommandBuilder(document, key + " of the job: " + value).set("/job/" + key, value).take();
 }
 
+Command method(const JobDocument& document, const Method& chosen)
+{
+    CommandBuilder builder(document, "method: " + chosen.name);
+    builder.set("/method", chosen.id);
+    builder.set("/requirements", Json::array());
+    Json options = Json::object();
+    const Json now = document.json().value("options", Json::object());
+    for (const auto& [key, value] : now.items())
+        if (chosen.findOption(key))
+            options[key] = value;
+    builder.set("/options", options);
+    for (size_t i = 0; i < document.job().specimens.size(); ++i) {
+        const std::string& shape = document.job().specimens[i].input.shape;
+        if (std::ranges::find(chosen.shapes, shape) == chosen.shapes.end())
+            builder.set(at(i) + "/dimensions/shape", chosen.shapes.front());
+    }
+    return builder.take();
+}
+
 Command material(const JobDocument& document, const std::string& name)
 {
     return CommandBuilder(document, "material: " + name).set("/material/name", name).take();

@@ -12,6 +12,8 @@ namespace fortitor::edits {
 Json newJob(const std::string& number, const std::string& title, const Method& method, int specimens);
 
 Command head(const JobDocument& document, const std::string& key, const std::string& value);
+/// Another test method; options and shapes that it does not know are taken out.
+Command method(const JobDocument& document, const Method& chosen);
 Command material(const JobDocument& document, const std::string& name);
 Command option(const JobDocument& document, const std::string& key, const std::string& value, const std::string& why = {});
 /// For one specimen only; an empty value goes back to the job's.

@@ -65,7 +65,9 @@ ShownFigure showValue(const ResultSpec& spec, std::optional<double> base, double
         const double doubtStep = doubt / power < 3 ? power / 10 : power;
         // No finer than the figure itself is written, but at least one decimal.
         const int finest = rule == RoundingRule::FourDigits || !(step > 0) ? 6 : std::max(1, shown.decimals);
-        const int doubtDecimals = std::min(decimalsOf(doubtStep), finest);
+        // … unless nothing would be left of it.
+        const bool lost = doubt < 0.5 * std::pow(10, -finest);
+        const int doubtDecimals = lost ? decimalsOf(doubtStep) : std::min(decimalsOf(doubtStep), finest);
         shown.uncertainty = formatFixed(roundToStep(doubt, doubtStep), doubtDecimals);
     }
     return shown;
@@ -74,6 +76,22 @@ ShownFigure showValue(const ResultSpec& spec, std::optional<double> base, double
 ShownFigure showFigure(const ResultSpec& spec, const Result& result, RoundingRule rule, UnitSystem system)
 {
     return showValue(spec, result.value, result.budget.expanded, rule, system);
+}
+
+std::string symbolText(const std::string& symbol)
+{
+    if (symbol == "yield_ratio")
+        return "Re/Rm";
+    const size_t under = symbol.find('_');
+    if (under == std::string::npos)
+        return symbol.starts_with("nu") ? "ν" + symbol.substr(2) : symbol;
+    const std::string letter = symbol.substr(0, under);
+    const std::string lowered = symbol.substr(under + 1);
+    if (letter == "sigma")
+        return "σ" + (lowered == "at_strain" ? std::string("x") : lowered);
+    if (letter == "eps")
+        return "ε" + lowered;
+    return letter + " " + lowered;
 }
 
 ResultSpec specFor(const Method& method, const std::string& symbol)

@@ -35,6 +35,9 @@ struct ShownFigure {
 ShownFigure showFigure(const ResultSpec& spec, const Result& result, RoundingRule rule = RoundingRule::StepsToEven, UnitSystem system = UnitSystem::SI);
 ShownFigure showValue(const ResultSpec& spec, std::optional<double> base, double expanded, RoundingRule rule = RoundingRule::StepsToEven, UnitSystem system = UnitSystem::SI);
 
+/// A symbol as plain text for tables and sentences: "σm" for sigma_m, "F peak" for F_peak.
+std::string symbolText(const std::string& symbol);
+
 /// The spec of a result; proof strengths at other offsets borrow that of Rp0.2.
 ResultSpec specFor(const Method& method, const std::string& symbol);
 

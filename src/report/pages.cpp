@@ -2,6 +2,7 @@
 #include "report/pages.h"
 
 #include "draw/chart.h"
+#include "draw/overlay.h"
 
 #include <fmt/format.h>
 
@@ -184,23 +185,19 @@ void ReportPages::addTable(const Report& report)
 void ReportPages::addCurves(const Report& report)
 {
     add(178, [report](QPainter& painter, const QRectF& room) {
-        double maxX = 0.1;
-        double maxY = 1;
-        for (const ReportCurve& c : report.curves) {
-            for (double e : c.curve->x)
-                maxX = std::max(maxX, e * 100);
-            for (double s : c.curve->y)
-                maxY = std::max(maxY, s);
-        }
-        const auto [x0, x1] = roomyRange(0, maxX);
-        const auto [y0, y1] = roomyRange(0, maxY);
+        std::vector<const CurveView*> views;
+        for (const ReportCurve& c : report.curves)
+            views.push_back(c.curve);
+        const Overlay overlay = overlayOf(views, UnitSystem::SI);
+        const auto [x0, x1] = roomyRange(0, overlay.maxX * overlay.xScale);
+        const auto [y0, y1] = roomyRange(0, overlay.maxY * overlay.yScale);
         const Chart chart(QRectF(room.left() + 34, room.top() + 18, room.width() - 44, room.height() - 50), x0, x1, y0, y1);
-        chart.drawAxes(painter, paper(), "strain, %", "stress, MPa", 0.78);
+        chart.drawAxes(painter, paper(), overlay.xTitle, overlay.yTitle, 0.78);
         for (size_t i = 0; i < report.curves.size(); ++i) {
             QPen pen(paper().data[i % paper().data.size()], 1);
             if (i >= paper().data.size())
                 pen.setStyle(Qt::DashLine);
-            chart.drawCurve(painter, report.curves[i].curve->x, report.curves[i].curve->y, pen, 100);
+            chart.drawCurve(painter, report.curves[i].curve->x, report.curves[i].curve->y, pen, overlay.xScale, overlay.yScale);
         }
         painter.setFont(wordFont(8.5, QFont::Medium));
         double x = chart.area().right();

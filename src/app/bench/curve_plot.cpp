@@ -43,7 +43,6 @@ CurvePlot::CurvePlot(Session& session, QWidget* parent) : QWidget(parent), sessi
     setAttribute(Qt::WA_OpaquePaintEvent);
     setWhatsThis("The blue squares are the ends of the straight part, the ochre ring is the offset line, the dark squares are yield, maximum and break. Drag them, or walk them with Tab and nudge with the arrows (Shift: coarser). R goes back to automatic. The wheel zooms, a double click shows all. M opens and closes the magnifier, V changes between stress–strain, load–extension and the true curve.");
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
-    connect(&Units::instance(), &Units::changed, this, [this] { measureExtent(); update(); });
 }
 
 const CurveView* CurvePlot::view() const
@@ -129,7 +128,7 @@ void CurvePlot::measureExtent()
 Chart CurvePlot::mainChart() const
 {
     const CurveView* v = view();
-    const double top = v && !v->bending.empty() ? 62 : 26;
+    const double top = v && !v->bending.empty() ? 76 : 26;
     const QRectF area(56, top, width() - 56 - 22, height() - top - 44);
     if (zoomed_)
         return {area, zoomLeft_, zoomRight_, zoomBottom_, zoomTop_};
@@ -304,7 +303,7 @@ void CurvePlot::paintMarks(QPainter& painter, const Chart& chart, bool foot) con
         painter.setPen(p.ink);
         const QFont font = wordFont(12);
         const QString name = q(m.label);
-        const bool word = m.id == m.label && (m.id == "break" || m.id.find(' ') != std::string::npos);
+        const bool word = m.label == "break" || m.label == "touch" || m.label.find(' ') != std::string::npos;
         const double wide = word ? QFontMetricsF(font).horizontalAdvance(name) : drawSymbol(nullptr, {}, name, font);
         QPointF place = foot && m.id != "ReH" ? at + QPointF(11, 16) : at + QPointF(-wide / 2, -12);
         place.setX(std::min(place.x(), width() - wide - 8.0));
@@ -375,10 +374,24 @@ void CurvePlot::paintLimits(QPainter& painter, const Chart& chart) const
             painter.setPen(p.quiet);
             const QFont font = wordFont(11);
             painter.setFont(font);
-            const QString rest = QString(" %1 %2").arg(words).arg(*limit * yScale_, 0, 'g', 5);
+            const QString rest = QString(" %1 %2 %3").arg(words).arg(*limit * yScale_, 0, 'g', 5).arg(q(std::string(displayUnit(v->yAxis.kind, maxY_, units()).symbol)));
             const double wide = drawSymbol(nullptr, {}, q(r.symbol), font) + QFontMetricsF(font).horizontalAdvance(rest);
-            const bool taken = std::ranges::any_of(v->marks, [&](const CurveMark& m) { const QPointF at = spot(chart, m.x, m.y); return std::abs(at.y() - y + 8) < 18 && at.x() > chart.area().right() - wide - 70; });
-            const QPointF at(taken ? chart.area().left() + 0.3 * chart.area().width() : chart.area().right() - wide - 4, y - 5);
+            // Not where the curve or a mark stands.
+            const auto crowded = [&](double left) {
+                const QRectF box(left - 4, y - 18, wide + 8, 20);
+                for (const CurveMark& m : v->marks)
+                    if (box.adjusted(-10, -8, 60, 8).contains(spot(chart, m.x, m.y)))
+                        return true;
+                for (size_t i = 0; i < v->x.size(); i += std::max<size_t>(1, v->x.size() / 2000))
+                    if (box.contains(spot(chart, v->x[i], v->y[i])))
+                        return true;
+                return false;
+            };
+            double left = chart.area().right() - wide - 4;
+            for (double share : {0.3, 0.02, 0.5})
+                if (crowded(left))
+                    left = chart.area().left() + share * chart.area().width();
+            const QPointF at(left, y - 5);
             const double symbol = drawSymbol(&painter, at, q(r.symbol), font);
             painter.drawText(at + QPointF(symbol, 0), rest);
         }

@@ -2,8 +2,10 @@
 #include "app/bench/judge_page.h"
 
 #include "app/theme/theme.h"
+#include "app/theme/units.h"
 #include "app/widgets/basics.h"
 #include "draw/chart.h"
+#include "draw/overlay.h"
 #include "jobs/edits.h"
 #include "report/report.h"
 
@@ -34,28 +36,23 @@ void SetPicture::rebuild()
 void SetPicture::paintOverlay(QPainter& painter, const QRectF& room)
 {
     const Palette& p = pal();
-    double maxX = 0.1;
-    double maxY = 1;
     const auto& specimens = session_.outcome().specimens;
-    size_t curves = 0;
+    std::vector<const CurveView*> views;
     for (const SpecimenOutcome& o : specimens)
-        if (o.outcome && o.outcome->curve && o.excludedBecause.empty()) {
-            ++curves;
-            for (double e : o.outcome->curve->x)
-                maxX = std::max(maxX, e * 100);
-            for (double v : o.outcome->curve->y)
-                maxY = std::max(maxY, v);
-        }
-    if (curves == 0) {
+        if (o.outcome && o.outcome->curve && o.excludedBecause.empty())
+            views.push_back(&*o.outcome->curve);
+    if (views.empty()) {
         painter.setPen(p.quiet);
         painter.setFont(wordFont(13));
         painter.drawText(room, Qt::AlignCenter | Qt::TextWordWrap, "No curves yet.\nRun the specimens on Load, or import their records.");
         return;
     }
+    const Overlay overlay = overlayOf(views, units());
+    const double maxX = overlay.maxX * overlay.xScale;
     const auto [x0, x1] = roomyRange(0, maxX);
-    const auto [y0, y1] = roomyRange(0, maxY);
+    const auto [y0, y1] = roomyRange(0, overlay.maxY * overlay.yScale);
     const Chart chart(room.adjusted(46, 24, -64, -42), x0, x1, y0, y1);
-    chart.drawAxes(painter, p, "strain, %", "stress, MPa");
+    chart.drawAxes(painter, p, overlay.xTitle, overlay.yTitle);
     std::vector<std::pair<double, size_t>> ends;
     for (size_t i = 0; i < specimens.size(); ++i) {
         const SpecimenOutcome& o = specimens[i];
@@ -65,10 +62,10 @@ void SetPicture::paintOverlay(QPainter& painter, const QRectF& room)
         QPen pen(o.excludedBecause.empty() ? p.data[i % p.data.size()] : p.hair, here ? 2.6 : 1.4);
         if (!o.excludedBecause.empty() || i >= p.data.size())
             pen.setStyle(Qt::DashLine);
-        chart.drawCurve(painter, o.outcome->curve->x, o.outcome->curve->y, pen, 100);
+        chart.drawCurve(painter, o.outcome->curve->x, o.outcome->curve->y, pen, overlay.xScale, overlay.yScale);
         if (o.outcome->curve->y.empty())
             continue;
-        ends.emplace_back(chart.py(o.outcome->curve->y.back()), i);
+        ends.emplace_back(chart.py(o.outcome->curve->y.back() * overlay.yScale), i);
     }
     // Labels at the ends, kept apart.
     std::ranges::sort(ends);
@@ -93,11 +90,9 @@ void SetPicture::paintStrips(QPainter& painter, const QRectF& room)
     std::vector<std::string> symbols;
     for (const Requirement& r : job.requirements)
         symbols.push_back(r.symbol);
-    for (const char* extra : {"Rp0.2", "ReH", "E"})
-        if (symbols.size() < 4 && std::ranges::find(symbols, extra) == symbols.end())
-            for (const SetFigure& f : session_.outcome().batch)
-                if (f.symbol == extra)
-                    symbols.emplace_back(extra);
+    for (const SetFigure& f : session_.outcome().batch)
+        if (symbols.size() < 4 && specFor(*job.method, f.symbol).headline && std::ranges::find(symbols, f.symbol) == symbols.end())
+            symbols.push_back(f.symbol);
     double y = room.top() + 12;
     const double step = std::min(86.0, (room.height() - 10) / std::max<double>(1, static_cast<double>(symbols.size())));
     for (const std::string& symbol : symbols) {
@@ -115,7 +110,7 @@ void SetPicture::paintStrips(QPainter& painter, const QRectF& room)
         const double wide = drawSymbol(&painter, QPointF(room.left(), y + 10), q(symbol), font);
         painter.setFont(wordFont(11.5));
         painter.setPen(p.quiet);
-        painter.drawText(QPointF(room.left() + wide + 6, y + 10), q(spec.name + (showValue(spec, 0.0, 0).unit.empty() ? "" : ", " + showValue(spec, 0.0, 0).unit)));
+        painter.drawText(QPointF(room.left() + wide + 6, y + 10), q(spec.name + (showValue(spec, 0.0, 0, RoundingRule::StepsToEven, units()).unit.empty() ? "" : ", " + showValue(spec, 0.0, 0, RoundingRule::StepsToEven, units()).unit)));
         if (values.empty()) {
             painter.drawText(QPointF(room.left(), y + 34), "no value yet");
             y += step;
@@ -154,7 +149,7 @@ void SetPicture::paintStrips(QPainter& painter, const QRectF& room)
                     painter.setPen(QPen(p.stop, 2));
                     painter.drawLine(QPointF(x(*limit), line - 10), QPointF(x(*limit), line + 10));
                     painter.setPen(p.quiet);
-                    const QString text = QString::number(showValue(spec, limit, 0, RoundingRule::FourDigits).value, 'g', 5);
+                    const QString text = QString::number(showValue(spec, limit, 0, RoundingRule::FourDigits, units()).value, 'g', 5);
                     painter.drawText(QPointF(x(*limit) - QFontMetricsF(painter.font()).horizontalAdvance(text) / 2, line + 24), text);
                 }
         for (const auto& [value, i] : values) {
@@ -207,9 +202,25 @@ JudgePage::JudgePage(Session& session, QWidget* parent) : Page(session, parent)
     verdict_ = label({}, "title");
     verdict_->setObjectName("verdict");
     verdict_->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    column->addWidget(verdict_);
     picture_ = new SetPicture(session);
-    column->addWidget(picture_, 5);
+    scatter_ = new ScatterPicture(session);
+    stack_ = new QStackedWidget;
+    stack_->addWidget(picture_);
+    stack_->addWidget(scatter_);
+    auto* sides = new QHBoxLayout;
+    curvesSide_ = button("curves and values", "segment", "judgeCurves");
+    scatterSide_ = button("scatter", "segment", "judgeScatter");
+    sides->addWidget(verdict_, 1);
+    sides->addWidget(curvesSide_);
+    sides->addWidget(scatterSide_);
+    column->addLayout(sides);
+    column->addWidget(stack_, 5);
+    for (QPushButton* side : {curvesSide_, scatterSide_})
+        connect(side, &QPushButton::clicked, this, [this, side] {
+            stack_->setCurrentIndex(side == scatterSide_ ? 1 : 0);
+            refresh();
+        });
+    connect(scatter_, &ScatterPicture::specimenChosen, this, [this](size_t index) { session_.setCurrent(index); });
     table_ = new QTableWidget;
     table_->setObjectName("setTable");
     table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
@@ -273,7 +284,7 @@ void JudgePage::fillTable()
     table_->setRowCount(static_cast<int>(report.rows.size() + report.statistics.size()));
     QStringList heads{"specimen"};
     for (const ReportColumn& c : report.columns)
-        heads << q(c.symbol == "yield_ratio" ? "Re/Rm" : c.symbol) + (c.unit.empty() ? "" : ", " + q(c.unit));
+        heads << q(symbolText(c.symbol)) + (c.unit.empty() ? "" : ", " + q(c.unit));
     heads << "verdict";
     table_->setHorizontalHeaderLabels(heads);
     const auto put = [&](int r, int c, const QString& text, bool quiet, bool figure, bool failed = false) {
@@ -312,6 +323,10 @@ void JudgePage::refresh()
     verdict_->setText(q(verdictSentence(session_.job(), session_.outcome())));
     fillTable();
     picture_->rebuild();
+    scatter_->rebuild();
+    curvesSide_->setChecked(stack_->currentIndex() == 0);
+    scatterSide_->setChecked(stack_->currentIndex() == 1);
+    table_->setVisible(stack_->currentIndex() == 0);
     reason_->hide();
     const bool has = session_.hasSpecimen();
     out_->setVisible(has);

@@ -2,10 +2,12 @@
 #pragma once
 
 #include "app/bench/page.h"
+#include "app/bench/scatter_picture.h"
 
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QStackedWidget>
 #include <QTableWidget>
 
 namespace fortitor {
@@ -45,6 +47,10 @@ private:
     void keep();
     QLabel* verdict_ = nullptr;
     SetPicture* picture_ = nullptr;
+    ScatterPicture* scatter_ = nullptr;
+    QStackedWidget* stack_ = nullptr;
+    QPushButton* curvesSide_ = nullptr;
+    QPushButton* scatterSide_ = nullptr;
     QTableWidget* table_ = nullptr;
     QPushButton* out_ = nullptr;
     QPushButton* keep_ = nullptr;

@@ -155,6 +155,15 @@ QString MeasurePage::rawText(const FieldSpec& field, size_t index) const
     return value.is_array() && index < value.size() && value[index].is_string() ? q(value[index].get<std::string>()) : QString();
 }
 
+void MeasurePage::dropPlaces()
+{
+    for (Place& p : places_) {
+        p.edit->hide();
+        p.edit->deleteLater();
+    }
+    places_.clear();
+}
+
 void MeasurePage::build()
 {
     const std::string shape = session_.specimen().input.shape;
@@ -162,9 +171,7 @@ void MeasurePage::build()
     if (key == builtFor_)
         return;
     builtFor_ = key;
-    for (Place& p : places_)
-        p.edit->deleteLater();
-    places_.clear();
+    dropPlaces();
     int row = 0;
     for (const FieldSpec& field : session_.job().method->fields) {
         if (field.afterBreak != after_ || (!field.shape.empty() && field.shape != shape))
@@ -314,9 +321,7 @@ void MeasurePage::refresh()
     afterButton_->setVisible(has && halves);
     shape_->setVisible(has && session_.job().method->shapes.size() > 1);
     if (!has) {
-        for (Place& p : places_)
-            p.edit->deleteLater();
-        places_.clear();
+        dropPlaces();
         builtFor_.clear();
         fracture_->hide();
         update();

@@ -38,6 +38,7 @@ private:
         int row = 0; ///< of the drawing: above or below
     };
     void build();
+    void dropPlaces();
     void buildNotes();
     void buildCure();
     [[nodiscard]] QString headText() const;

@@ -72,12 +72,23 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
     auto* form = new QGridLayout;
     form->setHorizontalSpacing(12);
     form->setVerticalSpacing(6);
+    method_ = new QComboBox;
+    method_->setObjectName("jobMethod");
+    for (const Method& m : methodRegistry())
+        method_->addItem(q(m.name + " · " + m.standards), q(m.id));
+    connect(method_, &QComboBox::activated, this, [this] {
+        const Method* chosen = findMethod(s(method_->currentData().toString()));
+        if (session_.isOpen() && chosen && chosen != session_.job().method)
+            session_.apply(edits::method(session_.document(), *chosen));
+    });
     const std::pair<const char*, QLineEdit*> rows[] = {{"number", number_}, {"title", title_}, {"material and state", material_}, {"place and direction", direction_}};
     int row = 0;
     for (const auto& [name, edit] : rows) {
         form->addWidget(label(name, "quiet"), row, 0);
         form->addWidget(edit, row++, 1);
     }
+    form->addWidget(label("method", "quiet"), row, 0);
+    form->addWidget(method_, row++, 1);
     form->setColumnMinimumWidth(0, 120);
     left->addLayout(form);
     published_ = label({}, "quiet");
@@ -260,13 +271,17 @@ void PlanPage::refresh()
     setIfIdle(material_, q(job.materialName));
     const Json material = session_.document().json().value("material", Json::object());
     setIfIdle(direction_, q(material.value("direction", "")));
+    method_->setCurrentIndex(method_->findData(q(job.method->id)));
+    const bool begun = std::ranges::any_of(job.specimens, [](const Specimen& one) { return !one.recordId.empty() || one.readings; });
+    method_->setEnabled(!begun);
+    method_->setToolTip(begun ? "Specimens have records already; the method stays." : "The test method of this job");
     const PublishedMaterial* row = findPublishedMaterial(job.materialName);
     const auto giga = [](std::optional<double> v) { return v ? QString::number(*v / 1000, 'g', 4) + " GPa" : QString("–"); };
     const auto mega = [](std::optional<double> v) { return v ? QString::number(*v, 'g', 4) + " MPa" : QString("–"); };
     published_->setText(row ? QString("Typical of %1, %2: E %3, yield %4, Rm %5, A %6. A guide, never a limit.").arg(q(row->name), q(row->state), giga(row->youngsModulus), mega(row->yield), mega(row->strength), row->elongation ? QString::number(*row->elongation * 100, 'g', 3) + " %" : "–")
                             : job.materialName.empty() ? QString("Name the material to see typical values and to size the load cell.") : QString("No row of the reference table fits this name; typical values and the expected load are not known."));
     // Rows are made anew only when what they show has changed, so that a field being typed in stays.
-    const QString key = q(session_.document().json().value("requirements", Json::array()).dump() + session_.document().json().value("options", Json::object()).dump()) + QString::number(session_.jobId());
+    const QString key = q(session_.document().json().value("requirements", Json::array()).dump() + session_.document().json().value("options", Json::object()).dump()) + QString::number(session_.jobId()) + q(job.method->id);
     if (key != builtFor_) {
         builtFor_ = key;
         buildRequirements();

@@ -32,6 +32,7 @@ private:
     QLineEdit* material_ = nullptr;
     QLineEdit* direction_ = nullptr;
     QVBoxLayout* requirements_ = nullptr;
+    QComboBox* method_ = nullptr;
     SchoolTrial* trial_ = nullptr;
     QVBoxLayout* schools_ = nullptr;
     QLabel* forecast_ = nullptr;

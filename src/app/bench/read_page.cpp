@@ -194,6 +194,7 @@ void ReadPage::refresh()
         for (const OptionSpec& spec : session_.job().method->options)
             if (spec.onPlan() && !spec.choices.empty() && spec.key != "first_grip")
                 school_->addItem(q(spec.label), q(spec.key));
+        plot_->show(nullptr); // what it showed belongs to another job
         plot_->setView(CurvePlot::View::StressStrain);
     }
     for (QWidget* w : choosers_)
@@ -215,6 +216,7 @@ void ReadPage::refresh()
         return;
     }
     plot_->show(outcome);
+    view_->setVisible(has && outcome->curve && loadExtension(*outcome->curve));
     working_->setVisible(has && session_.record(session_.current()));
     if (!has) {
         clearLayout(slipRow_);

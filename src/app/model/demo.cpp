@@ -7,6 +7,7 @@
 #include "units/quantity.h"
 
 #include <QDate>
+#include <QDateTime>
 
 namespace fortitor {
 namespace {
@@ -21,18 +22,16 @@ Json instrumentJson(const char* name, std::initializer_list<std::pair<const char
     return json;
 }
 
-Json toolsFor(const std::vector<InstrumentRow>& rows, const QString& cell)
+Json toolsFor(const std::vector<InstrumentRow>& rows, const QString& cell, const Method& method)
 {
     Json tools;
     for (const InstrumentRow& row : rows) {
         if (row.kind == "cell" && row.name == cell)
             tools["force"] = row.body;
-        if (row.kind == "grips" && !tools.contains("grips"))
-            tools["grips"] = row.body;
-        if (row.kind == "extensometer" && !tools.contains("extensometer"))
-            tools["extensometer"] = row.body;
-        if (row.kind == "calliper" && !tools.contains("calliper"))
-            tools["calliper"] = row.body;
+        const bool pressed = method.loading == Loading::Compression;
+        for (const char* kind : {"grips", "platens", "extensometer", "calliper"})
+            if (row.kind == kind && !tools.contains(kind) && (std::string(kind) == "grips" ? !pressed : std::string(kind) == "platens" ? pressed : std::string(kind) != "extensometer" || method.findField("extensometer_gauge_length")))
+                tools[kind] = row.body;
     }
     return tools;
 }
@@ -44,6 +43,10 @@ struct Making {
     bool tested = true;
     bool nominalKeyed = false; ///< the nominal size was keyed instead of the measured one
     bool slipped = false;      ///< the extensometer slipped on the straight part
+    bool mistyped = false;     ///< a decimal mark slipped in one reading
+    double dent = 1;           ///< share of the peak that a dented shell keeps
+    const char* entry = nullptr; ///< another kind than the lot's
+    std::map<std::string, std::string> notes{};
 };
 
 struct Lot {
@@ -55,38 +58,60 @@ struct Lot {
     QString cell;
     Json requirements;
     std::vector<Making> specimens;
+    std::map<std::string, std::string> options;
+    std::map<std::string, std::string> materialNotes;
 };
+
+/// Sizes as keyed, with what went wrong in keying.
+Json keyedSizes(const CatalogueEntry& entry, const SimulatedSpecimen& drawn, const Making& making)
+{
+    Json sizes;
+    sizes["shape"] = entry.shape;
+    for (const auto& [key, values] : drawn.dimensions) {
+        const bool after = key.starts_with("final_");
+        const bool section = key == "diameter" || key == "width" || key == "thickness" || key == "length" || key == "height";
+        if ((after && !making.tested) || (section && !making.measured))
+            continue;
+        sizes[key] = values.size() == 1 ? Json(values.front()) : Json(values);
+    }
+    const char* across = sizes.contains("diameter") ? "diameter" : "width";
+    if (making.nominalKeyed && sizes.contains(across) && sizes[across].is_array())
+        for (Json& reading : sizes[across])
+            reading = formatFixed(entry.diameter > 0 ? entry.diameter : entry.width, 2) + " mm";
+    if (making.mistyped && sizes.contains(across) && sizes[across].is_array())
+        sizes[across][1] = formatFixed(parseQuantity(sizes[across][1].get<std::string>(), Kind::Length)->base * 10, 1) + " mm";
+    return sizes;
+}
 
 Expected<Done> makeLot(Logbook& logbook, const Lot& lot)
 {
-    const CatalogueEntry& entry = *findCatalogueEntry(lot.entry);
-    Json job = edits::newJob(lot.number, lot.title, *findMethod(entry.method), 0);
-    job["material"] = {{"name", lot.material}, {"direction", "along, at mid length"}};
-    job["instruments"] = toolsFor(demoInstruments(), lot.cell);
+    const Method& method = *findMethod(findCatalogueEntry(lot.entry)->method);
+    Json job = edits::newJob(lot.number, lot.title, method, 0);
+    job["material"] = {{"name", lot.material}};
+    for (const auto& [key, value] : lot.materialNotes)
+        job["material"][key] = value;
+    job["instruments"] = toolsFor(demoInstruments(), lot.cell, method);
     job["requirements"] = lot.requirements;
+    for (const auto& [key, value] : lot.options)
+        job["options"][key] = value;
     std::vector<std::optional<SimulatedRun>> runs;
     int number = 0;
     for (const Making& making : lot.specimens) {
+        const CatalogueEntry& entry = *findCatalogueEntry(making.entry ? making.entry : lot.entry);
         SimulatedSpecimen drawn = drawSpecimen(entry, making.seed);
         if (making.slipped) {
             drawn.conditions.slipAtStrain = 0.0006;
             drawn.conditions.slipStep = 0.008;
         }
-        Json specimen{{"label", lot.prefix + std::to_string(++number)}};
-        Json& sizes = specimen["dimensions"];
-        sizes["shape"] = entry.diameter > 0 ? "round" : "rectangular";
-        for (const auto& [key, values] : drawn.dimensions) {
-            const bool after = key.starts_with("final_");
-            const bool section = key == "diameter" || key == "width" || key == "thickness";
-            if ((after && !making.tested) || (section && !making.measured))
-                continue;
-            sizes[key] = values.size() == 1 ? Json(values.front()) : Json(values);
+        if (auto* shell = std::get_if<ShellModel>(&drawn.model); shell && making.dent < 1) {
+            shell->peak *= making.dent;
+            shell->peakTravel *= 1.6;
+            settleTruth(drawn, entry);
         }
-        if (making.nominalKeyed && sizes.contains("diameter"))
-            for (Json& reading : sizes["diameter"])
-                reading = formatFixed(entry.diameter, 2) + " mm";
-        if (making.tested)
-            specimen["notes"]["fracture"] = "cup and cone";
+        Json specimen{{"label", lot.prefix + std::to_string(++number)}};
+        specimen["dimensions"] = keyedSizes(entry, drawn, making);
+        for (const auto& [key, value] : making.notes)
+            specimen["notes"][key] = value;
         job["specimens"].push_back(specimen);
         runs.push_back(making.tested ? std::optional(simulateRun(entry, drawn, making.seed)) : std::nullopt);
     }
@@ -114,7 +139,11 @@ std::vector<InstrumentRow> demoInstruments()
         row("cell", instrumentJson("cell K-100", {{"capacity", "100 kN"}, {"class", "1"}}), 9),
         row("cell", instrumentJson("cell K-5", {{"capacity", "5 kN"}, {"class", "0.5"}}), 160),
         row("extensometer", instrumentJson("extensometer X-50", {{"class", "1"}, {"travel", "25 mm"}}), 83),
+        row("cell", instrumentJson("cell K-10", {{"capacity", "10 kN"}, {"class", "0.5"}}), 188),
         row("grips", instrumentJson("wedge grips G-40", {{"capacity", "40 kN"}}), 300),
+        row("platens", instrumentJson("platens P-100", {{"capacity", "100 kN"}}), 300),
+        row("adhesive", instrumentJson("adhesive B-12", {{"strength", "14 MPa"}, {"cure", "24 h"}}), 96),
+        row("adhesive", instrumentJson("adhesive F-2, quick", {{"strength", "6 MPa"}, {"cure", "2 h"}}), 40),
     };
 }
 
@@ -124,10 +153,43 @@ Expected<Done> fillDemo(Logbook& logbook)
         if (auto ok = logbook.keepInstrument(row, operatorA); !ok)
             return ok;
     const auto atLeast = [](const char* symbol, const char* min) { return Json{{"symbol", symbol}, {"min", min}}; };
-    const Lot lots[] = {
-        {"J-0103", "Backstay bar, carbon-steel twin", "steel S355 hot rolled", "backstay-twin", "T", "cell K-50", Json::array({atLeast("ReH", "355 MPa"), atLeast("Rm", "470 MPa"), atLeast("A", "22 %")}), {{21}, {22}, {23}, {24}, {25}}},
-        {"J-0102", "Stainless backstay bar", "stainless 1.4301 annealed", "backstay-bar", "S", "cell K-50", Json::array({atLeast("Rp0.2", "210 MPa"), atLeast("Rm", "520 MPa"), atLeast("A", "45 %")}), {{11}, {12}, {.seed = 13, .slipped = true}, {14}, {15}}},
-        {"J-0101", "Rigger tube, incoming lot", "6082-T6", "rigger-tube", "A", "cell K-50", Json::array({atLeast("Rm", "290 MPa"), atLeast("A", "8 %")}), {{1}, {.seed = 2, .nominalKeyed = true}, {3}, {.seed = 4, .tested = false}, {.seed = 5, .measured = false, .tested = false}}},
+    const auto broke = [](const char* how) { return std::map<std::string, std::string>{{"fracture", how}}; };
+    const auto cup = broke("cup and cone");
+    const auto printed = [](const char* direction, const char* how) { return std::map<std::string, std::string>{{"direction", direction}, {"made", "printing"}, {"layer", "0.2 mm"}, {"fracture", how}}; };
+    const auto coded = [](const char* kind, const char* area, const char* place) { return std::map<std::string, std::string>{{"failure_kind", kind}, {"failure_area", area}, {"failure_place", place}}; };
+    const auto bonded = [](int hoursAgo, const char* place, bool tested) {
+        const QDateTime at = QDateTime::currentDateTime().addSecs(-3600LL * hoursAgo);
+        std::map<std::string, std::string> notes{{"adhesive", "adhesive B-12"}, {"cure", "24 h"}, {"bonded", at.toString("yyyy-MM-dd HH:mm").toStdString()}};
+        if (*place)
+            notes["failure_place"] = place;
+        if (tested)
+            notes["tested"] = at.addSecs(26 * 3600).toString("yyyy-MM-dd HH:mm").toStdString();
+        return notes;
+    };
+    std::vector<Making> canisters;
+    for (std::uint64_t i = 0; i < 20; ++i) {
+        Making one{.seed = 301 + i};
+        one.notes = {{"operator", i % 2 == 0 ? "operator A" : "operator B"}, {"batch", i < 10 ? "batch 1" : "batch 2"}, {"condition", "sound"}, {"folds", "several folds"}};
+        if (i == 12) {
+            one.dent = 0.55;
+            one.notes["condition"] = "dented";
+            one.notes["folds"] = "tilted";
+        }
+        if (i >= 18) {
+            one.tested = false;
+            one.notes.erase("folds");
+        }
+        canisters.push_back(one);
+    }
+    const std::vector<Lot> lots{
+        {"J-0108", "Buoyancy canisters, crush", "aluminium canister", "canister", "C", "cell K-5", Json::array({atLeast("F_peak", "750 N")}), canisters, {{"crush_to", "40 mm"}, {"expected_force", "1000 N"}}, {}},
+        {"J-0107", "Sill blocks, compression", "6082-T6", "sill-block", "K", "cell K-50", Json::array({atLeast("Rp0.2", "240 MPa")}), {{.seed = 71, .notes = {{"shape_after", "barrelled"}}}, {.seed = 72, .notes = {{"shape_after", "barrelled"}}}, {.seed = 73, .notes = {{"shape_after", "barrelled"}}}}, {}, {}},
+        {"J-0106", "Shell sandwich, foam core, flatwise", "shell sandwich, foam core", "shell-sandwich", "W", "cell K-10", Json::array({atLeast("Fz_tu", "1.6 MPa")}), {{.seed = 61, .notes = bonded(80, "core", true)}, {.seed = 62, .notes = bonded(80, "core", true)}, {.seed = 63, .notes = bonded(79, "block adhesive", true)}, {.seed = 64, .notes = bonded(78, "core-to-skin bond", true)}, {.seed = 65, .notes = bonded(78, "core", true)}, {.seed = 66, .tested = false, .notes = bonded(6, "", false)}}, {{"expected_force", "5 kN"}}, {}},
+        {"J-0105", "Foot-plate bars, three print directions", "PLA", "footplate-along", "P", "cell K-5", Json::array({atLeast("sigma_m", "35 MPa")}), {{.seed = 51, .notes = printed("along 0°", "brittle")}, {.seed = 52, .notes = printed("along 0°", "brittle")}, {.seed = 53, .notes = printed("along 0°", "brittle")}, {.seed = 54, .entry = "footplate-crossed", .notes = printed("crossed ±45°", "yield, then break")}, {.seed = 55, .mistyped = true, .entry = "footplate-crossed", .notes = printed("crossed ±45°", "yield, then break")}, {.seed = 56, .entry = "footplate-crossed", .notes = printed("crossed ±45°", "yield, then break")}, {.seed = 57, .entry = "footplate-across", .notes = printed("across 90°", "between layers")}, {.seed = 58, .entry = "footplate-across", .notes = printed("across 90°", "between layers")}, {.seed = 59, .entry = "footplate-across", .notes = printed("across 90°", "at the grip")}}, {}, {{"conditioning", "23 °C, 50 %, 40 h"}}},
+        {"J-0104", "Shell skin, incoming panel", "carbon/epoxy fabric", "shell-skin", "L", "cell K-50", Json::array({atLeast("sigma_max", "550 MPa"), atLeast("E_chord", "55 GPa")}), {{.seed = 41, .notes = coded("L lateral", "G gauge length", "M middle")}, {.seed = 42, .notes = coded("L lateral", "G gauge length", "T top")}, {.seed = 43, .notes = coded("A angled", "W within one width", "B bottom")}, {.seed = 44, .notes = coded("G at grip or tab", "A at the grip", "T top")}, {.seed = 45, .notes = coded("L lateral", "G gauge length", "M middle")}, {.seed = 46, .notes = coded("X explosive", "G gauge length", "M middle")}}, {}, {{"layup", "[0/90]4s"}}},
+        {"J-0103", "Backstay bar, carbon-steel twin", "steel S355 hot rolled", "backstay-twin", "T", "cell K-50", Json::array({atLeast("ReH", "355 MPa"), atLeast("Rm", "470 MPa"), atLeast("A", "22 %")}), {{.seed = 21, .notes = cup}, {.seed = 22, .notes = cup}, {.seed = 23, .notes = cup}, {.seed = 24, .notes = cup}, {.seed = 25, .notes = cup}}, {}, {{"direction", "along, at mid length"}}},
+        {"J-0102", "Stainless backstay bar", "stainless 1.4301 annealed", "backstay-bar", "S", "cell K-50", Json::array({atLeast("Rp0.2", "210 MPa"), atLeast("Rm", "520 MPa"), atLeast("A", "45 %")}), {{.seed = 11, .notes = cup}, {.seed = 12, .notes = cup}, {.seed = 13, .slipped = true, .notes = cup}, {.seed = 14, .notes = cup}, {.seed = 15, .notes = cup}}, {}, {{"direction", "along, at mid length"}}},
+        {"J-0101", "Rigger tube, incoming lot", "6082-T6", "rigger-tube", "A", "cell K-50", Json::array({atLeast("Rm", "290 MPa"), atLeast("A", "8 %")}), {{.seed = 1, .notes = cup}, {.seed = 2, .nominalKeyed = true, .notes = cup}, {.seed = 3, .notes = cup}, {.seed = 4, .tested = false}, {.seed = 5, .measured = false, .tested = false}}, {}, {{"direction", "along, at mid length"}}},
     };
     for (const Lot& lot : lots)
         if (auto ok = makeLot(logbook, lot); !ok)

@@ -5,6 +5,7 @@
 #include "app/bench/measure_page.h"
 
 #include <QApplication>
+#include <QComboBox>
 #include <QDir>
 #include <QElapsedTimer>
 #include <QListWidget>
@@ -53,11 +54,16 @@ bool captureViews(MainWindow& window, const QString& folder)
     window.go(MainWindow::Jobs);
     keep("jobs");
     Session& session = window.session();
-    window.openJob(jobs.front().id, 0, 0);
+    const auto open = [&](const char* number, int specimen, int stage) {
+        for (const JobRow& row : jobs)
+            if (row.number == number)
+                window.openJob(row.id, specimen, stage);
+    };
+    open("J-0101", 0, 0);
     keep("plan");
-    window.openJob(jobs.front().id, 4, 1);
+    open("J-0101", 4, 1);
     keep("measure");
-    window.openJob(jobs.front().id, 3, 2);
+    open("J-0101", 3, 2);
     LiveFrame& frame = window.frame();
     frame.zeroForce();
     frame.closeTopGrip();
@@ -75,22 +81,36 @@ bool captureViews(MainWindow& window, const QString& folder)
     frame.answerPrompt();
     frame.setPace(50);
     runUntil([&] { return !frame.running(); }, 20000);
-    window.openJob(jobs.front().id, 1, 4);
+    open("J-0101", 1, 4);
     keep("read");
     session.setCurrent(0);
     session.setStage(5);
     keep("judge");
     session.setStage(6);
     keep("report");
-    for (const JobRow& row : jobs)
-        if (row.number == "J-0103") {
-            window.openJob(row.id, 1, 4);
-            keep("read-yield-point");
-        }
+    open("J-0105", 4, 4);
+    keep("read-plastic");
+    open("J-0104", 2, 4);
+    keep("read-laminate");
+    open("J-0106", 2, 4);
+    keep("read-flatwise");
+    open("J-0106", 5, 1);
+    keep("measure-flatwise");
+    open("J-0108", 12, 4);
+    keep("read-crush");
+    open("J-0108", 0, 5);
+    if (auto* side = window.findChild<QPushButton*>("judgeScatter"))
+        side->click();
+    keep("judge-scatter");
     window.go(MainWindow::Compare);
     if (auto* list = window.findChild<QListWidget*>("compareList"))
-        for (int i = 0; i < list->count(); i += 4)
-            list->item(i)->setCheckState(Qt::Checked);
+        for (int i = 0; i < list->count(); ++i)
+            if (list->item(i)->text().startsWith("J-0105"))
+                list->item(i)->setCheckState(Qt::Checked);
+    if (auto* by = window.findChild<QComboBox*>("compareBy")) {
+        by->setCurrentIndex(by->findData("direction"));
+        emit by->activated(by->currentIndex());
+    }
     keep("compare");
     window.go(MainWindow::Reference);
     keep("reference");

@@ -3,6 +3,7 @@
 
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
+#include "methods/common/cure.h"
 #include "reference/tables.h"
 #include "units/quantity.h"
 
@@ -86,6 +87,31 @@ void TodayPage::line(const QString& words, const QString& more, const QString& a
     list_->addWidget(hairline());
 }
 
+/// Bonded specimens that are not loaded yet: how long their adhesive still cures.
+bool TodayPage::listCures()
+{
+    bool any = false;
+    const double now = wallClock(s(QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm:ss"))).value_or(0);
+    for (const JobRow& row : session_.logbook().jobs()) {
+        if (row.method != "flatwise-tension")
+            continue;
+        const auto body = session_.logbook().loadJob(row.id);
+        const auto job = body ? readJob(*body) : Expected<Job>(body.problem());
+        if (!job)
+            continue;
+        for (const Specimen& specimen : job->specimens) {
+            const auto clock = cureClock(specimen.input);
+            if (!clock || !*clock || !specimen.recordId.empty() || specimen.readings)
+                continue;
+            const double left = (*clock)->readyAt() - now;
+            line(row.number + " " + q(specimen.label), left <= 0 ? QString("cured: ready to load") : QString("cures for another %1 h %2 min").arg(static_cast<int>(left / 3600)).arg(static_cast<int>(left / 60) % 60), "Open", [this, id = row.id] { emit openAsked(id); });
+            any = true;
+            due_ += left <= 0 ? 1 : 0;
+        }
+    }
+    return any;
+}
+
 void TodayPage::refresh()
 {
     clearLayout(list_);
@@ -119,6 +145,15 @@ void TodayPage::refresh()
     if (!any) {
         list_->addSpacing(8);
         list_->addWidget(label(jobs.empty() ? "No jobs yet. Make the first one with Ctrl+N." : "Nothing waits: every specimen of every job is judged.", "quiet"));
+    }
+    list_->addSpacing(22);
+    list_->addWidget(label("Cures ending", "head"));
+    list_->addSpacing(4);
+    list_->addWidget(hairline());
+    const bool cures = listCures();
+    if (!cures) {
+        list_->addSpacing(8);
+        list_->addWidget(label("Nothing cures.", "quiet"));
     }
     list_->addSpacing(22);
     list_->addWidget(label("Calibrations running out", "head"));
@@ -201,9 +236,9 @@ InstrumentsPage::InstrumentsPage(Session& session, QWidget* parent) : QWidget(pa
     head->addWidget(remove);
     head->addWidget(add);
     column->addLayout(head);
-    column->addWidget(label("Double click or F2 changes a cell. Kinds: cell, grips, extensometer, calliper. Classes are those of ISO 7500-1 and ISO 9513; errors come from the reference table.", "quiet"));
+    column->addWidget(label("Double click or F2 changes a cell. Kinds: cell, grips, platens, extensometer, calliper, adhesive (its strength, and hours of cure). Classes are those of ISO 7500-1 and ISO 9513; errors come from the reference table.", "quiet"));
     setFocusPolicy(Qt::StrongFocus);
-    table_ = plainTable({"name", "kind", "class", "capacity or travel", "error", "calibrated until", ""}, "instrumentTable");
+    table_ = plainTable({"name", "kind", "class", "capacity, travel, strength", "error or cure", "good until", ""}, "instrumentTable");
     setFocusProxy(table_);
     column->addWidget(table_, 1);
     message_ = label({}, "warn");
@@ -233,8 +268,8 @@ void InstrumentsPage::refresh()
         table_->item(r, 0)->setData(Qt::UserRole, row.name);
         table_->setItem(r, 1, cell(row.kind));
         table_->setItem(r, 2, cell(text("class"), true));
-        table_->setItem(r, 3, cell(row.kind == "extensometer" ? text("travel") : text("capacity"), true));
-        table_->setItem(r, 4, cell(text("error"), true));
+        table_->setItem(r, 3, cell(row.kind == "extensometer" ? text("travel") : row.kind == "adhesive" ? text("strength") : text("capacity"), true));
+        table_->setItem(r, 4, cell(row.kind == "adhesive" ? text("cure") : text("error"), true));
         table_->setItem(r, 5, cell(row.due, true));
         const QDate date = QDate::fromString(row.due, Qt::ISODate);
         const auto days = QDate::currentDate().daysTo(date);
@@ -271,8 +306,9 @@ void InstrumentsPage::keep(int row)
         return static_cast<bool>(quantity);
     };
     message_->clear();
-    bool good = out.kind == "extensometer" ? put("travel", text(3), Kind::Length) : put("capacity", text(3), Kind::Force);
-    good = put("error", text(4), Kind::Length) && good;
+    const bool glue = out.kind == "adhesive";
+    bool good = out.kind == "extensometer" ? put("travel", text(3), Kind::Length) : glue ? put("strength", text(3), Kind::Stress) : put("capacity", text(3), Kind::Force);
+    good = (glue ? put("cure", text(4), Kind::Time) : put("error", text(4), Kind::Length)) && good;
     if (!text(2).isEmpty()) {
         const char* device = out.kind == "extensometer" ? "extensometer" : "force";
         if (findDeviceClass(device, s(text(2))))

@@ -27,6 +27,7 @@ signals:
     void jobsAsked();
 
 private:
+    bool listCures();
     void line(const QString& words, const QString& more, const QString& action, std::function<void()> act);
     Session& session_;
     QVBoxLayout* list_ = nullptr;

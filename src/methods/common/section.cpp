@@ -181,7 +181,9 @@ std::vector<Remark> checkDimensions(const SpecimenInput& input, const std::vecto
             std::vector<double> rest = values;
             rest.erase(rest.begin() + static_cast<std::ptrdiff_t>(i));
             std::ranges::sort(rest);
-            if (const double factor = slipFactor(values[i], rest[rest.size() / 2]); factor != 0 && (rest.size() > 1 || i > 0)) {
+            // Of three the one that differs slipped, not the two that agree.
+            const bool othersAgree = rest.back() < 1.2 * rest.front();
+            if (const double factor = slipFactor(values[i], rest[rest.size() / 2]); factor != 0 && othersAgree && (rest.size() > 1 || i > 0)) {
                 remarks.push_back({"reading-slip", Severity::Caution, {}, fmt::format("Reading {} of {} ({}) is {:.3g} times the others.", i + 1, word, (*readings)[i].text, factor),
                                    "A decimal mark or a unit slipped? Read it again.", key});
             }
