@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "jobs/analysis.h"
 
+#include "methods/display.h"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -217,7 +219,7 @@ void analyseSet(const Job& job, JobOutcome& outcome)
                     figure.sources.emplace_back(source, *shares);
         figure.values = values;
         if (figure.grubbs && figure.grubbs->outlier())
-            outcome.remarks.push_back({"outlier", Severity::Caution, {symbol}, fmt::format("{} of {} stands apart from the set (Grubbs {:.2f}, limit {:.2f}).", symbol, figure.labels[figure.grubbs->index], figure.grubbs->statistic, figure.grubbs->critical),
+            outcome.remarks.push_back({"outlier", Severity::Caution, {symbol}, fmt::format("{} of {} stands apart from the set (Grubbs {:.2f}, limit {:.2f}).", symbolText(symbol), figure.labels[figure.grubbs->index], figure.grubbs->statistic, figure.grubbs->critical),
                                        "It stays in unless a person excludes it with a reason.", {}});
         outcome.batch.push_back(std::move(figure));
     }

@@ -74,7 +74,7 @@ std::string wantedText(const Job& job)
     for (const Requirement& r : job.requirements) {
         const ResultSpec spec = specFor(*job.method, r.symbol);
         const auto unit = showValue(spec, 0.0, 0).unit;
-        text += (text.empty() ? "" : " · ") + r.symbol + " " + limitText(r, spec) + (unit.empty() ? "" : " " + unit);
+        text += (text.empty() ? "" : " · ") + symbolText(r.symbol) + " " + limitText(r, spec) + (unit.empty() ? "" : " " + unit);
     }
     return text;
 }
@@ -98,7 +98,7 @@ std::string verdictSentence(const Job& job, const JobOutcome& outcome)
             for (const Check& c : s.checks)
                 if (c.verdict == Verdict::Fail) {
                     const auto shown = showValue(specFor(*job.method, c.requirement.symbol), c.value, 0);
-                    why += (why.empty() ? "" : ", ") + c.requirement.symbol + " " + shown.text + (shown.unit.empty() ? "" : " " + shown.unit);
+                    why += (why.empty() ? "" : ", ") + symbolText(c.requirement.symbol) + " " + shown.text + (shown.unit.empty() ? "" : " " + shown.unit);
                 }
             failing += (failing.empty() ? "" : ", ") + s.label + " (" + why + ")";
         } else if (s.verdict == Verdict::Open) {

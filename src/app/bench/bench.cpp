@@ -43,7 +43,7 @@ void JobLine::paintEvent(QPaintEvent*)
         one.method = job.method;
         one.requirements = {*it};
         const QString text = q(wantedText(one));
-        const QString rest = text.mid(q(it->symbol).size());
+        const QString rest = text.mid(q(symbolText(it->symbol)).size());
         const double wide = drawSymbol(nullptr, {}, q(it->symbol), wordFont(13)) + QFontMetricsF(wordFont(13)).horizontalAdvance(rest);
         right -= wide;
         const double symbolWide = drawSymbol(&painter, QPointF(right, 28), q(it->symbol), wordFont(13));

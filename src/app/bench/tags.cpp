@@ -49,7 +49,7 @@ TagStrip::Shape TagStrip::shape() const
             break;
     }
     if (n > s.perRow) {
-        s.width = 50;
+        s.width = 54;
         s.height = 44;
     }
     s.rows = (n + s.perRow - 1) / s.perRow;
@@ -95,7 +95,7 @@ void TagStrip::paintTag(QPainter& painter, int index, const QRect& box) const
     painter.drawPath(outline);
     painter.fillRect(QRectF(body.left() + (here ? 1 : 0.5), body.bottom() - 3, body.width() - (here ? 2 : 1), 3), p.data[0]);
 
-    const QPointF middle(body.center().x() - (small ? 10 : 0), body.top() + (small ? 19 : 37));
+    const QPointF middle(small ? body.left() + 15 : body.center().x(), body.top() + (small ? 19 : 37));
     const double radius = small ? 11 : 15.5;
     if (!small) {
         painter.setPen(QPen(p.hair, 1.4));
@@ -129,10 +129,10 @@ void TagStrip::paintTag(QPainter& painter, int index, const QRect& box) const
         painter.drawPolygon(triangle, 3);
     }
     painter.setPen(out ? p.quiet : p.ink);
-    QFont font = wordFont(small ? 11 : 12, QFont::DemiBold);
+    QFont font = wordFont(small ? 10.5 : 12, QFont::DemiBold);
     font.setStrikeOut(out);
     painter.setFont(font);
-    const QRectF words = small ? QRectF(middle.x() + 12, body.top(), body.right() - middle.x() - 14, body.height() - 4) : QRectF(body.left() + 2, body.bottom() - 23, body.width() - 4, 18);
+    const QRectF words = small ? QRectF(middle.x() + 11, body.top(), body.right() - middle.x() - 12, body.height() - 4) : QRectF(body.left() + 2, body.bottom() - 23, body.width() - 4, 18);
     painter.drawText(words, Qt::AlignCenter, QFontMetricsF(font).elidedText(q(specimen.label), Qt::ElideMiddle, words.width() + 4));
 }
 

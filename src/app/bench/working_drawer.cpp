@@ -4,8 +4,10 @@
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
 #include "draw/chart.h"
+#include "judge/budget_advice.h"
 #include "methods/display.h"
 
+#include <QFontMetricsF>
 #include <QHBoxLayout>
 #include <QPainter>
 
@@ -33,6 +35,51 @@ QString quiet(const QString& text)
 
 } // namespace
 
+BudgetBars::BudgetBars()
+{
+    setObjectName("budgetBars");
+    setFixedWidth(wide);
+    setWhatsThis("Where the doubt of this figure comes from, the greatest share on top, and what would lessen it.");
+}
+
+void BudgetBars::show(Budget budget, const QString& advice)
+{
+    budget_ = std::move(budget);
+    advice_ = advice;
+    setToolTip(advice);
+    update();
+}
+
+void BudgetBars::paintEvent(QPaintEvent*)
+{
+    const Palette& p = pal();
+    QPainter painter(this);
+    if (budget_.ranked.empty())
+        return;
+    painter.setFont(wordFont(11));
+    const QFontMetricsF metrics(painter.font());
+    constexpr double barLeft = 146;
+    const double room = width() - barLeft - 36;
+    double y = 2;
+    for (size_t i = 0; i < budget_.ranked.size() && i < 3; ++i) {
+        const Contribution& c = budget_.ranked[i];
+        painter.setPen(i == 0 ? p.ink : p.quiet);
+        painter.drawText(QPointF(0, y + 11), metrics.elidedText(q(c.source), Qt::ElideRight, barLeft - 8));
+        painter.fillRect(QRectF(barLeft, y + 3, std::max(1.0, c.share * room), 9), i == 0 ? p.accent : p.hair);
+        painter.setFont(figureFont(10.5));
+        painter.drawText(QPointF(barLeft + std::max(1.0, c.share * room) + 5, y + 12), QString("%1 %").arg(c.share * 100, 0, 'f', 0));
+        painter.setFont(wordFont(11));
+        y += 16;
+    }
+    painter.setPen(p.quiet);
+    painter.drawText(QRectF(0, 51, width(), height() - 50), Qt::TextWordWrap, advice_);
+}
+
+QString BudgetBars::text() const
+{
+    return budget_.ranked.empty() ? QString() : q(budget_.ranked.front().source) + " " + advice_;
+}
+
 WorkingDrawer::WorkingDrawer(Session& session, QWidget* parent) : QWidget(parent), session_(session)
 {
     setObjectName("working");
@@ -51,7 +98,9 @@ WorkingDrawer::WorkingDrawer(Session& session, QWidget* parent) : QWidget(parent
         l->setTextFormat(Qt::RichText);
         row->addWidget(l, 1);
     }
-    setFixedHeight(96);
+    bars_ = new BudgetBars;
+    row->addWidget(bars_);
+    setFixedHeight(104);
     later_.setSingleShot(true);
     later_.setInterval(40);
     connect(&later_, &QTimer::timeout, this, &WorkingDrawer::fillAlternatives);
@@ -71,6 +120,7 @@ void WorkingDrawer::show(const QString& symbol, const Outcome& outcome)
             }
         left_->setText(symbolHtml(symbol) + ": " + why.toHtmlEscaped());
         right_->clear();
+        bars_->show({}, {});
         return;
     }
     const Method& method = *session_.job().method;
@@ -82,7 +132,7 @@ void WorkingDrawer::show(const QString& symbol, const Outcome& outcome)
         text += mono(q(own.symbol + " = " + own.formula)) + "<br>";
     text += mono(q(own.numbers));
     if (!own.points.empty() || !own.rule.empty())
-        text += "<br>" + quiet(elided(q(own.points + (own.points.empty() || own.rule.empty() ? "" : " · ") + own.rule), (width() - 130) / 2 - 24));
+        text += "<br>" + quiet(elided(q(own.points + (own.points.empty() || own.rule.empty() ? "" : " · ") + own.rule), (width() - 130 - BudgetBars::wide) / 2 - 30));
     left_->setText(text);
 
     QStringList rests;
@@ -90,22 +140,17 @@ void WorkingDrawer::show(const QString& symbol, const Outcome& outcome)
     for (const WorkingLine& line : lines)
         if (&line != &own && seen.insert(line.symbol).second && !line.symbol.empty() && !line.numbers.empty() && rests.size() < 3 && (line.symbol == "So" || line.symbol == "Le" || line.symbol == "L0" || line.symbol.starts_with("F") || line.symbol.starts_with("m")))
             rests << q(line.symbol + " = " + line.numbers.substr(line.numbers.rfind("= ") == std::string::npos ? 0 : line.numbers.rfind("= ") + 2));
-    QStringList doubts;
-    for (const Contribution& c : r->budget.ranked)
-        if (doubts.size() < 2 && c.share > 0.02)
-            doubts << QString("%1 (%2 %)").arg(elided(q(c.source), 190)).arg(c.share * 100, 0, 'f', 0);
     QStringList changes;
     for (const std::string& w : r->wouldChange)
         changes << q(w);
     QString more;
     if (!rests.isEmpty())
         more += quiet("rests on ") + mono(rests.join(", ")) + "<br>";
-    if (!doubts.isEmpty())
-        more += quiet("most doubt from ") + doubts.join(", ").toHtmlEscaped() + "<br>";
     rightHead_ = more;
     changes_ = changes;
     symbol_ = symbol;
     right_->setText(more + quiet("would change it ") + (changes.isEmpty() ? "…" : changes.join(" · ").toHtmlEscaped()));
+    bars_->show(r->budget, q(improveFirst(r->budget, *r->unit)));
     later_.start(); // other schools are worked out once the page stands
     setToolTip(q(own.rule));
 }
@@ -127,7 +172,7 @@ void WorkingDrawer::fillAlternatives()
 
 QString WorkingDrawer::text() const
 {
-    return left_->text() + right_->text();
+    return left_->text() + right_->text() + bars_->text();
 }
 
 void WorkingDrawer::paintEvent(QPaintEvent*)

@@ -11,6 +11,23 @@ namespace fortitor {
 
 /// How a figure came about: the formula with symbols and with numbers, what it rests on, where most
 /// of its doubt comes from, and what another school would make of it.
+/// The budget of a figure's doubt as ranked bars, with what to improve first.
+class BudgetBars : public QWidget {
+    Q_OBJECT
+public:
+    static constexpr int wide = 268;
+    BudgetBars();
+    void show(Budget budget, const QString& advice);
+    [[nodiscard]] QString text() const;
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+
+private:
+    Budget budget_;
+    QString advice_;
+};
+
 class WorkingDrawer : public QWidget {
     Q_OBJECT
 public:
@@ -25,6 +42,7 @@ private:
     void fillAlternatives();
     Session& session_;
     QLabel* left_ = nullptr;
+    BudgetBars* bars_ = nullptr;
     QLabel* right_ = nullptr;
     QTimer later_;
     QString symbol_;

@@ -162,8 +162,24 @@ void ComparePlot::drawLegend(QPainter& painter, const Chart& chart) const
     double wide = 0;
     for (const auto& [kind, name] : entries)
         wide = std::max(wide, QFontMetricsF(wordFont(12)).horizontalAdvance(name));
-    const double x = chart.area().right() - wide - 56;
-    double y = chart.area().bottom() - 20.0 * static_cast<double>(entries.size()) - 4;
+    // The corner with the fewest points under it.
+    const QSizeF size(wide + 62, 20.0 * static_cast<double>(entries.size()) + 6);
+    const QRectF area = chart.area().adjusted(8, 4, -4, -6);
+    QRectF best;
+    size_t fewest = SIZE_MAX;
+    for (const QPointF& corner : {area.bottomRight(), area.topRight(), area.topLeft(), area.bottomLeft()}) {
+        const QRectF box(corner.x() > area.center().x() ? corner.x() - size.width() : corner.x(), corner.y() > area.center().y() ? corner.y() - size.height() : corner.y(), size.width(), size.height());
+        size_t under = 0;
+        for (const Reduced& r : coarse_)
+            for (size_t i = 0; i < r.x.size(); i += 3)
+                under += box.contains(chart.at(r.x[i] * overlay_.xScale, r.y[i] * overlay_.yScale));
+        if (under < fewest) {
+            fewest = under;
+            best = box;
+        }
+    }
+    const double x = best.left() + 8;
+    double y = best.top() + 4;
     painter.fillRect(QRectF(x - 8, y - 4, wide + 62, 20.0 * static_cast<double>(entries.size()) + 6), p.surface);
     painter.setRenderHint(QPainter::Antialiasing);
     for (const auto& [kind, name] : entries) {

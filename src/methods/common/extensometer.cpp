@@ -78,6 +78,30 @@ std::optional<size_t> findExtensometerOff(std::span<const double> extension, con
     return at;
 }
 
+std::optional<size_t> findFrozen(std::span<const double> extension, std::span<const double> force, size_t from, size_t to, double noise, double forceNoise)
+{
+    if (to < from + 60)
+        return std::nullopt;
+    const double still = std::max(4 * noise, 1e-4);
+    // Back from the end while the extension stays at its last place.
+    std::vector<double> tail(extension.begin() + static_cast<std::ptrdiff_t>(to - 20), extension.begin() + static_cast<std::ptrdiff_t>(to));
+    const double last = medianOf(std::move(tail));
+    size_t at = to;
+    size_t off = 0;
+    while (at > from && off < 3) {
+        --at;
+        off = std::abs(extension[at] - last) > still ? off + 1 : 0;
+    }
+    at += off;
+    if (to - at < std::max<size_t>(30, (to - from) / 50) || at <= from + 20)
+        return std::nullopt;
+    const auto frozen = extremesOf(force.subspan(at, to - at));
+    const double top = extremesOf(force.first(to)).greatest;
+    if (frozen.greatest - frozen.least < std::max(0.01 * top, 12 * forceNoise))
+        return std::nullopt;
+    return at;
+}
+
 std::optional<Slip> findSlip(std::span<const double> extension, std::span<const double> force, const RowView& crosshead, size_t from, size_t to, double noise, double forceNoise)
 {
     std::optional<Slip> worst;

@@ -13,6 +13,10 @@ namespace fortitor {
 /// away while the crosshead goes on. Looks at [from, to). Nothing when it follows to the end.
 std::optional<size_t> findExtensometerOff(std::span<const double> extension, const RowView& crosshead, size_t from, size_t to, double noise);
 
+/// The same without a crosshead: the extension stands still to the end while the force goes on by more
+/// than a hundredth of its greatest. A hold, where both stand still, is none.
+std::optional<size_t> findFrozen(std::span<const double> extension, std::span<const double> force, size_t from, size_t to, double noise, double forceNoise);
+
 struct Slip {
     size_t at = 0;
     double step = 0; ///< mm

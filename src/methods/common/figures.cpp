@@ -233,7 +233,9 @@ CurveView curveFrom(StressStrain&& data, const SpecimenInput&, const std::option
     }
     view.section = section;
     view.length = data.gaugeLength;
-    const size_t to = std::min(data.stress.size(), std::max(data.end, data.drawnEnd));
+    size_t to = std::min(data.stress.size(), std::max(data.end, data.drawnEnd));
+    if (data.removedAt && !data.crossheadAfterRemoval)
+        to = std::min(to, *data.removedAt + 1); // beyond it the strain says nothing
     const size_t from = data.onset > 20 ? data.onset - 20 : 0;
     if (data.crossheadAfterRemoval)
         view.crossheadFrom = *data.removedAt - std::min(*data.removedAt, from);

@@ -172,6 +172,8 @@ void watchExtensometer(std::span<const double> extension, const PrepareRules& ru
     const size_t topAt = indexOfGreatest(std::span(force).first(data.end));
     if (!data.displacement.empty())
         data.removedAt = findExtensometerOff(extension, data.displacement, data.onset, data.end, noise);
+    else
+        data.removedAt = findFrozen(extension, force, data.onset, data.end, noise, forceNoise);
     size_t until = data.removedAt.value_or(std::min(data.end, topAt + 1));
     // Once yielding drops the force, the bar itself moves by steps.
     double reached = 0;
@@ -193,15 +195,16 @@ void goOnWithoutExtensometer(const PrepareRules& rules, const Channel& channel, 
     const bool gauge = channel.kind == Kind::Strain && channel.unitFound != "%" && channel.unitFound != "mm/mm" && channel.unitFound != "1";
     const std::string code = gauge ? "gauge-lost" : "extensometer-removed";
     const std::string what = gauge ? "The strain gauge" : "The extensometer";
-    if (data.parallelLength > 0) {
+    if (data.parallelLength > 0 && !data.displacement.empty()) {
         continueFromCrosshead(data, force, compliance);
         remarks.push_back({code, Severity::Note, rules.late, fmt::format("{} stopped following at {} % strain.", what, formatFixed(at * 100, 2)),
                            "Strain after the extensometer was off comes from the crosshead over the parallel length, and is marked so.", {}});
         return;
     }
-    remarks.push_back({code, Severity::Caution, rules.late, fmt::format("{} stopped following at {} % strain, and without a parallel length the crosshead can't take over.", what, formatFixed(at * 100, 2)),
-                       "Enter the parallel length or the grip distance on Measure.", "parallel_length"});
-    data.end = std::min(data.end, *data.removedAt + 1);
+    remarks.push_back({code, Severity::Caution, rules.late, fmt::format("{} stopped following at {} % strain, and without {} nothing can take over.", what, formatFixed(at * 100, 2), data.displacement.empty() ? "a crosshead channel" : "a parallel length"),
+                       data.displacement.empty() ? "Import the crosshead column too." : "Enter the parallel length or the grip distance on Measure.", data.displacement.empty() ? "" : "parallel_length"});
+    if (rules.cutWithStrain)
+        data.end = std::min(data.end, *data.removedAt + 1);
 }
 
 /// The chosen channel as it was read: an extension in mm, or a strain; crosshead motion less the machine's.
@@ -293,6 +296,7 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
     if (clock)
         data.time = RowView(clock->values, gaps);
     data.end = data.fracture ? data.fracture->last + 1 : force.size();
+    data.forceEnd = data.end;
     if (const Channel* across = input.record->find("transverse_strain"))
         data.transverse = RowView(across->values, gaps);
     if (choice.second && data.source != StrainSource::None) {

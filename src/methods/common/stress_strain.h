@@ -26,6 +26,7 @@ struct StressStrain {
     double peakRaw = 0;               ///< greatest force as read, N, zero taken off
     size_t onset = 0;
     size_t end = 0;                   ///< one past the last point that counts
+    size_t forceEnd = 0;              ///< one past the last force that counts; later than `end` when the strain was lost first
     size_t drawnEnd = 0;              ///< one past the last point drawn; later than `end` when a break was moved back
     std::optional<Fracture> fracture;
     StrainSource source = StrainSource::None;
@@ -44,6 +45,7 @@ struct PrepareRules {
     std::vector<std::string> late;     ///< on the strain after the extensometer may be off
     std::vector<std::string> atBreak;  ///< on the break
     bool compression = false; ///< shortening counts as positive; the record ends where it is greatest
+    bool cutWithStrain = false; ///< where the strain is lost for good the reading ends too; else the force is read on
     bool drawing = false;     ///< a polymer that may neck and draw: only a fall of 30 % within 1 % of the time is a break
 };
 

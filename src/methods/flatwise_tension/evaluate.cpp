@@ -105,7 +105,7 @@ Expected<Done> fromRecord(FlatwiseFigures& f)
     checkTime(f, data);
     if (data.source == StrainSource::None)
         return Done{};
-    std::vector<CurveMark> marks{{"Fz_tu", "Fz,tu", f.maximum.x, f.maximum.value, travel ? "maximum_at" : ""}};
+    std::vector<CurveMark> marks{{"Fz_tu", "Fz_tu", f.maximum.x, f.maximum.value, travel ? "maximum_at" : ""}};
     if (travel)
         f.origin = data.strain[data.onset];
     const double length = data.gaugeLength;

@@ -14,7 +14,7 @@ namespace {
 
 const PrepareRules& metalRules()
 {
-    static const PrepareRules rules{{"E", "ReH", "ReL", "Rp0.2", "Rt0.5", "Rm"}, {"E", "Rp0.2", "Rt0.5", "Agt", "Ag", "At", "A_ext"}, {"Agt", "Ag", "At", "A_ext", "Ut"}, {"At", "A_ext", "Ut"}};
+    static const PrepareRules rules{{"E", "ReH", "ReL", "Rp0.2", "Rt0.5", "Rm"}, {"E", "Rp0.2", "Rt0.5", "Agt", "Ag", "At", "A_ext"}, {"Agt", "Ag", "At", "A_ext", "Ut"}, {"At", "A_ext", "Ut"}, false, true};
     return rules;
 }
 

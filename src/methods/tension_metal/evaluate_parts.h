@@ -16,6 +16,7 @@ struct MetalFigures : Figures {
     std::string proofSymbol = "Rp0.2";
     std::optional<TensionReading> reading;
     bool yieldDrops = false;
+    bool strainLost = false; ///< the strain ends before the greatest force
 };
 
 /// A and Z from the fitted halves; A by subdivided marks when that is asked for.

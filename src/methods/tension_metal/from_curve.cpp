@@ -69,6 +69,23 @@ void yields(MetalFigures& f, const StressStrain& data, const SharedDoubts& doubt
         f.remark("yield-not-reached", Severity::Caution, {f.proofSymbol}, fmt::format("The curve ends before it meets the line at {:g} % offset.", f.offset * 100));
 }
 
+/// The strain may be lost before the greatest force: the strength stands on the force alone, and what
+/// needs the strain there is left out.
+void strengthWithoutStrain(MetalFigures& f, const StressStrain& data)
+{
+    if (data.forceEnd <= data.end)
+        return;
+    std::vector<double> index(data.forceEnd);
+    for (size_t i = 0; i < index.size(); ++i)
+        index[i] = static_cast<double>(i);
+    const PeakFit top = smoothPeak(index, std::span(data.stress).first(data.forceEnd));
+    if (top.index < data.end)
+        return;
+    f.strainLost = true;
+    f.reading->maximum = top;
+    f.remark("strain-not-to-maximum", Severity::Caution, {"Agt", "Ag", "n", "K"}, "The strain ends before the greatest force; what stands on the strain there is left out.", "Import the crosshead column, and enter the parallel length.", "parallel_length");
+}
+
 void strengths(MetalFigures& f, const StressStrain& data, const SharedDoubts& doubts)
 {
     const TensionReading& r = *f.reading;
@@ -90,6 +107,8 @@ void elongations(MetalFigures& f, const StressStrain& data)
     const Term strength = *f.outcome.find("Rm")->derivation;
     const auto& e = f.outcome.find("E")->derivation;
     const Term slope = e ? *e : Term::leaf("m", r.straight.slope(), MPa(), 0, {}, "slope of the curve's straight part");
+    if (f.strainLost)
+        return;
     const bool yielded = r.maximum.index > r.straight.end || r.proof02;
     if (!crosshead) {
         const Term atMax = strainTerm(f, data, r.maximum.x - r.origin, r.origin, "εm", "strain at the greatest force, as recorded");
@@ -97,7 +116,7 @@ void elongations(MetalFigures& f, const StressStrain& data)
         if (yielded)
             f.set("Ag", (atMax - strength / slope).named("Ag", percentUnit(), "plastic strain at the greatest force", "ISO 6892-1"));
     }
-    if (!data.fracture)
+    if (!data.fracture || data.forceEnd > data.end)
         return;
     const double strain = data.strain[data.end - 1] - r.origin;
     const Term atBreak = strainTerm(f, data, strain, r.origin, "εb", "strain at the last point before the fall, as recorded");
@@ -114,7 +133,9 @@ void hardening(MetalFigures& f, const StressStrain& data)
     const TensionReading& r = *f.reading;
     if (data.source == StrainSource::Crosshead)
         return;
-    if (r.hardeningExponent) {
+    if (f.strainLost) {
+        // said with the maximum
+    } else if (r.hardeningExponent) {
         const std::string rule = "ln σt on ln of true strain between 2 % (or the end of Ae) and Ag";
         f.set("n", Term::leaf("n", *r.hardeningExponent, *findUnit("1"), 0, {}, "slope of ln σt on ln ε").named("n", *findUnit("1"), "hardening exponent", rule).on(fmt::format("{} points", r.hardeningPoints)));
         f.set("K", Term::leaf("K", *r.hardeningCoefficient, MPa(), 0, {}, "true stress at a true strain of 1").named("K", MPa(), "hardening coefficient", rule));
@@ -124,7 +145,7 @@ void hardening(MetalFigures& f, const StressStrain& data)
     const Unit& energy = *findUnit("MJ/m³");
     if (r.resilience && (f.has("Rp0.2") || f.has("ReH") || f.has(f.proofSymbol)))
         f.set("Ur", Term::leaf("Ur", *r.resilience, energy, 0, {}, "area under the curve up to yield").named("Ur", energy, "resilience", "trapezoids; the foot replaced by the modulus line"));
-    if (r.toughness)
+    if (r.toughness && data.forceEnd <= data.end)
         f.set("Ut", Term::leaf("Ut", *r.toughness, energy, 0, {}, "area under the curve up to the break").named("Ut", energy, "toughness", "trapezoids; the foot replaced by the modulus line"));
 }
 
@@ -139,15 +160,16 @@ void drawCurve(MetalFigures& f, StressStrain&& data)
     } else if (r.proof) {
         marks.push_back({f.proofSymbol, f.proofSymbol, r.proof->strain, r.proof->stress, {}, true});
     }
-    marks.push_back({"Rm", "Rm", r.maximum.x, r.maximum.value, "maximum_at"});
-    if (data.fracture)
+    if (!f.strainLost)
+        marks.push_back({"Rm", "Rm", r.maximum.x, r.maximum.value, "maximum_at"});
+    if (data.fracture && !f.strainLost)
         marks.push_back({"break", "break", data.strain[data.end - 1], data.stress[data.end - 1], "break_at"});
-    const bool broke = data.fracture.has_value();
+    const bool broke = data.fracture.has_value() && !f.strainLost;
     const double last = data.strain[data.end - 1] - r.origin;
     CurveView view = curveFrom(std::move(data), f.input, r.straight, r.origin, f.section->value(), std::move(marks));
     view.straight = {"slope", "manual ", false};
     view.offset = f.offset;
-    view.uniform = r.maximum.x - r.origin;
+    view.uniform = f.strainLost ? 0 : r.maximum.x - r.origin;
     if (f.has("Ur"))
         view.areas.push_back({"Ur", 0, f.yieldDrops ? r.drop->upperStrain - r.origin : r.proof->strain - r.origin});
     if (broke && f.has("Ut"))
@@ -201,7 +223,7 @@ Expected<Done> moveMarks(MetalFigures& f, StressStrain& data, TensionReading& re
             return place->problem();
     if (*broken) {
         const size_t last = indexAtStrain(data, reading.origin + **broken, reading.straight.end, data.strain.size());
-        data.end = last + 1;
+        data.end = data.forceEnd = last + 1;
         data.fracture = Fracture{last};
         auto again = readTensionCurve(f.input, data, f.offset);
         if (!again)
@@ -289,6 +311,7 @@ Expected<Done> figuresFromCurve(MetalFigures& f, StressStrain data)
     if (crosshead)
         f.remark("crosshead-strain", Severity::Caution, {"E", "Rp0.2", "Rt0.5", "Agt", "Ag", "At", "n", "K", "Ur", "Ut", "Ae"}, "Strain comes from the crosshead, which includes machine and grips.",
                  asked ? "E and proof strength are apparent values; do not use them as the material's." : "E and proof strength are left out. Use an extensometer, or ask for crosshead strain on Plan.", "strain_from");
+    strengthWithoutStrain(f, data);
     strengths(f, data, doubts);
     elongations(f, data);
     hardening(f, data);

@@ -16,7 +16,7 @@ namespace {
 
 const PrepareRules& plasticRules()
 {
-    static const PrepareRules rules{{"Et", "sigma_y", "sigma_m", "sigma_b"}, {"Et", "eps_y", "eps_m", "eps_b"}, {"eps_y", "eps_m", "eps_b"}, {"sigma_b", "eps_b", "eps_tb"}, false, true};
+    static const PrepareRules rules{{"Et", "sigma_y", "sigma_m", "sigma_b"}, {"Et", "eps_y", "eps_m", "eps_b"}, {"eps_y", "eps_m", "eps_b"}, {"sigma_b", "eps_b", "eps_tb"}, false, false, true};
     return rules;
 }
 
