@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/curve_plot.h"
 #include "app/model/demo.h"
+#include "app/shell/compare_page.h"
 #include "app/shell/main_window.h"
 #include "app/theme/theme.h"
 #include "jobs/edits.h"
@@ -9,6 +10,7 @@
 #include <benchmark/benchmark.h>
 
 #include <QApplication>
+#include <QMouseEvent>
 #include <QProcess>
 #include <QTemporaryDir>
 
@@ -108,6 +110,61 @@ void searchLogbook(benchmark::State& state)
     }
 }
 BENCHMARK(searchLogbook)->Unit(benchmark::kMillisecond);
+
+/// One picture of 40 curves of 20 000 points while they are panned.
+void panOverlay(benchmark::State& state)
+{
+    static std::vector<CurveView> views;
+    if (views.empty())
+        for (int k = 0; k < 40; ++k) {
+            CurveView v;
+            for (int i = 0; i < 20000; ++i) {
+                v.x.push_back(0.12 * i / 20000);
+                v.y.push_back((250 + 3 * k) * (1 - std::exp(-200 * v.x.back())) + 0.5 * std::sin(i * 1.7 + k));
+            }
+            views.push_back(std::move(v));
+        }
+    ComparePlot plot;
+    plot.resize(880, 420);
+    plot.QWidget::show();
+    std::vector<ComparePlot::Line> lines;
+    for (int k = 0; k < 40; ++k)
+        lines.push_back({QString::number(k), &views[static_cast<size_t>(k)], k % 4, QString::number(k % 4)});
+    plot.show(lines, true);
+    QMouseEvent press(QEvent::MouseButtonPress, QPointF(300, 200), QPointF(300, 200), Qt::LeftButton, Qt::LeftButton, {});
+    QApplication::processEvents();
+    QApplication::sendEvent(&plot, &press);
+    double step = 1;
+    for (auto _ : state) {
+        plot.panBy({step, 0});
+        step = -step;
+        plot.repaint();
+    }
+}
+BENCHMARK(panOverlay)->Unit(benchmark::kMillisecond);
+
+/// Statistics of a set of 10 000 specimens, every figure of a metal.
+void setStatistics10000(benchmark::State& state)
+{
+    Job job;
+    job.method = findMethod("tension-metal");
+    JobOutcome outcome;
+    for (int i = 0; i < 10000; ++i) {
+        Specimen specimen;
+        specimen.label = "A" + std::to_string(i);
+        specimen.input.notes = {{"operator", i % 2 ? "operator A" : "operator B"}, {"batch", std::to_string(i % 7)}};
+        job.specimens.push_back(specimen);
+        SpecimenOutcome one;
+        one.label = specimen.label;
+        one.outcome.emplace();
+        for (const ResultSpec& spec : job.method->results)
+            one.outcome->results.push_back({spec.symbol, findUnit(spec.unit, spec.unit == "%" ? Kind::Strain : Kind::Number), 100 + std::sin(i * 12.9898) * 3, {}, {}, {}});
+        outcome.specimens.push_back(std::move(one));
+    }
+    for (auto _ : state)
+        analyseSet(job, outcome);
+}
+BENCHMARK(setStatistics10000)->Unit(benchmark::kMillisecond);
 
 /// The whole process on a job of one 2 000-point record.
 void analyseProcess(benchmark::State& state)

@@ -80,6 +80,20 @@ Json specimenJson(const SpecimenOutcome& s, const Job& job)
 
 constexpr const char* groupedBy[] = {"operator", "batch"};
 
+/// The note of each specimen by which scatter is shared out; empty when one of them lacks it.
+std::vector<std::string> notedGroups(const Job& job, const std::vector<size_t>& members, const char* source)
+{
+    std::vector<std::string> names;
+    for (const size_t i : members) {
+        const auto& notes = job.specimens[i].input.notes;
+        const auto it = notes.find(source);
+        if (it == notes.end() || it->second.empty())
+            return {};
+        names.push_back(it->second);
+    }
+    return names;
+}
+
 } // namespace
 
 Expected<std::shared_ptr<const Record>> loadRecord(const Specimen& specimen, const Method& method, const std::string& folder, bool allowOutside, const Progress& progress)
@@ -173,56 +187,58 @@ void analyseSet(const Job& job, JobOutcome& outcome)
 {
     outcome.batch.clear();
     outcome.remarks = job.notes;
-    std::vector<std::pair<std::string, const Unit*>> symbols;
-    size_t counted = 0;
-    std::map<std::string, const std::map<std::string, std::string>*> notesOf;
     std::vector<const SpecimenInput*> inputs;
-    for (size_t i = 0; i < job.specimens.size() && i < outcome.specimens.size(); ++i) {
-        notesOf[job.specimens[i].label] = &job.specimens[i].input.notes;
-        if (outcome.specimens[i].excludedBecause.empty())
+    std::vector<SetFigure>& batch = outcome.batch;
+    std::vector<std::vector<size_t>> members; // specimens behind the values of each figure
+    std::map<std::string, size_t, std::less<>> at;
+    size_t counted = 0;
+    for (size_t i = 0; i < outcome.specimens.size(); ++i) {
+        const SpecimenOutcome& s = outcome.specimens[i];
+        if (!s.excludedBecause.empty())
+            continue;
+        if (i < job.specimens.size())
             inputs.push_back(&job.specimens[i].input);
-    }
-    for (const SpecimenOutcome& s : outcome.specimens) {
-        if (!s.outcome || !s.excludedBecause.empty())
+        if (!s.outcome)
             continue;
         ++counted;
-        for (const Result& r : s.outcome->results)
-            if (std::ranges::find(symbols, r.symbol, &std::pair<std::string, const Unit*>::first) == symbols.end())
-                symbols.emplace_back(r.symbol, r.unit);
-    }
-    for (const auto& [symbol, unit] : symbols) {
-        std::vector<double> values;
-        SetFigure figure;
-        figure.symbol = symbol;
-        figure.unit = unit;
-        std::map<std::string, std::vector<std::string>> groups;
-        for (const SpecimenOutcome& s : outcome.specimens) {
-            const Result* r = s.outcome && s.excludedBecause.empty() ? s.outcome->find(symbol) : nullptr;
-            if (!r || !r->value)
-                continue;
-            values.push_back(unit->fromBase(*r->value));
-            figure.labels.push_back(s.label);
-            for (const char* source : groupedBy) {
-                const auto note = notesOf.at(s.label)->find(source);
-                groups[source].push_back(note == notesOf.at(s.label)->end() ? std::string() : note->second);
+        for (size_t place = 0; place < s.outcome->results.size(); ++place) {
+            const Result& r = s.outcome->results[place];
+            size_t k = place; // the results of a method stand in the same order, so that a look-up is rarely needed
+            if (k >= batch.size() || batch[k].symbol != r.symbol) {
+                const auto [it, fresh] = at.try_emplace(r.symbol, batch.size());
+                k = it->second;
+                if (fresh) {
+                    batch.emplace_back();
+                    batch.back().symbol = r.symbol;
+                    batch.back().unit = r.unit;
+                    members.emplace_back();
+                }
             }
+            if (!r.value)
+                continue;
+            SetFigure& figure = batch[k];
+            figure.values.push_back(figure.unit->fromBase(*r.value));
+            figure.labels.push_back(s.label);
+            members[k].push_back(i);
         }
-        if (values.empty())
-            continue;
-        figure.statistics = setStatistics(values);
-        figure.grubbs = grubbsTest(values);
-        figure.normality = andersonDarling(values);
-        figure.bounds = toleranceBounds(values);
-        for (const auto& [source, names] : groups)
-            if (std::ranges::none_of(names, [](const std::string& n) { return n.empty(); }))
-                if (const auto shares = varianceShares(values, names))
-                    figure.sources.emplace_back(source, *shares);
-        figure.values = values;
-        if (figure.grubbs && figure.grubbs->outlier())
-            outcome.remarks.push_back({"outlier", Severity::Caution, {symbol}, fmt::format("{} of {} stands apart from the set (Grubbs {:.2f}, limit {:.2f}).", symbolText(symbol), figure.labels[figure.grubbs->index], figure.grubbs->statistic, figure.grubbs->critical),
-                                       "It stays in unless a person excludes it with a reason.", {}});
-        outcome.batch.push_back(std::move(figure));
     }
+    for (size_t k = 0; k < batch.size(); ++k) {
+        SetFigure& figure = batch[k];
+        if (figure.values.empty())
+            continue;
+        figure.statistics = setStatistics(figure.values);
+        figure.grubbs = grubbsTest(figure.values);
+        figure.normality = andersonDarling(figure.values);
+        figure.bounds = toleranceBounds(figure.values);
+        for (const char* source : groupedBy)
+            if (const auto names = notedGroups(job, members[k], source); !names.empty())
+                if (const auto shares = varianceShares(figure.values, names))
+                    figure.sources.emplace_back(source, *shares);
+        if (figure.grubbs && figure.grubbs->outlier())
+            outcome.remarks.push_back({"outlier", Severity::Caution, {figure.symbol}, fmt::format("{} of {} stands apart from the set (Grubbs {:.2f}, limit {:.2f}).", symbolText(figure.symbol), figure.labels[figure.grubbs->index], figure.grubbs->statistic, figure.grubbs->critical),
+                                       "It stays in unless a person excludes it with a reason.", {}});
+    }
+    std::erase_if(batch, [](const SetFigure& f) { return f.values.empty(); });
     if (job.method->checkSet)
         for (Remark& r : job.method->checkSet(inputs))
             outcome.remarks.push_back(std::move(r));

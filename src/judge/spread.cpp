@@ -12,6 +12,7 @@
 #include <cmath>
 #include <map>
 #include <numeric>
+#include <string_view>
 
 namespace fortitor {
 namespace {
@@ -131,7 +132,7 @@ std::optional<ToleranceBounds> toleranceBounds(std::span<const double> values)
 
 std::optional<VarianceShares> varianceShares(std::span<const double> values, const std::vector<std::string>& group)
 {
-    std::map<std::string, std::vector<double>> groups;
+    std::map<std::string_view, std::vector<double>> groups;
     for (size_t i = 0; i < values.size() && i < group.size(); ++i)
         groups[group[i]].push_back(values[i]);
     const size_t n = values.size();

@@ -132,7 +132,7 @@ TEST(Fonts, ShippedFacesAreUsed)
 TEST(SpecimenDrawing, PlacesLieBetweenTheMarksToScale)
 {
     for (const char* shape : {"round", "rectangular", "tube"}) {
-        const SpecimenDrawing d = layOutBar(QRectF(60, 100, 800, 120), shape, 60, 50, 10);
+        const SpecimenDrawing d = layOutBar(QRectF(60, 100, 800, 120), "waisted", shape, 60, 50, 10);
         EXPECT_NEAR((d.markRight - d.markLeft) / d.bar.width(), 50.0 / 60, 1e-9);
         ASSERT_EQ(d.places.size(), 3u);
         for (const QPointF& p : d.places) {
@@ -140,10 +140,10 @@ TEST(SpecimenDrawing, PlacesLieBetweenTheMarksToScale)
             EXPECT_LT(p.x(), d.markRight);
         }
         EXPECT_TRUE(d.outline.contains(d.bar.center()));
-        EXPECT_FALSE(silhouette(shape, QRectF(0, 0, 12, 20)).isEmpty());
+        EXPECT_FALSE(silhouette("waisted", shape, QRectF(0, 0, 12, 20)).isEmpty());
     }
     // Unknown lengths still give a bar that can be drawn.
-    const SpecimenDrawing unknown = layOutBar(QRectF(60, 100, 800, 120), "round", 0, 0, 0);
+    const SpecimenDrawing unknown = layOutBar(QRectF(60, 100, 800, 120), "waisted", "round", 0, 0, 0);
     EXPECT_GT(unknown.bar.width(), 100);
 }
 

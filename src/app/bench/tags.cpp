@@ -42,7 +42,7 @@ TagStrip::Shape TagStrip::shape() const
     Shape s;
     const int n = session_.isOpen() ? static_cast<int>(session_.job().specimens.size()) + 1 : 1;
     const int room = std::max(200, width() - left - infoWidth);
-    for (const int wide : {74, 60, 50}) {
+    for (const int wide : {74, 60, 54}) {
         s.width = wide;
         s.perRow = std::max(1, room / (wide + (wide == 74 ? gap : 5)));
         if (n <= s.perRow)

@@ -13,7 +13,7 @@
 namespace fortitor {
 namespace {
 
-constexpr size_t coarseBins = 1500;
+constexpr size_t coarseBins = 700;
 constexpr Qt::PenStyle styles[] = {Qt::SolidLine, Qt::DashLine, Qt::DotLine, Qt::DashDotLine};
 
 /// The mark at the end of a curve, of a shape of its own for each colour.
