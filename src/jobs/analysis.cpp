@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cstdint>
 #include <cmath>
 #include <filesystem>
 
@@ -80,18 +81,16 @@ Json specimenJson(const SpecimenOutcome& s, const Job& job)
 
 constexpr const char* groupedBy[] = {"operator", "batch"};
 
-/// The note of each specimen by which scatter is shared out; empty when one of them lacks it.
-std::vector<std::string> notedGroups(const Job& job, const std::vector<size_t>& members, const char* source)
+/// Each specimen's group by a note, numbered from 0; SIZE_MAX where it is not noted.
+std::vector<size_t> notedGroups(const Job& job, const std::string& source)
 {
-    std::vector<std::string> names;
-    for (const size_t i : members) {
-        const auto& notes = job.specimens[i].input.notes;
-        const auto it = notes.find(source);
-        if (it == notes.end() || it->second.empty())
-            return {};
-        names.push_back(it->second);
+    std::map<std::string, size_t> numbers;
+    std::vector<size_t> groups;
+    for (const Specimen& s : job.specimens) {
+        const auto it = s.input.notes.find(source);
+        groups.push_back(it == s.input.notes.end() || it->second.empty() ? SIZE_MAX : numbers.try_emplace(it->second, numbers.size()).first->second);
     }
-    return names;
+    return groups;
 }
 
 } // namespace
@@ -222,6 +221,9 @@ void analyseSet(const Job& job, JobOutcome& outcome)
             members[k].push_back(i);
         }
     }
+    std::vector<std::pair<std::string, std::vector<size_t>>> sources;
+    for (const char* source : groupedBy)
+        sources.emplace_back(source, notedGroups(job, source));
     for (size_t k = 0; k < batch.size(); ++k) {
         SetFigure& figure = batch[k];
         if (figure.values.empty())
@@ -230,10 +232,15 @@ void analyseSet(const Job& job, JobOutcome& outcome)
         figure.grubbs = grubbsTest(figure.values);
         figure.normality = andersonDarling(figure.values);
         figure.bounds = toleranceBounds(figure.values);
-        for (const char* source : groupedBy)
-            if (const auto names = notedGroups(job, members[k], source); !names.empty())
-                if (const auto shares = varianceShares(figure.values, names))
-                    figure.sources.emplace_back(source, *shares);
+        for (const auto& [source, groups] : sources) {
+            std::vector<size_t> own;
+            for (const size_t i : members[k])
+                own.push_back(i < groups.size() ? groups[i] : SIZE_MAX);
+            if (std::ranges::find(own, SIZE_MAX) != own.end())
+                continue; // a specimen without the note belongs to no group
+            if (const auto shares = varianceShares(figure.values, own))
+                figure.sources.emplace_back(source, *shares);
+        }
         if (figure.grubbs && figure.grubbs->outlier())
             outcome.remarks.push_back({"outlier", Severity::Caution, {figure.symbol}, fmt::format("{} of {} stands apart from the set (Grubbs {:.2f}, limit {:.2f}).", symbolText(figure.symbol), figure.labels[figure.grubbs->index], figure.grubbs->statistic, figure.grubbs->critical),
                                        "It stays in unless a person excludes it with a reason.", {}});

@@ -132,9 +132,21 @@ std::optional<ToleranceBounds> toleranceBounds(std::span<const double> values)
 
 std::optional<VarianceShares> varianceShares(std::span<const double> values, const std::vector<std::string>& group)
 {
-    std::map<std::string_view, std::vector<double>> groups;
-    for (size_t i = 0; i < values.size() && i < group.size(); ++i)
+    std::map<std::string_view, size_t> numbers;
+    std::vector<size_t> numbered;
+    for (const std::string& name : group)
+        numbered.push_back(numbers.try_emplace(name, numbers.size()).first->second);
+    return varianceShares(values, numbered);
+}
+
+std::optional<VarianceShares> varianceShares(std::span<const double> values, std::span<const size_t> group)
+{
+    std::vector<std::vector<double>> groups;
+    for (size_t i = 0; i < values.size() && i < group.size(); ++i) {
+        groups.resize(std::max(groups.size(), group[i] + 1));
         groups[group[i]].push_back(values[i]);
+    }
+    std::erase_if(groups, [](const auto& members) { return members.empty(); });
     const size_t n = values.size();
     const size_t k = groups.size();
     if (k < 2 || n <= k)
@@ -143,7 +155,7 @@ std::optional<VarianceShares> varianceShares(std::span<const double> values, con
     double between = 0;
     double within = 0;
     double squares = 0;
-    for (const auto& [name, members] : groups) {
+    for (const auto& members : groups) {
         const double own = meanOfValues(members);
         const auto count = static_cast<double>(members.size());
         between += count * (own - mean) * (own - mean);

@@ -59,6 +59,8 @@ struct VarianceShares {
 
 /// `group` names each value's group. Nothing with fewer than two groups or no group of two.
 std::optional<VarianceShares> varianceShares(std::span<const double> values, const std::vector<std::string>& group);
+/// The same with groups numbered from 0.
+std::optional<VarianceShares> varianceShares(std::span<const double> values, std::span<const size_t> group);
 
 /// Difference of the means of two sets (b − a) with its interval by Welch, 95 %.
 struct WelchDifference {
