@@ -70,6 +70,8 @@ ReportPages::ReportPages(const Report& report)
     y_ = top;
     addHead(report);
     addTable(report);
+    for (const std::string& line : report.scatter)
+        addText(line, 8.5, QFont::Normal, true, 3);
     if (!report.curves.empty())
         addCurves(report);
     if (report.choices.dimensions)

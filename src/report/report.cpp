@@ -196,6 +196,19 @@ Report makeReport(const Job& job, const JobOutcome& outcome, const ReportChoices
         }
         report.statistics.emplace_back(name, texts);
     };
+    for (const Requirement& r : job.requirements) {
+        const auto f = std::ranges::find(outcome.batch, r.symbol, &SetFigure::symbol);
+        if (f == outcome.batch.end() || f->statistics.n < 5 || !f->bounds)
+            continue;
+        const ResultSpec spec = specFor(*job.method, r.symbol);
+        const auto shown = [&](double own) { const auto v = showValue(spec, f->unit->toBase(own), 0, choices.rounding); return v.text + (v.unit.empty() ? "" : " " + v.unit); };
+        std::string line = fmt::format("{}: with 95 % confidence 90 % of all lie above {} (B), 99 % above {} (A).", symbolText(r.symbol), shown(f->bounds->b), shown(f->bounds->a));
+        if (f->normality && f->normality->doubted())
+            line = fmt::format("{}: not normally spread (Anderson–Darling p = {}), so that no tolerance bounds are given.", symbolText(r.symbol), formatSignificant(f->normality->p, 2));
+        if (const std::string from = scatterSentence(*f); !from.empty())
+            line += " " + from;
+        report.scatter.push_back(line);
+    }
     statistic("mean", [](const SetStatistics& s) { return s.mean; }, true);
     statistic("s", [](const SetStatistics& s) { return s.sd; }, false);
     statistic("CV, %", [](const SetStatistics& s) { return s.cvPercent; }, false);

@@ -73,6 +73,7 @@ struct Report {
     std::vector<ReportRemark> remarks;
     std::vector<std::string> instruments;
     std::vector<ReportDerivation> derivations;
+    std::vector<std::string> scatter; ///< of each figure that is wanted: where the scatter comes from, bounds
     std::vector<ReportCurve> curves; ///< points into the outcome, which must outlive the report
 };
 

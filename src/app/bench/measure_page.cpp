@@ -279,7 +279,7 @@ void MeasurePage::arrange()
     hint_->setGeometry(24, 36, width() - 48, 20);
     before_->setGeometry(width() - 266, 10, 122, 30);
     afterButton_->setGeometry(width() - 144, 10, 122, 30);
-    shape_->setGeometry(width() - 400, 10, 124, 30);
+    shape_->setGeometry(width() - (before_->isVisibleTo(this) ? 400 : 146), 10, 124, 30);
     message_->setGeometry(24, 56, width() - 48, 20);
     const SpecimenDrawing d = drawing();
     const int low = height() - (height() < 560 ? 152 : 178);

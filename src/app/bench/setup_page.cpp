@@ -192,7 +192,7 @@ void SetUpPage::buildSteps()
                 line->addWidget(act);
             }
         if (spec.watch == "grip-second") {
-            const bool lower = spec.onlyIf.ends_with("=top"); // the one that is still open
+            const bool lower = !spec.onlyIf.ends_with("=lower"); // the one that is still open
             act = lower ? button("Close lower", "", "closeBottom") : button("Close top", "", "closeTop");
             act->setMinimumWidth(104);
             connect(act, &QPushButton::clicked, &frame_, lower ? &LiveFrame::closeBottomGrip : &LiveFrame::closeTopGrip);

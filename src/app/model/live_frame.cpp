@@ -199,7 +199,10 @@ void LiveFrame::zeroForce()
         return;
     frame_->zeroForce();
     zeroed_ = !frame_->gripped();
-    happened(frame_->gripped() ? "force-zero" : "force-zero-open", frame_->gripped() ? "Force zeroed with both grips closed" : "Force zeroed before the second grip closed");
+    if (pressed_ && zeroed_)
+        happened("force-zero-open", "Force zeroed with nothing on the platens");
+    else
+        happened(frame_->gripped() ? "force-zero" : "force-zero-open", frame_->gripped() ? "Force zeroed with both grips closed" : "Force zeroed before the second grip closed");
     emit updated();
 }
 

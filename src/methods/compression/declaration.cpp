@@ -21,7 +21,7 @@ Method compression()
         {"extensometer_gauge_length", "Le of the compressometer", Kind::Length, 1, "", "extensometer", false, false, "Without one the strain comes from the platens."},
     };
     m.results = {
-        {"E", "modulus", "MPa", 10, true, "Slope of the straight part."},
+        {"E", "modulus", "MPa", 100, true, "Slope of the straight part."},
         {"Rp0.2", "proof stress", "MPa", 1, true, "The curve meets the modulus line moved by 0.2 %."},
         {"sigma_y", "yield stress", "MPa", 0.1, true, "First maximum with falling or level stress after it."},
         {"sigma_max", "strength", "MPa", 0.1, true, "Greatest stress, where it comes down again or the piece breaks."},

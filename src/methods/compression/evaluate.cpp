@@ -73,6 +73,8 @@ void stresses(CompressionFigures& f, const StressStrain& data)
         f.notApplicable({"sigma_y"}, "The stress climbs on without a first maximum.");
     if (f.comesDown)
         f.set("sigma_max", stressTerm(f, data, raw ? f.maximum.raw : f.maximum.value, "sigma_max", "Fm", "greatest force", "ISO 604", f.maximum.index));
+    else if (!optionOr(f.input, "stated_strain", "").empty())
+        f.notApplicable({"sigma_max"}, fmt::format("The stress still rose when the test ended, at {} MPa; the stress at the stated strain stands in place of a strength.", formatSignificant(f.maximum.raw, 4)));
     else
         f.remark("no-maximum", Severity::Caution, {"sigma_max"}, fmt::format("The stress still rose when the test ended, at {} MPa: there is no strength to give.", formatSignificant(f.maximum.raw, 4)), "State a strain on Plan and report the stress there.", "stated_strain");
 }

@@ -95,7 +95,8 @@ Expected<Done> findTouch(CrushFigures& f)
         for (double& F : f.force)
             F -= quiet.level;
         const bool large = std::abs(quiet.level) > 0.005 * quiet.top;
-        f.remark("zero-offset", large ? Severity::Caution : Severity::Note, {"F_peak", "W", "F_mean", "efficiency"}, fmt::format("{} before the touch was taken off.", formatQuantity(quiet.level, baseUnit(Kind::Force), 3)), large ? "Zero the force with nothing on the platens before each piece." : "", "force_zero");
+        if (std::abs(quiet.level) > 0.0005 * quiet.top)
+            f.remark("zero-offset", large ? Severity::Caution : Severity::Note, {"F_peak", "W", "F_mean", "efficiency"}, fmt::format("{} before the touch was taken off.", formatQuantity(quiet.level, baseUnit(Kind::Force), 3)), large ? "Zero the force with nothing on the platens before each piece." : "", "force_zero");
     } else if (quiet.quiet == 0) {
         f.remark("no-gap", Severity::Caution, {"d_peak", "W", "F_mean", "efficiency"}, "The record starts under load: the touch can't be seen.", "Leave a small visible gap before the start.");
     }
