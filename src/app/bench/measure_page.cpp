@@ -264,7 +264,8 @@ SpecimenDrawing MeasurePage::drawing() const
     const std::string& shape = session_.specimen().input.shape;
     const double across = length(shape == "round" ? "diameter" : shape == "tube" ? "outer_diameter" : "width");
     const double h = std::clamp(height() * 0.2, 84.0, 130.0);
-    const QRectF room(60, height() < 560 ? 150 : height() * 0.305, width() - 120, h);
+    const bool low = height() < 560;
+    const QRectF room(60, low ? (noteRow_->count() > 1 ? 165 : 150) : height() * 0.305, width() - 120, h);
     const std::string& form = session_.job().method->form;
     const double along = form == "column" || form == "shell" ? length("height") : form == "strip" ? length("grip_distance") : length("parallel_length");
     return layOutBar(room, form, shape, along, length("gauge_length"), across);
@@ -299,7 +300,9 @@ void MeasurePage::arrange()
         }
     }
     notes_->setVisible(!after_);
-    notes_->setGeometry(24, 58, width() - 48, 34);
+    const bool tight = height() < 560 && noteRow_->count() > 1;
+    hint_->setVisible(!tight);
+    notes_->setGeometry(24, tight ? 36 : 58, width() - 48, 34);
     fracture_->setVisible(after_ && session_.job().method->findNote("fracture"));
     fracture_->setGeometry(std::min(x, width() - 190), low - 10, 178, 32);
 }

@@ -170,6 +170,11 @@ void WorkingDrawer::fillAlternatives()
     right_->setText(rightHead_ + quiet("would change it ") + (changes.isEmpty() ? "none of the other schools" : changes.join(" · ").toHtmlEscaped()));
 }
 
+void WorkingDrawer::resizeEvent(QResizeEvent*)
+{
+    right_->setVisible(width() > 760); // on a small screen the formula and the doubt come first
+}
+
 QString WorkingDrawer::text() const
 {
     return left_->text() + right_->text() + bars_->text();

@@ -245,7 +245,8 @@ void ComparePage::fillTable()
         }
         ++r;
     }
-    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+    table_->horizontalHeader()->setStretchLastSection(true);
     for (int c = 1; c < table_->columnCount(); ++c)
         table_->horizontalHeaderItem(c)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
 }
