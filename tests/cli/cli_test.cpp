@@ -177,4 +177,56 @@ TEST_F(Cli, LogbookCheckOfForeignFiles)
     EXPECT_EQ(run("logbook"), 2);
 }
 
+TEST_F(Cli, EachMethodFromTheShelfToItsResults)
+{
+    struct Case {
+        const char* entry;
+        const char* method;
+        const char* symbol;
+        double within;
+    };
+    for (const Case& c : {Case{"rigger-tube", "tension-metal", "Rm", 0.01}, Case{"footplate-crossed", "tension-plastic", "sigma_y", 0.01}, Case{"fairing-polyethylene", "tension-plastic", "eps_tb", 0.02}, Case{"shell-skin", "tension-composite", "E_chord", 0.02}, Case{"shell-sandwich", "flatwise-tension", "Fz_tu", 0.01}, Case{"spruce-block", "compression", "sigma_max", 0.01}, Case{"canister-negative", "crush", "W", 0.01}}) {
+        ASSERT_EQ(run(std::string("simulate --specimen ") + c.entry + " --seed 9 --out R.csv --job job.json"), 0) << c.entry << text("err.txt");
+        const Json job = json("job.json");
+        EXPECT_EQ(job["method"], c.method);
+        ASSERT_EQ(run("analyse job.json --out results.json"), 0) << c.entry << text("err.txt");
+        const Json results = json("results.json");
+        const Json& specimen = results["specimens"][0];
+        EXPECT_EQ(results["method"], c.method);
+        const Json& figure = specimen["results"][c.symbol];
+        ASSERT_FALSE(figure.is_null()) << c.entry;
+        const Json& truth = job["truth"][c.symbol];
+        EXPECT_EQ(figure["unit"], truth["unit"]);
+        EXPECT_NEAR(figure["value"].get<double>() / truth["value"].get<double>(), 1, c.within) << c.entry;
+        EXPECT_FALSE(figure["formula"].get<std::string>().empty());
+        EXPECT_GT(figure["uncertainty"].get<double>(), 0) << c.entry;
+        // Every null has a remark that names it.
+        for (const auto& [symbol, value] : specimen["results"].items()) {
+            if (!value.is_null())
+                continue;
+            bool named = false;
+            for (const Json& r : specimen["remarks"])
+                for (const Json& s : r.value("symbols", Json::array()))
+                    named = named || s == symbol;
+            EXPECT_TRUE(named) << c.entry << " " << symbol;
+        }
+    }
+}
+
+TEST_F(Cli, KeyedReadingsAndAnInchJobOfOtherMethods)
+{
+    put("crush.json", R"({"fortitor_job":1,"job":{"number":"J-1","title":"t"},"method":"crush","options":{"crush_to":"0.3 in"},
+        "specimens":[{"label":"C1","dimensions":{"height":"4 1/2 in"},"readings":{"force":["0 lbf","50 lbf","100 lbf","40 lbf","40 lbf","40 lbf","40 lbf","40 lbf","40 lbf","40 lbf"],
+        "displacement":["0 in","0.05 in","0.1 in","0.15 in","0.2 in","0.25 in","0.3 in","0.35 in","0.4 in","0.45 in"]}}]})");
+    ASSERT_EQ(run("analyse crush.json --out r.json"), 0) << text("err.txt");
+    const Json r = json("r.json")["specimens"][0]["results"];
+    EXPECT_NEAR(r["F_peak"]["value"].get<double>(), 444.82, 1);
+    // 5 + 3.5 + 6 = 14.5 lbf·in
+    EXPECT_NEAR(r["W"]["value"].get<double>(), 14.5 * 4.4482216 * 25.4 / 1000, 0.02);
+    put("wrong.json", R"({"fortitor_job":1,"job":{"number":"J-1","title":"t"},"method":"tension-composite","options":{"chord":"0.3 % 0.1 %"},
+        "specimens":[{"label":"L1","dimensions":{"width":"15 mm","thickness":"2 mm"},"readings":{"force":["0 N","1 kN","2 kN"],"strain":["0 ue","500 ue","1000 ue"]}}]})");
+    EXPECT_NE(run("analyse wrong.json"), 0);
+    EXPECT_NE(text("out.txt").find("options.chord") + text("err.txt").find("options.chord"), 2 * std::string::npos);
+}
+
 } // namespace

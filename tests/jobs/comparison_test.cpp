@@ -66,5 +66,34 @@ TEST(SetOfManySpecimens, LeavesTheSetByRuleAndSpeaksByName)
     EXPECT_TRUE(results["specimens"][1]["results"].contains("E_z"));
 }
 
+TEST(JobsOfOtherMethods, ShapesStatesAndPublishedValuesAreUnderstood)
+{
+    const auto json = parseJson(R"({"fortitor_job":1,"job":{"number":"J-1","title":"t"},"method":"tension-plastic",
+        "material":{"name":"own resin","direction":"across 90°","conditioning":"23 °C","published":{"E":"3 GPa","Rm":"50 MPa"}},
+        "instruments":{"extensometer":{"name":"X","travel":"5 mm"}},
+        "specimens":[{"label":"P1","dimensions":{"width":"10 mm","thickness":"4 mm"}},{"label":"P2","dimensions":{"diameter":"6 mm"},"notes":{"direction":"along 0°"}}]})", "job");
+    ASSERT_TRUE(json);
+    const auto job = readJob(*json);
+    ASSERT_TRUE(job) << job.problem().text();
+    EXPECT_EQ(job->specimens[0].input.shape, "rectangular");
+    EXPECT_EQ(job->specimens[1].input.shape, "round");
+    EXPECT_EQ(job->specimens[0].input.notes.at("direction"), "across 90°");
+    EXPECT_EQ(job->specimens[1].input.notes.at("direction"), "along 0°");
+    EXPECT_EQ(job->specimens[0].input.published.at("E"), 3000);
+    EXPECT_EQ(job->specimens[0].input.instruments.extensionTravel, 5);
+    EXPECT_TRUE(job->notes.empty());
+}
+
+TEST(JobsOfOtherMethods, ASetLetsTheRuleBeOverruledByAPerson)
+{
+    const auto json = parseJson(R"({"fortitor_job":1,"job":{"number":"J-1","title":"t"},"method":"flatwise-tension","specimens":[
+        {"label":"W1","dimensions":{"width":"50 mm","length":"50 mm","thickness":"14 mm"},"notes":{"failure_place":"block adhesive"},"settled":[{"code":"adhesive-failure","who":"operator A","why":"wanted as a lower bound","when":"2026-11-25"}],
+         "readings":{"force":["0 N","1000 N","2000 N","3000 N","10 N"]}}]})", "job");
+    ASSERT_TRUE(json);
+    const auto job = readJob(*json);
+    ASSERT_TRUE(job) << job.problem().text();
+    EXPECT_TRUE(analyseJob(*job, ".", false).specimens[0].excludedBecause.empty());
+}
+
 } // namespace
 } // namespace fortitor

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "methods/compression/compression.h"
 
+#include "methods/common/schools.h"
+
 namespace fortitor {
 
 Method compression()
@@ -31,13 +33,13 @@ Method compression()
         {"slope", "Straight part", {}, "auto", Kind::Number, "auto, chord A B (strains), secant A B or manual A B (stresses).", Place::Both},
         {"yield_offset", "Offset", {}, "0.2 %", Kind::Strain, "Plastic strain of the proof stress.", Place::Both},
         {"stated_strain", "Stress also at", {}, "", Kind::Strain, "A strain, for pieces that never break.", Place::Plan},
-        {"strain_from", "Strain from", {"extensometer", "crosshead"}, "extensometer", Kind::Number, "The platens include the machine.", Place::Plan},
-        {"compliance", "Machine compliance", {}, "", Kind::Compliance, "Taken off platen motion; with it the modulus is given from the platens too.", Place::Plan},
-        {"area_from", "Section from", {"mean", "least"}, "mean", Kind::Number, "Mean of the places, or the least of them.", Place::Plan},
+        schools::strainFrom("The platens include the machine."),
+        schools::compliance("Taken off platen motion; with it the modulus is given from the platens too."),
+        schools::areaFrom(),
         {"ends", "Ends", {"flat on platens", "pivoted"}, "flat on platens", Kind::Number, "How the ends are held counts for buckling.", Place::Plan},
-        {"force_zero", "Force at the start", {"auto", "start", "none"}, "auto", Kind::Number, "Whether the force of the quiet start is taken off.", Place::Plan},
-        {"peak", "Top of the force", {"smooth", "raw"}, "smooth", Kind::Number, "Without its noise, or the single highest reading.", Place::Plan},
-        {"expected_force", "Expected force", {}, "", Kind::Force, "Where the table knows nothing of the material.", Place::Plan},
+        schools::forceZero(),
+        schools::peak(),
+        schools::expectedForce(),
         {"maximum_at", "Maximum at", {}, "", Kind::Strain, "Strain where a person sees the maximum.", Place::Curve},
     };
     m.steps = {

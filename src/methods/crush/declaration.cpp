@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "methods/crush/crush.h"
 
+#include "methods/common/schools.h"
+
 namespace fortitor {
 
 Method crush()
@@ -31,10 +33,10 @@ Method crush()
     m.options = {
         {"crush_to", "Energy up to", {}, "", Kind::Length, "A crush in mm from the touch; empty: to where the piece is crushed together.", Place::Both},
         {"touch", "Touch at", {}, "", Kind::Force, "The force that counts as touching; empty: clear of noise.", Place::Plan},
-        {"compliance", "Machine compliance", {}, "", Kind::Compliance, "Taken off platen motion.", Place::Plan},
-        {"force_zero", "Force at the start", {"auto", "start", "none"}, "auto", Kind::Number, "Whether the force of the quiet start is taken off.", Place::Plan},
-        {"peak", "Top of the force", {"smooth", "raw"}, "smooth", Kind::Number, "Without its noise, or the single highest reading.", Place::Plan},
-        {"expected_force", "Expected force", {}, "", Kind::Force, "Of the peak; sizes the cell.", Place::Plan},
+        schools::compliance("Taken off platen motion."),
+        schools::forceZero(),
+        schools::peak(),
+        schools::expectedForce("Of the peak; sizes the cell."),
         {"touch_at", "Touch moved to", {}, "", Kind::Length, "Travel from the touch found, where a person sees it.", Place::Curve},
         {"peak_at", "Peak at", {}, "", Kind::Length, "Travel where a person sees the peak.", Place::Curve},
     };

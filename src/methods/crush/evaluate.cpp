@@ -80,6 +80,12 @@ Expected<Done> readChannels(CrushFigures& f)
     return Done{};
 }
 
+/// A handful of keyed readings has no quiet stretch; its first one may still be the touch itself.
+bool startsAtNothing(const CrushFigures& f, const QuietStart& quiet)
+{
+    return quiet.quiet == 0 && quiet.onset > 0 && std::abs(f.force[quiet.onset - 1]) <= 0.02 * quiet.top;
+}
+
 /// The touch: the first force clear of noise, run back to zero along the climb that follows it.
 Expected<Done> findTouch(CrushFigures& f)
 {
@@ -97,10 +103,10 @@ Expected<Done> findTouch(CrushFigures& f)
         const bool large = std::abs(quiet.level) > 0.005 * quiet.top;
         if (std::abs(quiet.level) > 0.0005 * quiet.top)
             f.remark("zero-offset", large ? Severity::Caution : Severity::Note, {"F_peak", "W", "F_mean", "efficiency"}, fmt::format("{} before the touch was taken off.", formatQuantity(quiet.level, baseUnit(Kind::Force), 3)), large ? "Zero the force with nothing on the platens before each piece." : "", "force_zero");
-    } else if (quiet.quiet == 0) {
+    } else if (quiet.quiet == 0 && !startsAtNothing(f, quiet)) {
         f.remark("no-gap", Severity::Caution, {"d_peak", "W", "F_mean", "efficiency"}, "The record starts under load: the touch can't be seen.", "Leave a small visible gap before the start.");
     }
-    f.touch = quiet.onset;
+    f.touch = startsAtNothing(f, quiet) ? quiet.onset - 1 : quiet.onset;
     if (*stated) {
         f.touch = 0;
         while (f.touch + 1 < f.force.size() && f.force[f.touch] < **stated)

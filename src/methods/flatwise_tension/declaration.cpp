@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "methods/flatwise_tension/flatwise_tension.h"
 
+#include "methods/common/schools.h"
+
 namespace fortitor {
 
 Method flatwiseTension()
@@ -22,9 +24,9 @@ Method flatwiseTension()
         {"eps_z", "strain at strength", "%", 0.01, false, "Only with a displacement pick-up on the specimen."},
     };
     m.options = {
-        {"force_zero", "Force at the start", {"auto", "start", "none"}, "auto", Kind::Number, "Whether the force of the quiet start is taken off.", Place::Plan},
-        {"peak", "Top of the force", {"smooth", "raw"}, "smooth", Kind::Number, "Without its noise, or the single highest reading.", Place::Plan},
-        {"expected_force", "Expected force", {}, "", Kind::Force, "Weaker of core and adhesive times the area.", Place::Plan},
+        schools::forceZero(),
+        schools::peak(),
+        schools::expectedForce("Weaker of core and adhesive times the area."),
         {"slope", "Straight part", {}, "auto", Kind::Number, "auto, or manual A B (stresses); for E_z only.", Place::Both},
         {"maximum_at", "Maximum at", {}, "", Kind::Length, "Crosshead place where a person sees the maximum.", Place::Curve},
     };

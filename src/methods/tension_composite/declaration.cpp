@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "methods/tension_composite/tension_composite.h"
 
+#include "methods/common/schools.h"
+
 namespace fortitor {
 namespace {
 
@@ -33,13 +35,13 @@ std::vector<OptionSpec> options()
     return {
         {"chord", "Chord between", {}, "0.1 % 0.3 %", Kind::Number, "Two strains: 0.1 % 0.3 % (ASTM D3039) or 0.05 % 0.25 % (ISO 527-4, -5).", Place::Both},
         {"transition", "Bilinear transition", {"none", "find"}, "none", Kind::Number, "Where a curve of two straight parts bends.", Place::Plan},
-        {"strain_from", "Strain from", {"extensometer", "crosshead"}, "extensometer", Kind::Number, "The crosshead includes machine and grips.", Place::Plan},
-        {"compliance", "Machine compliance", {}, "", Kind::Compliance, "Taken off crosshead motion.", Place::Plan},
-        {"area_from", "Section from", {"mean", "least"}, "mean", Kind::Number, "Mean of the places, or the least of them.", Place::Plan},
-        {"force_zero", "Force at the start", {"auto", "start", "none"}, "auto", Kind::Number, "Whether the force of the quiet start is taken off.", Place::Plan},
-        {"peak", "Top of the force", {"smooth", "raw"}, "smooth", Kind::Number, "Without its noise, or the single highest reading.", Place::Plan},
-        {"first_grip", "Grip first", {"top", "lower"}, "top", Kind::Number, "The steps follow.", Place::Plan},
-        {"expected_force", "Expected force", {}, "", Kind::Force, "Where the table knows nothing of the laminate.", Place::Plan},
+        schools::strainFrom(),
+        schools::compliance(),
+        schools::areaFrom(),
+        schools::forceZero(),
+        schools::peak(),
+        schools::firstGrip(),
+        schools::expectedForce("Where the table knows nothing of the laminate."),
         {"maximum_at", "Maximum at", {}, "", Kind::Strain, "Strain where a person sees the maximum.", Place::Curve},
     };
 }

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "methods/tension_metal/tension_metal.h"
 
+#include "methods/common/schools.h"
+
 namespace fortitor {
 namespace {
 
@@ -58,19 +60,19 @@ std::vector<OptionSpec> options()
     return {
         {"yield", "Yield by", {"auto", "offset", "upper-lower", "under-load"}, "auto", Kind::Number, "auto takes ReH and ReL where the curve drops, else the offset."},
         {"yield_offset", "Offset", {}, "0.2 %", Kind::Strain, "Plastic strain of the proof strength.", OptionSpec::Place::Both},
-        {"area_from", "Section from", {"mean", "least"}, "mean", Kind::Number, "mean of the places (ISO 6892-1), or the least of them."},
+        schools::areaFrom("mean of the places (ISO 6892-1), or the least of them."),
         {"slope", "Straight part", {}, "auto", Kind::Number, "auto, chord A B (strains), secant A B or manual A B (stresses).", OptionSpec::Place::Both},
-        {"strain_from", "Strain from", {"extensometer", "crosshead"}, "extensometer", Kind::Number, "The crosshead includes machine and grips."},
-        {"compliance", "Machine compliance", {}, "", Kind::Compliance, "Taken off crosshead motion."},
-        {"force_zero", "Force at the start", {"auto", "start", "none"}, "auto", Kind::Number, "Whether the force of the quiet start is taken off."},
-        {"peak", "Top of the force", {"smooth", "raw"}, "smooth", Kind::Number, "Without its noise, or the single highest reading."},
+        schools::strainFrom(),
+        schools::compliance(),
+        schools::forceZero(),
+        schools::peak(),
         {"lower_yield", "ReL by", {"full", "short-cut"}, "full", Kind::Number, "The short cut takes the least within 0.25 % after ReH."},
         {"near_mark", "Near a mark is", {"third", "quarter"}, "third", Kind::Number, "Which edition's share of L0."},
         {"convert_gauge_length", "A also at L0 of", {}, "", Kind::Length, "Elongation carried over to another gauge length, ISO 2566."},
         {"convert_family", "Converted for", {"none", "plain steel", "austenitic"}, "none", Kind::Number, "Exponent 0.4 or 0.127; refused outside their bands of strength."},
         {"hardening_strain", "n and K on", {"plastic", "total"}, "plastic", Kind::Number, "True plastic or true total strain."},
         {"elongation_by", "A by", {"marks", "subdivided marks"}, "marks", Kind::Number, "Over the two marks, or by the step method when the break lies near one of them."},
-        {"first_grip", "Grip first", {"top", "lower"}, "top", Kind::Number, "Top first hangs the bar free of load; lower first is common on heavy frames. The steps follow."},
+        schools::firstGrip("Top first hangs the bar free of load; lower first is common on heavy frames. The steps follow."),
         {"upper_yield_at", "ReH at", {}, "", Kind::Strain, "Strain where a person sees the upper yield.", OptionSpec::Place::Curve},
         {"lower_yield_at", "ReL at", {}, "", Kind::Strain, "Strain where a person sees the lower yield.", OptionSpec::Place::Curve},
         {"maximum_at", "Maximum at", {}, "", Kind::Strain, "Strain where a person sees the maximum.", OptionSpec::Place::Curve},

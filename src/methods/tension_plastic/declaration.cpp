@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "methods/tension_plastic/tension_plastic.h"
 
+#include "methods/common/schools.h"
+
 namespace fortitor {
 namespace {
 
@@ -38,14 +40,14 @@ std::vector<OptionSpec> options()
         {"segment", "Modulus between", {}, "0.05 % 0.25 %", Kind::Number, "Two strains from the corrected origin.", Place::Both},
         {"strength", "Strength is the", {"first maximum", "greatest"}, "first maximum", Kind::Number, "The first maximum (ISO 527-1), or the greatest stress of all.", Place::Plan},
         {"nominal", "Nominal strain by", {"crosshead", "extensometer to yield"}, "crosshead", Kind::Number, "Crosshead over the grip distance throughout, or extensometer up to yield and crosshead increments after it.", Place::Plan},
-        {"strain_from", "Strain from", {"extensometer", "crosshead"}, "extensometer", Kind::Number, "The crosshead includes machine and grips.", Place::Plan},
-        {"compliance", "Machine compliance", {}, "", Kind::Compliance, "Taken off crosshead motion.", Place::Plan},
-        {"area_from", "Section from", {"mean", "least"}, "mean", Kind::Number, "Mean of the places, or the least of them.", Place::Plan},
-        {"force_zero", "Force at the start", {"auto", "start", "none"}, "auto", Kind::Number, "Whether the force of the quiet start is taken off.", Place::Plan},
-        {"peak", "Top of the force", {"smooth", "raw"}, "smooth", Kind::Number, "Without its noise, or the single highest reading.", Place::Plan},
+        schools::strainFrom(),
+        schools::compliance(),
+        schools::areaFrom(),
+        schools::forceZero(),
+        schools::peak(),
         {"grip_break", "A break at the grip", {"counts", "is thrown out"}, "counts", Kind::Number, "A caution, or a reject that takes the bar out of the set.", Place::Plan},
-        {"first_grip", "Grip first", {"top", "lower"}, "top", Kind::Number, "The steps follow.", Place::Plan},
-        {"expected_force", "Expected force", {}, "", Kind::Force, "Where the table knows nothing of the material.", Place::Plan},
+        schools::firstGrip(),
+        schools::expectedForce(),
         {"yield_at", "Yield at", {}, "", Kind::Strain, "Strain where a person sees the yield.", Place::Curve},
         {"break_at", "Break at", {}, "", Kind::Strain, "Strain of the last reading before the break.", Place::Curve},
     };

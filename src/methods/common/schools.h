@@ -1,0 +1,17 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "methods/method.h"
+
+namespace fortitor::schools {
+
+/// Choices that several methods offer in the same words.
+OptionSpec strainFrom(const std::string& help = "The crosshead includes machine and grips.");
+OptionSpec compliance(const std::string& help = "Taken off crosshead motion.");
+OptionSpec areaFrom(const std::string& help = "Mean of the places, or the least of them.");
+OptionSpec forceZero();
+OptionSpec peak();
+OptionSpec firstGrip(const std::string& help = "The steps follow.");
+OptionSpec expectedForce(const std::string& help = "Where the table knows nothing of the material.");
+
+} // namespace fortitor::schools

@@ -1,0 +1,96 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Every choice that is picked from a drawing has one, and no two of a family look the same.
+#include "draw/note_drawing.h"
+#include "draw/overlay.h"
+#include "methods/method.h"
+
+#include <gtest/gtest.h>
+
+#include <QImage>
+
+#include <set>
+
+namespace fortitor {
+namespace {
+
+QImage pictureOf(const std::string& family, const std::string& choice)
+{
+    QImage image(80, 80, QImage::Format_ARGB32);
+    image.fill(Qt::white);
+    QPainter painter(&image);
+    paintNote(painter, lightPalette(), family, choice, QRectF(0, 0, 80, 80));
+    return image;
+}
+
+TEST(NoteDrawings, EachChoiceHasItsOwn)
+{
+    int drawn = 0;
+    for (const Method& method : methodRegistry())
+        for (const NoteSpec& note : method.notes) {
+            if (note.drawing.empty())
+                continue;
+            std::vector<QImage> seen{pictureOf(note.drawing, "no such choice")};
+            if (note.drawing == "sandwich")
+                seen.clear(); // the section itself is drawn whatever is chosen
+            for (const std::string& choice : note.choices) {
+                const QImage picture = pictureOf(note.drawing, choice);
+                for (const QImage& other : seen)
+                    EXPECT_NE(picture, other) << method.id << " " << note.key << ": " << choice;
+                seen.push_back(picture);
+                ++drawn;
+            }
+        }
+    EXPECT_GT(drawn, 40);
+}
+
+TEST(NoteDrawings, TheSandwichHoldsEachPlaceOfFailure)
+{
+    const auto layers = sandwichLayers(QRectF(0, 0, 100, 200));
+    double y = 0;
+    std::set<std::string> places;
+    for (const SandwichLayer& layer : layers) {
+        EXPECT_NEAR(layer.box.top(), y, 1e-9);
+        y = layer.box.bottom();
+        places.insert(layer.choice);
+    }
+    EXPECT_NEAR(y, 200, 1e-9);
+    for (const std::string& choice : findMethod("flatwise-tension")->findNote("failure_place")->choices)
+        EXPECT_TRUE(places.contains(choice)) << choice;
+}
+
+TEST(NoteDrawings, DirectionsAreUnderstood)
+{
+    EXPECT_EQ(directionDegrees("along 0°"), 0);
+    EXPECT_EQ(directionDegrees("crossed ±45°"), 45);
+    EXPECT_EQ(directionDegrees("across 90°"), 90);
+    EXPECT_EQ(directionDegrees("upright"), 90);
+    EXPECT_FALSE(directionDegrees(""));
+    EXPECT_FALSE(directionDegrees("unknown"));
+}
+
+TEST(Overlays, OneExtentInOneUnitAndOddOnesLeftOut)
+{
+    CurveView a;
+    a.x = {0, 0.01, 0.02};
+    a.y = {0, 200, 300};
+    CurveView b = a;
+    b.y = {0, 400, 350};
+    CurveView crush;
+    crush.xAxis = {"crush", Kind::Length};
+    crush.yAxis = {"force", Kind::Force};
+    crush.x = {0, 50};
+    crush.y = {0, 9000};
+    const Overlay o = overlayOf({&a, &b, &crush}, UnitSystem::SI);
+    EXPECT_TRUE(o.mixed);
+    EXPECT_EQ(o.maxY, 400);
+    EXPECT_EQ(o.xTitle, "strain, %");
+    EXPECT_EQ(o.yTitle, "stress, MPa");
+    EXPECT_FALSE(o.fits(crush));
+    const Overlay inch = overlayOf({&crush}, UnitSystem::InchPound);
+    EXPECT_EQ(inch.xTitle, "crush, in");
+    EXPECT_NEAR(inch.xScale, 1 / 25.4, 1e-12);
+    EXPECT_EQ(overlayOf({}, UnitSystem::SI).maxX, 0);
+}
+
+} // namespace
+} // namespace fortitor
