@@ -180,13 +180,13 @@ void paintSandwich(QPainter& painter, const Palette& palette, const QRectF& room
     painter.drawRect(room);
 }
 
-void paintDirection(QPainter& painter, const QPainterPath& outline, double degrees, const QColor& colour)
+void paintDirection(QPainter& painter, const QPainterPath& outline, double degrees, const QColor& colour, double spacing)
 {
     painter.save();
     painter.setClipPath(outline, Qt::IntersectClip);
     const QRectF box = outline.boundingRect();
     const double reach = std::hypot(box.width(), box.height());
-    const double step = std::max(3.0, box.width() / 4);
+    const double step = spacing > 0 ? spacing : std::max(3.0, box.width() / 4);
     for (const double angle : degrees == 45 ? std::vector<double>{45, -45} : std::vector<double>{degrees}) {
         const double radians = angle * 3.14159265358979 / 180;
         const QPointF along(std::sin(radians), -std::cos(radians));

@@ -30,7 +30,7 @@ void paintSandwich(QPainter& painter, const Palette& palette, const QRectF& room
 
 /// Hatching inside an outline that shows the direction of printing or of fibres: degrees from the
 /// length of an upright specimen.
-void paintDirection(QPainter& painter, const QPainterPath& outline, double degrees, const QColor& colour);
+void paintDirection(QPainter& painter, const QPainterPath& outline, double degrees, const QColor& colour, double spacing = 0);
 
 /// Degrees of a direction as a note gives it ("along", "±45°", "across", "90"); nothing when it says none.
 std::optional<double> directionDegrees(const std::string& note);

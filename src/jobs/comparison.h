@@ -36,4 +36,8 @@ Comparison compareGroups(const std::vector<ComparedSpecimen>& specimens);
 /// The comparison and each specimen's figures as comma-separated text, unrounded.
 std::string comparisonCsv(const Comparison& comparison, const std::vector<ComparedSpecimen>& specimens);
 
+/// The curves themselves as comma-separated text: two columns a specimen, in base units, from their
+/// corrected origins.
+std::string curvesCsv(const std::vector<ComparedSpecimen>& specimens);
+
 } // namespace fortitor

@@ -136,7 +136,7 @@ Report makeReport(const Job& job, const JobOutcome& outcome, const ReportChoices
     const auto symbols = columnsOf(job, outcome);
     for (const std::string& symbol : symbols) {
         const ResultSpec spec = specFor(*job.method, symbol);
-        ReportColumn column{symbol, showValue(spec, 0.0, 0).unit, {}};
+        ReportColumn column{symbol, showValue(spec, 0.0, 0, choices.rounding, choices.units).unit, {}};
         const auto r = std::ranges::find(job.requirements, symbol, &Requirement::symbol);
         if (r != job.requirements.end())
             column.wanted = limitText(*r, spec);
@@ -155,7 +155,7 @@ Report makeReport(const Job& job, const JobOutcome& outcome, const ReportChoices
             ReportCell cell;
             const Result* r = s.outcome ? s.outcome->find(symbol) : nullptr;
             if (r && r->value) {
-                const auto shown = showFigure(specFor(*job.method, symbol), *r, choices.rounding);
+                const auto shown = showFigure(specFor(*job.method, symbol), *r, choices.rounding, choices.units);
                 cell = {shown.text, shown.value, true, false, shown.uncertainty};
             }
             for (const Check& c : s.checks)
@@ -192,13 +192,13 @@ Report makeReport(const Job& job, const JobOutcome& outcome, const ReportChoices
             }
             const double v = value(it->statistics);
             const ResultSpec spec = specFor(*job.method, symbol);
-            texts.push_back(name == "n" ? std::to_string(it->statistics.n) : asFigure ? showValue(spec, it->unit->toBase(v), 0, choices.rounding).text : formatSignificant(name == "CV, %" ? v : v * it->unit->factor * showValue(spec, 0.0, 0).perBase, 2));
+            texts.push_back(name == "n" ? std::to_string(it->statistics.n) : asFigure ? showValue(spec, it->unit->toBase(v), 0, choices.rounding, choices.units).text : formatSignificant(name == "CV, %" ? v : v * it->unit->factor * showValue(spec, 0.0, 0, choices.rounding, choices.units).perBase, 2));
         }
         report.statistics.emplace_back(name, texts);
     };
     for (const Requirement& r : job.requirements) {
         const auto f = std::ranges::find(outcome.batch, r.symbol, &SetFigure::symbol);
-        if (f == outcome.batch.end() || f->statistics.n < 5 || !f->bounds)
+        if (f == outcome.batch.end() || f->statistics.n < 8 || !f->bounds) // of fewer nothing can be said about how they are spread
             continue;
         const ResultSpec spec = specFor(*job.method, r.symbol);
         const auto shown = [&](double own) { const auto v = showValue(spec, f->unit->toBase(own), 0, choices.rounding); return v.text + (v.unit.empty() ? "" : " " + v.unit); };

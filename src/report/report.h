@@ -13,6 +13,7 @@ struct ReportChoices {
     std::string laboratory = "Skerrow Bench";
     std::string testedBy;
     RoundingRule rounding = RoundingRule::StepsToEven;
+    UnitSystem units = UnitSystem::SI; ///< of the table; what is printed and saved stays SI
     bool curves = true;
     bool dimensions = true;
     bool remarks = true;

@@ -245,6 +245,10 @@ TEST_F(MethodsTest, CompareTellsDirectionsApartAndSaves)
     const QByteArray text = csv.readAll();
     EXPECT_TRUE(text.contains("\"sigma_m\",\"MPa\",\"across 90"));
     EXPECT_TRUE(text.contains("J-0105 P9"));
+    QFile curves(folder.filePath("c-curves.csv"));
+    ASSERT_TRUE(curves.open(QFile::ReadOnly));
+    EXPECT_TRUE(curves.readLine().startsWith("\"J-0105 P1 strain, "));
+    EXPECT_GT(curves.readAll().count('\n'), 1000);
     EXPECT_FALSE(page->saveData("/no/such/folder/c.csv"));
     // Pan and zoom by hand.
     auto* plot = find<ComparePlot>("comparePlot");

@@ -4,6 +4,7 @@
 
 #include "methods/common/segment_slope.h"
 #include "methods/tension_composite/tension_composite.h"
+#include "methods/tension_plastic/tension_plastic.h"
 
 namespace fortitor {
 namespace {
@@ -120,6 +121,18 @@ TEST(Plastic, ExtensometerTravelAndGripBreaks)
     EXPECT_EQ(remarkOf(evaluated("tension-plastic", in), "break-at-grip")->severity, Severity::Caution);
     in.options["grip_break"] = "is thrown out";
     EXPECT_EQ(remarkOf(evaluated("tension-plastic", in), "break-at-grip")->severity, Severity::Reject);
+}
+
+TEST(Plastic, FiveBarsOfEachDirection)
+{
+    SpecimenInput along;
+    along.notes["direction"] = "along 0°";
+    SpecimenInput across;
+    across.notes["direction"] = "across 90°";
+    EXPECT_TRUE(checkPlasticSet({&along, &along}).empty());
+    const auto few = checkPlasticSet({&along, &along, &along, &along, &along, &across});
+    ASSERT_EQ(few.size(), 1u);
+    EXPECT_EQ(few[0].text, "1 bars across 90°; five of each direction are asked for.");
 }
 
 TEST(Composite, ChordPoissonAndBendingOfAKnownLaminate)

@@ -278,7 +278,9 @@ void JudgePage::exclude()
 
 void JudgePage::fillTable()
 {
-    const Report report = makeReport(session_.job(), session_.outcome(), {});
+    ReportChoices shown;
+    shown.units = units();
+    const Report report = makeReport(session_.job(), session_.outcome(), shown);
     const int columns = static_cast<int>(report.columns.size()) + 2;
     table_->setColumnCount(columns);
     table_->setRowCount(static_cast<int>(report.rows.size() + report.statistics.size()));

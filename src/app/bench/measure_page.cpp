@@ -5,6 +5,7 @@
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
 #include "draw/chart.h"
+#include "draw/note_drawing.h"
 #include "jobs/edits.h"
 #include "methods/common/cure.h"
 #include "methods/common/figures.h"
@@ -533,7 +534,14 @@ void MeasurePage::paintEvent(QPaintEvent*)
             return row == 0 ? QString() : words("width", "width", "width?") + " · " + words("length", "length", "length?");
         return row == 0 ? words("extensometer_gauge_length", "extensometer", "extensometer?") : words("grip_distance", "between the grips", "between the grips?");
     };
+    // Beads or fibres lie as the note says; along the bar is across the page here.
+    const double degrees = session_.job().method->findNote("direction") && !after_ ? directionDegrees(noteOf(session_.specimen().input, "direction")).value_or(-1) : -1;
     paintBar(painter, p, shown, done, active, lengths(0), lengths(1));
+    if (degrees >= 0) {
+        QColor faint = p.data[0];
+        faint.setAlpha(90);
+        paintDirection(painter, d.outline, degrees == 45 ? 45 : degrees + 90, faint, 14);
+    }
     if (after_) {
         // The break: a ragged line through the middle.
         const double x = d.bar.center().x();

@@ -6,6 +6,7 @@
 #include "app/widgets/basics.h"
 
 #include <QFileDialog>
+#include <QFileInfo>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QPainter>
@@ -93,7 +94,10 @@ bool ComparePage::savePicture(const QString& path)
 
 bool ComparePage::saveData(const QString& path)
 {
-    return static_cast<bool>(writeFileWhole(s(path), comparisonCsv(comparison_, compared())));
+    // The figures in one file, the curves in one beside it.
+    const QFileInfo file(path);
+    const QString curves = file.path() + "/" + file.completeBaseName() + "-curves.csv";
+    return writeFileWhole(s(path), comparisonCsv(comparison_, compared())) && writeFileWhole(s(curves), curvesCsv(compared()));
 }
 
 void ComparePage::refresh()

@@ -97,6 +97,7 @@ Method tensionPlastic()
     m.channels = {{"force"}, {"extension", "strain", "displacement"}};
     m.leastSpecimens = 5;
     m.evaluate = evaluateTensionPlastic;
+    m.checkSet = checkPlasticSet;
     return m;
 }
 

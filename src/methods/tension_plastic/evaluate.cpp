@@ -10,6 +10,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 namespace fortitor {
 namespace {
@@ -274,6 +275,20 @@ Expected<Outcome> evaluateTensionPlastic(const SpecimenInput& input)
     f.sayMissing({"sigma_b", "eps_b", "eps_tb"}, "no-break-strain", "The record shows no break; nothing can be given at the break.", "Was the frame stopped before the bar broke?");
     f.sayRest();
     return std::move(f.outcome);
+}
+
+std::vector<Remark> checkPlasticSet(const std::vector<const SpecimenInput*>& set)
+{
+    std::map<std::string, int> bars;
+    for (const SpecimenInput* one : set)
+        ++bars[noteOf(*one, "direction")];
+    std::vector<Remark> remarks;
+    if (bars.size() < 2)
+        return remarks; // one direction: the rule of the whole set says it
+    for (const auto& [direction, count] : bars)
+        if (count < 5)
+            remarks.push_back({"few-specimens", Severity::Caution, {}, fmt::format("{} bars {}; five of each direction are asked for.", count, direction.empty() ? "without a direction" : direction), "Directions are different materials: do not take their figures together.", {}});
+    return remarks;
 }
 
 } // namespace fortitor

@@ -10,4 +10,7 @@ Method tensionPlastic();
 
 Expected<Outcome> evaluateTensionPlastic(const SpecimenInput& input);
 
+/// few-specimens for each print direction with fewer than five bars, where a set has several directions.
+std::vector<Remark> checkPlasticSet(const std::vector<const SpecimenInput*>& set);
+
 } // namespace fortitor
