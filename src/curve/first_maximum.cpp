@@ -28,21 +28,26 @@ std::optional<FirstMaximum> findFirstMaximum(std::span<const double> x, std::spa
     const double left = noise / std::sqrt(2.0 * static_cast<double>(half) + 1);
     size_t top = from;
     size_t levelStart = from; // where the curve last rose by more than `levelRise`
-    for (size_t i = from; i < s.size(); ++i) {
-        if (s[i] > s[levelStart] * (1 + levelRise) + 2 * left)
+    std::optional<size_t> levelAt; // a stretch seen to be level, while it has not fallen yet
+    for (size_t i = from; i <= s.size(); ++i) {
+        const bool ended = i == s.size();
+        const bool rises = !ended && s[i] > s[levelStart] * (1 + levelRise) + 2 * left;
+        if (rises && !levelAt)
             levelStart = i;
-        if (s[i] > s[top])
+        if (!ended && s[i] > s[top])
             top = i;
         if (s[top] < least * highest)
             continue;
-        const bool falls = s[top] - s[i] > std::max(leastFall * s[top], 9 * left);
-        const double reached = x[levelStart] - x[from];
-        const bool level = !falls && x[i] - x[levelStart] > std::max(levelFor, reached / 3);
+        const bool falls = !ended && s[top] - s[i] > std::max(leastFall * s[top], 9 * left);
+        if (!falls && !ended && !levelAt && x[i] - x[levelStart] > std::max(levelFor, (x[levelStart] - x[from]) / 3))
+            levelAt = levelStart;
+        // A level stretch counts once it ends: by climbing on, or with the curve.
+        const bool level = levelAt && !falls && (rises || ended);
         if (!falls && !level)
             continue;
         FirstMaximum found;
         found.level = level;
-        const size_t centre = level ? levelStart : top;
+        const size_t centre = level ? *levelAt : top;
         // Its neighbourhood only: further on the curve may climb above it again.
         size_t a = centre;
         while (a > from && s[a - 1] > 0.97 * s[centre])
@@ -57,6 +62,15 @@ std::optional<FirstMaximum> findFirstMaximum(std::span<const double> x, std::spa
             found.peak.x = x[centre];
             found.peak.value = s[centre];
         }
+        const double flat = s[centre] * (1 - levelRise) - 2 * left;
+        size_t c = centre;
+        while (c > from && s[c - 1] >= flat)
+            --c;
+        size_t d = centre;
+        while (d + 1 < s.size() && s[d + 1] >= flat)
+            ++d;
+        found.flatFrom = x[c];
+        found.flatTo = x[d];
         return found;
     }
     return std::nullopt;

@@ -62,6 +62,18 @@ TEST(FirstMaximumTest, ALevelStretchCounts)
     EXPECT_NEAR(found->peak.value, 30, 0.05);
 }
 
+TEST(FirstMaximumTest, AFlatTopThatFallsIsAMaximumWithItsWidth)
+{
+    // (1 − x)^6 flattens long before its top at 0.2, then it falls away.
+    const Curve c = curveOf([](double e) { return e < 0.2 ? 40 * (1 - std::pow(1 - e / 0.2, 6)) : 40 - 30 * (e - 0.2); }, 0.4, 6000);
+    const auto found = findFirstMaximum(c.x, c.y, 0, 0);
+    ASSERT_TRUE(found);
+    EXPECT_FALSE(found->level);
+    EXPECT_NEAR(found->peak.value, 40, 0.05);
+    EXPECT_LT(found->flatFrom, 0.15);
+    EXPECT_GT(found->flatTo, 0.2);
+}
+
 TEST(FirstMaximumTest, WhatClimbsHigherLaterIsNotTheFirst)
 {
     const Curve c = curveOf(peaksThenClimbsHigher, 0.5, 8000);

@@ -122,7 +122,7 @@ void CurvePlot::paintMarks(QPainter& painter, const Chart& chart, bool foot) con
         QPointF place = foot && m.id != "ReH" ? at + QPointF(11, 16) : at + QPointF(-wide / 2, -12);
         place.setX(std::min(place.x(), width() - wide - 8.0));
         if (word) {
-            place = at + QPointF(10, 4);
+            place = at + (m.label == "break" ? QPointF(10, 4) : m.label == "touch" ? QPointF(16, -8) : QPointF(-wide / 2, -12));
             if (place.x() + wide > width() - 6)
                 place = at + QPointF(-wide - 10, 4);
             painter.setFont(font);

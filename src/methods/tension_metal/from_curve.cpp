@@ -69,6 +69,23 @@ void yields(MetalFigures& f, const StressStrain& data, const SharedDoubts& doubt
         f.remark("yield-not-reached", Severity::Caution, {f.proofSymbol}, fmt::format("The curve ends before it meets the line at {:g} % offset.", f.offset * 100));
 }
 
+/// Where readings stand far apart the true top, or the last strain, may lie between two of them.
+void remarkSampling(MetalFigures& f, const StressStrain& data)
+{
+    const TensionReading& r = *f.reading;
+    if (f.yieldDrops && r.drop->upperIndex > 0 && r.drop->upperIndex + 1 < data.end) {
+        const size_t i = r.drop->upperIndex;
+        const double step = std::max(data.stress[i] - data.stress[i - 1], data.stress[i] - data.stress[i + 1]) - 4 * data.noise;
+        if (step > 0.01 * r.drop->upper)
+            f.remark("sampling-coarse", Severity::Caution, {"ReH", "yield_ratio"}, fmt::format("The readings next to ReH differ from it by {} %: the true top may lie between them.", formatFixed(100 * step / r.drop->upper, 1)), "Record faster, or run slower to yield.");
+    }
+    if (!data.fracture || data.end < 3 || data.forceEnd > data.end)
+        return;
+    const double last = data.strain[data.end - 1] - data.strain[data.end - 2];
+    if (last > 0.02 * (data.strain[data.end - 1] - r.origin))
+        f.remark("sampling-coarse", Severity::Caution, {"At", "A_ext", "Ut"}, fmt::format("The last two readings before the break are {} % strain apart: it may have stretched further.", formatSignificant(100 * last, 2)), "Record faster after yield.");
+}
+
 /// The strain may be lost before the greatest force: the strength stands on the force alone, and what
 /// needs the strain there is left out.
 void strengthWithoutStrain(MetalFigures& f, const StressStrain& data)
@@ -318,6 +335,7 @@ Expected<Done> figuresFromCurve(MetalFigures& f, StressStrain data)
     remarkFit(f, reading->straight, {"E", "Rp0.2"});
     remarkToe(f, data, reading->straight, reading->origin, reading->maximum.value, {"E", "Rp0.2", "Rt0.5", "Agt", "At"});
     remarkRate(f, data);
+    remarkSampling(f, data);
     drawCurve(f, std::move(data));
     return Done{};
 }

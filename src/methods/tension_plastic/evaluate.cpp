@@ -120,6 +120,13 @@ void strains(PlasticFigures& f, const StressStrain& data)
     };
     if (r.yield)
         set("eps_y", r.yield->peak.x, r.yield->peak.index, "εy", "strain at yield, as recorded");
+    if (r.yield && f.strainCounts && r.yield->flatTo - r.yield->flatFrom > 0.1 * (r.yield->peak.x - r.origin))
+        f.remark("flat-top", Severity::Caution, {"eps_y", "eps_m"}, fmt::format("The top is flat: the stress stays within 0.1 % of it from {} to {} % strain.", formatSignificant((r.yield->flatFrom - r.origin) * 100, 3), formatSignificant((r.yield->flatTo - r.origin) * 100, 3)), "The strain at yield is only known within that range; say so, or set it by hand.");
+    if (r.yield && f.strainCounts && r.yield->peak.index > 0 && r.yield->peak.index < r.last) {
+        const double apart = data.strain[r.yield->peak.index + 1] - data.strain[r.yield->peak.index - 1];
+        if (apart > 0.1 * (r.yield->peak.x - r.origin))
+            f.remark("sampling-coarse", Severity::Caution, {"eps_y", "eps_m", "sigma_y"}, fmt::format("The readings about the yield stand {} % strain apart: the true top may lie between them.", formatSignificant(50 * apart, 2)), "Record faster, or run slower to yield.");
+    }
     set("eps_m", r.maximum.x, r.maximum.index, "εm", "strain at the strength, as recorded");
     if (r.yield)
         f.notApplicable({"eps_b"}, "The bar yielded before it broke: the nominal strain at break stands in its place.");
