@@ -187,6 +187,27 @@ TEST(Composite, MuchBendingIsCautioned)
     EXPECT_GT(*valueOf(o, "By"), 0.15);
 }
 
+TEST(Composite, ADeadGaugeIsLeftOutAndSaid)
+{
+    for (const char* name : {"strain", "strain_2"}) {
+        SpecimenInput in = simulatedInput("shell-skin", 2);
+        const double whole = *valueOf(evaluated("tension-composite", in), "E_chord");
+        auto record = std::make_shared<Record>(*in.record);
+        for (Channel& c : record->channels)
+            if (c.name == name) {
+                Column still;
+                for (size_t i = 0; i < c.values.size(); ++i)
+                    still.append(1e-6 * static_cast<double>(i % 3));
+                c.values = std::move(still);
+            }
+        in.record = record;
+        const Outcome o = evaluated("tension-composite", in);
+        EXPECT_TRUE(remarkOf(o, "gauge-lost")) << name;
+        EXPECT_NEAR(*valueOf(o, "E_chord"), whole, 0.03 * whole) << name; // the other face, not half of it
+        EXPECT_FALSE(valueOf(o, "By"));
+    }
+}
+
 TEST(Composite, StrainIsNeverTakenFromTheCrosshead)
 {
     SpecimenInput in = simulatedInput("deck-skin", 5);

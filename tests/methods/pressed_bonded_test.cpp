@@ -149,6 +149,25 @@ TEST(Compression, PlatenStrainNeedsTheCompliance)
     EXPECT_TRUE(remarkOf(evaluated("compression", in), "crosshead-strain"));
 }
 
+TEST(Compression, TheComplianceComesOffWhicheverTheSign)
+{
+    for (const double sign : {1.0, -1.0}) {
+        SpecimenInput in = column(12, 24, [](double e) { return e < 0.004 ? 70000 * e : 280 + 1500 * (e - 0.004); }, 0.05, sign);
+        auto record = without(*in.record, "extension");
+        const Column& force = record->find("force")->values;
+        Column softer; // what the platens travel with a machine of 5 µm/kN between them
+        for (size_t i = 0; i < force.size(); ++i)
+            softer.append(record->find("displacement")->values[i] + 5e-6 * force[i]);
+        for (Channel& c : record->channels)
+            if (c.name == "displacement")
+                c.values = std::move(softer);
+        in.record = record;
+        in.options["compliance"] = "5e-6 mm/N";
+        const Outcome o = evaluated("compression", in);
+        EXPECT_NEAR(*valueOf(o, "E"), 70000, 200) << sign;
+    }
+}
+
 /// Triangle to 1000 N at 2 mm, then 400 N flat to 30 mm, then steeply up to 36 mm; gap of 1 mm before.
 SpecimenInput shell(double sign = 1, double offset = 0)
 {

@@ -160,8 +160,9 @@ StrainChoice chooseStrain(const SpecimenInput& input, const PrepareRules& rules,
 void continueFromCrosshead(StressStrain& data, const std::vector<double>& force, double compliance)
 {
     const size_t j = *data.removedAt;
+    const double sign = data.displacement[data.strain.size() - 1] < data.displacement[0] ? -1 : 1; // written as negative by some frames
     for (size_t i = j + 1; i < data.strain.size(); ++i)
-        data.strain[i] = data.strain[j] + ((data.displacement[i] - data.displacement[j]) - compliance * (force[i] - force[j])) / data.parallelLength;
+        data.strain[i] = data.strain[j] + (sign * (data.displacement[i] - data.displacement[j]) - compliance * (force[i] - force[j])) / data.parallelLength;
     data.crossheadAfterRemoval = true;
 }
 
@@ -207,18 +208,35 @@ void goOnWithoutExtensometer(const PrepareRules& rules, const Channel& channel, 
         data.end = std::min(data.end, *data.removedAt + 1);
 }
 
-/// The chosen channel as it was read: an extension in mm, or a strain; crosshead motion less the machine's.
-void readStrainChannel(const StrainChoice& choice, const std::vector<size_t>& gaps, double compliance, const std::vector<double>& force, StressStrain& data)
+double travelOf(const std::vector<double>& x, size_t from, size_t to)
 {
+    const Extremes e = extremesOf(std::span(x).subspan(from, to - from));
+    return e.greatest - e.least;
+}
+
+/// The chosen channel as it was read: an extension in mm, or a strain; of two faces the mean. A face
+/// that does not move while the other does is dead, and left out with a caution.
+void readStrainChannel(const StrainChoice& choice, const PrepareRules& rules, const std::vector<size_t>& gaps, StressStrain& data, std::vector<Remark>& remarks)
+{
+    constexpr double dead = 0.05;
     data.strain = gatherWithout(choice.first->values, gaps);
-    if (choice.second) {
-        const auto other = gatherWithout(choice.second->values, gaps);
-        for (size_t i = 0; i < data.strain.size(); ++i)
-            data.strain[i] = 0.5 * (data.strain[i] + other[i]);
+    if (!choice.second)
+        return;
+    auto other = gatherWithout(choice.second->values, gaps);
+    const double first = travelOf(data.strain, data.onset, data.end);
+    const double second = travelOf(other, data.onset, data.end);
+    if (std::min(first, second) < dead * std::max(first, second)) {
+        const bool firstDead = first < second;
+        remarks.push_back({"gauge-lost", Severity::Caution, rules.strains, fmt::format("\"{}\" does not move while the other face does; it was left out.", firstDead ? choice.first->name : choice.second->name),
+                           "A gauge, a wire or a clip came off. The figures stand on one face; bending can't be told.", {}});
+        if (firstDead)
+            data.strain = std::move(other);
+        return;
     }
-    if (choice.source == StrainSource::Crosshead)
-        for (size_t i = 0; i < data.strain.size(); ++i)
-            data.strain[i] -= compliance * force[i];
+    for (size_t i = 0; i < data.strain.size(); ++i)
+        data.strain[i] = 0.5 * (data.strain[i] + other[i]);
+    data.front = RowView(choice.first->values, gaps);
+    data.back = RowView(choice.second->values, gaps);
 }
 
 } // namespace
@@ -299,12 +317,8 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
     data.forceEnd = data.end;
     if (const Channel* across = input.record->find("transverse_strain"))
         data.transverse = RowView(across->values, gaps);
-    if (choice.second && data.source != StrainSource::None) {
-        data.front = RowView(choice.first->values, gaps);
-        data.back = RowView(choice.second->values, gaps);
-    }
     if (data.source != StrainSource::None) {
-        readStrainChannel({choice.first, choice.second, data.source}, gaps, compliance->value_or(0), force, data);
+        readStrainChannel({choice.first, choice.second, data.source}, rules, gaps, data, remarks);
         const size_t far = rules.compression ? indexOfGreatest(std::span(force).first(data.end)) : data.end - 1;
         if ((turned || rules.compression) && data.strain[far] < data.strain[data.onset]) {
             for (double& e : data.strain)
@@ -312,6 +326,10 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
             if (!turned)
                 remarks.push_back({"sign-turned", Severity::Note, {}, "Shortening was recorded as negative; the sign was turned.", "", {}});
         }
+        // The machine's own stretch goes off once both have the same sign.
+        if (data.source == StrainSource::Crosshead)
+            for (size_t i = 0; i < data.strain.size(); ++i)
+                data.strain[i] -= compliance->value_or(0) * force[i];
         // A strain is looked at as the motion of the whole length, so that it can be held against the crosshead.
         const double watched = data.source == StrainSource::StrainChannel ? data.parallelLength : 1;
         if (data.source != StrainSource::Crosshead && watched > 0) {
