@@ -11,7 +11,7 @@ TEST(ImproveFirst, NamesTheRemedyAndWhatItWouldBring)
     Budget budget;
     budget.expanded = 5;
     budget.ranked = {{"", "cell K-50, class 1", 2.0, 0.64}, {"", "calliper C-07, ±0.02 mm", 1.5, 0.36}};
-    EXPECT_EQ(improveFirst(budget, *findUnit("MPa")), "Improve first: a cell of better class, or a smaller one. Without it ±5.0 would be ±3.0 MPa.");
+    EXPECT_EQ(improveFirst(budget, *findUnit("MPa")), "Improve first: a cell of better class, or a smaller one. ±5.0 would be ±3.0 MPa.");
     std::swap(budget.ranked[0].source, budget.ranked[1].source);
     EXPECT_TRUE(improveFirst(budget, *findUnit("MPa")).starts_with("Improve first: a micrometer instead of the calliper."));
     budget.ranked[0].source = "something odd";
