@@ -245,6 +245,15 @@ TEST_F(BenchTest, UnitsShownChangeNothingKept)
     const Json before = session().document().json();
     Units::instance().setSystem(UnitSystem::InchPound);
     EXPECT_TRUE(find<Slip>("slip-Rm")->valueText().endsWith("ksi"));
+    session().setStage(2);
+    EXPECT_TRUE(find<QLabel>("setupForce")->text().contains("lbf"));
+    session().setStage(0);
+    EXPECT_TRUE(find<QLabel>("forecast")->text().contains("lbf"));
+    for (const int stage : {1, 3, 5}) {
+        session().setStage(stage);
+        EXPECT_FALSE(window->grab().isNull());
+    }
+    session().setStage(4);
     Units::instance().setSystem(UnitSystem::SI);
     EXPECT_TRUE(find<Slip>("slip-Rm")->valueText().endsWith("MPa"));
     EXPECT_EQ(session().document().json(), before);

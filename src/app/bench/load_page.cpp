@@ -2,6 +2,7 @@
 #include "app/bench/load_page.h"
 
 #include "app/theme/theme.h"
+#include "app/theme/units.h"
 #include "app/widgets/basics.h"
 #include "draw/chart.h"
 
@@ -170,24 +171,25 @@ void LoadPage::paintLive(QPainter& painter, const QRectF& area) const
     const auto strength = published.find("Rm");
     const bool known = strength != published.end() && !force;
     double maxY = known ? strength->second * 1.05 : force ? frame_.expected().maximum.value_or(50) * 1.05 : 1;
-    double maxX = 1;
-    const double xFactor = strain ? 100 : 1;
+    double maxX = strain ? 0.01 : 1;
     for (double e : live.strain())
-        maxX = std::max(maxX, e * xFactor);
+        maxX = std::max(maxX, e);
     for (double v : live.stress())
         maxY = std::max(maxY, v);
-    const bool kilo = force && maxY >= 5000;
-    const double yFactor = kilo ? 1e-3 : 1;
-    const auto [x0, x1] = roomyRange(0, maxX);
+    const Unit& yUnit = displayUnit(force ? Kind::Force : Kind::Stress, maxY >= 5000 || !force ? maxY : 1, units());
+    const Unit& xUnit = displayUnit(strain ? Kind::Strain : Kind::Length, maxX, units());
+    const double yFactor = 1 / yUnit.factor;
+    const double xFactor = 1 / xUnit.factor;
+    const auto [x0, x1] = roomyRange(0, maxX * xFactor);
     const auto [y0, y1] = roomyRange(0, maxY * yFactor);
     const Chart chart(area, x0, x1, y0, y1);
-    chart.drawAxes(painter, p, strain ? "strain, %" : "travel, mm", force ? kilo ? "force, kN" : "force, N" : "stress, MPa");
+    chart.drawAxes(painter, p, (strain ? "strain, " : "travel, ") + q(std::string(xUnit.symbol)), (force ? "force, " : "stress, ") + q(std::string(yUnit.symbol)));
     if (known) {
-        painter.fillRect(QRectF(QPointF(area.left() + 1, chart.py(strength->second * 1.1)), QPointF(area.right(), chart.py(strength->second * 0.9))).intersected(area), p.dataTint);
+        painter.fillRect(QRectF(QPointF(area.left() + 1, chart.py(strength->second * 1.1 * yFactor)), QPointF(area.right(), chart.py(strength->second * 0.9 * yFactor))).intersected(area), p.dataTint);
         painter.setFont(wordFont(11));
         painter.setPen(p.quiet);
         const QString words = "strength, published ± 10 %";
-        painter.drawText(QPointF(area.right() - QFontMetricsF(painter.font()).horizontalAdvance(words) - 6, std::max(area.top() + 12, chart.py(strength->second * 1.1) + 14)), words);
+        painter.drawText(QPointF(area.right() - QFontMetricsF(painter.font()).horizontalAdvance(words) - 6, std::max(area.top() + 12, chart.py(strength->second * 1.1 * yFactor) + 14)), words);
     }
     if (frame_.removeAt() > 0 && chart.px(frame_.removeAt() * 100) < area.right()) {
         painter.setPen(QPen(p.accent, 1.4, Qt::DashLine));
@@ -224,14 +226,18 @@ void LoadPage::paintReadouts(QPainter& painter, double left, double top, double 
         painter.drawText(QPointF(left + wide + 6, y + 52), unit);
         y += 68;
     };
-    readout("force", ready ? QString::number(kilo ? sample.force / 1000 : sample.force, 'f', kilo ? 2 : 0) : "–", kilo ? "kN" : "N");
+    const bool si = units() == UnitSystem::SI;
+    const Unit& forceUnit = displayUnit(Kind::Force, sample.force, units());
+    const Unit& lengthUnit = displayUnit(Kind::Length, 1, units());
+    const bool inch = lengthUnit.factor > 1;
+    readout("force", ready ? QString::number(forceUnit.fromBase(sample.force), 'f', si && kilo ? 2 : si ? 0 : 1) : "–", q(std::string(forceUnit.symbol)));
     const Method& method = *session_.job().method;
     if (method.live == LiveAxes::StressStrain && frame_.hasGauges())
         readout("strain", ready ? QString::number(0.5e6 * (sample.front + sample.back), 'f', 0) : "–", "µm/m");
     else if (method.live == LiveAxes::StressStrain)
-        readout("extension", ready ? QString::number(sample.extension, 'f', 3) : "–", "mm");
+        readout("extension", ready ? QString::number(lengthUnit.fromBase(sample.extension), 'f', inch ? 5 : 3) : "–", q(std::string(lengthUnit.symbol)));
     else
-        readout("travel", ready ? QString::number(frame_.travel(), 'f', 2) : "–", "mm");
+        readout("travel", ready ? QString::number(lengthUnit.fromBase(frame_.travel()), 'f', inch ? 4 : 2) : "–", q(std::string(lengthUnit.symbol)));
     const auto rate = frame_.running() ? (frame_.fastNow() ? frame_.curve().crossheadRate() : frame_.curve().strainRate()) : std::nullopt;
     const bool rateKnown = rate.has_value();
     const double rateNow = rate.value_or(0);

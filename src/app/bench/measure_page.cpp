@@ -3,6 +3,7 @@
 
 #include "app/bench/note_picker.h"
 #include "app/theme/theme.h"
+#include "app/theme/units.h"
 #include "app/widgets/basics.h"
 #include "draw/chart.h"
 #include "draw/note_drawing.h"
@@ -428,12 +429,13 @@ void MeasurePage::paintSummary(QPainter& painter) const
     painter.setPen(known ? p.ink : p.quiet);
     const QFont big = figureFont(27);
     painter.setFont(big);
-    const QString value = known ? q(formatSignificant(area, 4)) : QString("–");
+    const Unit& unit = displayUnit(Kind::Area, area, units());
+    const QString value = known ? q(formatSignificant(unit.fromBase(area), 4)) : QString("–");
     painter.drawText(QPointF(24, y + 42), value);
     painter.setFont(wordFont(13));
     painter.setPen(p.quiet);
     const QString school = optionOr(session_.specimen().input, "area_from", "mean") == "least" ? "least" : "mean";
-    painter.drawText(QPointF(24 + QFontMetricsF(big).horizontalAdvance(value) + 10, y + 42), "mm²" + (after_ ? QString() : block ? QString(", width times length") : ", " + school + " of the places"));
+    painter.drawText(QPointF(24 + QFontMetricsF(big).horizontalAdvance(value) + 10, y + 42), q(std::string(unit.symbol)) + (after_ ? QString() : block ? QString(", width times length") : ", " + school + " of the places"));
     painter.setFont(wordFont(12));
     if (!section)
         painter.drawText(QPointF(24, y + 66), q(section.problem().text()));

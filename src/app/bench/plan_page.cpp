@@ -2,6 +2,7 @@
 #include "app/bench/plan_page.h"
 
 #include "app/theme/theme.h"
+#include "app/theme/units.h"
 #include "app/widgets/basics.h"
 #include "draw/chart.h"
 #include "jobs/edits.h"
@@ -246,9 +247,9 @@ void PlanPage::showForecast()
         const SpecimenInput& input = session_.specimen().input;
         const ExpectedLoad expected = expectedLoad(*job.method, input);
         const QString who = q(session_.specimen().label);
-        line("greatest force, " + who, expected.maximum ? q(formatQuantity(*expected.maximum, *findUnit("kN"), 3)) + " · " + q(expected.basis) : q(expected.basis));
+        line("greatest force, " + who, expected.maximum ? shownQuantity(*expected.maximum, Kind::Force) + " · " + q(expected.basis) : q(expected.basis));
         if (expected.yield)
-            line("yields near", q(formatQuantity(*expected.yield, *findUnit("kN"), 3)));
+            line("yields near", shownQuantity(*expected.yield, Kind::Force));
         if (const auto rates = planRates(job.method->rates, input, expected)) {
             const Unit& perMinute = *findUnit("mm/min");
             line("crosshead", job.method->rates.changeAt > 0 ? QString("%1 to yield, then %2").arg(q(formatQuantity(rates->yieldSpeed, perMinute, 2)), q(formatQuantity(rates->afterSpeed, perMinute, 2))) : q(formatQuantity(rates->yieldSpeed, perMinute, 2)));

@@ -2,6 +2,7 @@
 #include "app/bench/setup_page.h"
 
 #include "app/theme/theme.h"
+#include "app/theme/units.h"
 #include "app/widgets/basics.h"
 #include "draw/specimen_drawing.h"
 #include "jobs/edits.h"
@@ -55,7 +56,7 @@ private:
 
 QString kilonewtons(double force)
 {
-    return q(formatQuantity(force, *findUnit("kN"), 3));
+    return shownQuantity(force, Kind::Force);
 }
 
 } // namespace
@@ -256,11 +257,12 @@ void SetUpPage::follow()
     }
     const double force = frame_.sample().force;
     const bool kilo = std::abs(force) >= 1000;
-    force_->setText(figureHtml(frame_.ready() ? QString::number(kilo ? force / 1000 : force, 'f', kilo ? 3 : 1) : "–", kilo ? "kN" : "N", 26));
+    const Unit& unit = displayUnit(Kind::Force, force, units());
+    force_->setText(figureHtml(frame_.ready() ? QString::number(unit.fromBase(force), 'f', kilo && units() == UnitSystem::SI ? 3 : 1) : "–", q(std::string(unit.symbol)), 26));
     const StopLimits& limits = frame_.limits();
     const auto weakest = weakestLink(frame_.train());
     limits_->setText(weakest ? QString("Stops by itself at %1 (%2), %3 of travel, %4or %5 min.")
-                                   .arg(kilonewtons(limits.force), q(weakest->name), q(formatQuantity(limits.extension, *findUnit("mm"), 3)))
+                                   .arg(kilonewtons(limits.force), q(weakest->name), shownQuantity(limits.extension, Kind::Length))
                                    .arg(limits.forceDrop > 0 ? QString("a force drop of %1 %, ").arg(limits.forceDrop * 100, 0, 'f', 0) : QString())
                                    .arg(limits.time / 60, 0, 'f', 0)
                              : QString("Choose cell and grips: the weakest link sets the stop limit."));

@@ -4,6 +4,7 @@
 #include "methods/display.h"
 
 #include <QObject>
+#include <QString>
 
 namespace fortitor {
 
@@ -21,6 +22,9 @@ signals:
 private:
     UnitSystem system_ = UnitSystem::SI;
 };
+
+/// A quantity as people see it now, with its unit: "24.6 kN", "5530 lbf".
+QString shownQuantity(double base, Kind kind, int digits = 3);
 
 inline UnitSystem units()
 {
