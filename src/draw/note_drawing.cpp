@@ -81,7 +81,7 @@ const std::map<std::string, Sketch>& sketches()
 }
 
 /// Where along an upright strip an area or a place lies: a band of the strip filled in.
-std::optional<std::pair<QRectF, bool>> bandOf(const std::string& family, const std::string& choice)
+std::optional<QRectF> bandOf(const std::string& family, const std::string& choice)
 {
     static const std::map<std::string, QRectF> bands{
         {"laminate-area/I inside the grip", {13, 3, 14, 7}},
@@ -98,7 +98,7 @@ std::optional<std::pair<QRectF, bool>> bandOf(const std::string& family, const s
         {"laminate-place/V various", {13, 3, 14, 34}},
     };
     const auto it = bands.find(family + "/" + choice);
-    return it == bands.end() ? std::nullopt : std::optional(std::pair{it->second, true});
+    return it == bands.end() ? std::nullopt : std::optional(it->second);
 }
 
 void paintBand(QPainter& painter, const Palette& palette, const QRectF& band)
@@ -131,7 +131,7 @@ void paintNote(QPainter& painter, const Palette& palette, const std::string& fam
         if (const auto degrees = directionDegrees(choice))
             paintDirection(painter, bar, *degrees, palette.data[0]);
     } else if (const auto band = bandOf(family, choice)) {
-        paintBand(painter, palette, band->first);
+        paintBand(painter, palette, *band);
     } else if (const auto it = sketches().find(family + "/" + choice); it != sketches().end()) {
         painter.setPen(QPen(palette.ink, 1.6, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
         for (const Stroke& stroke : it->second)

@@ -264,6 +264,7 @@ SimulatedSpecimen drawSpecimen(const CatalogueEntry& entry, std::uint64_t seed)
     s.bar.gaugeLength = entry.extensometer > 0 ? entry.extensometer : entry.parallelLength;
     s.bar.pressed = entry.height > 0;
     if (const auto* laminate = std::get_if<LaminateModel>(&s.model); laminate && entry.gauges) {
+        s.bar.gauges = true;
         s.bar.poisson = laminate->poisson;
         s.bar.bending = laminate->bending;
     }

@@ -133,7 +133,7 @@ FrameSample VirtualFrame::step(double seconds)
         falling_ *= 0.25;
     findState();
     FrameSample sample{time_, readForce(), readExtension(), quantised(position_, 1e-4)};
-    if (bar_.bending != 0 || bar_.poisson != 0.3) {
+    if (bar_.gauges) {
         const double strain = broken_ ? 0 : strain_;
         sample.front = readGauge(strain * (1 + bar_.bending));
         sample.back = readGauge(strain * (1 - bar_.bending));

@@ -34,6 +34,7 @@ struct VirtualBar {
     double gaugeLength = 50;    ///< mm, of the extensometer
     double poisson = 0.3;       ///< strain across over strain along
     double bending = 0;         ///< share by which the strains of front and back differ from their mean
+    bool gauges = false;        ///< front, back and transverse gauges are read
     bool pressed = false;       ///< under compression: nothing is gripped, a gap is left before the touch
 };
 

@@ -213,6 +213,11 @@ TEST_F(BenchTest, AJudgedSetAsksForAReason)
     for (const JournalEntry& row : session().logbook().journal(session().jobId(), 50))
         kept = kept || row.why.contains("foot reached into it");
     EXPECT_TRUE(kept);
+    // Nor does R change a judged set on the quiet.
+    plot->setFocus();
+    press(Qt::Key_R);
+    EXPECT_TRUE(session().specimen().input.options.contains("slope"));
+    EXPECT_TRUE(window->told().contains("judged"));
 }
 
 TEST_F(BenchTest, ASchoolTriedOnReadCanBeDropped)

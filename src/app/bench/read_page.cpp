@@ -71,6 +71,10 @@ ReadPage::ReadPage(Session& session, QWidget* parent) : Page(session, parent)
     connect(plot_, &CurvePlot::backToAutomatic, this, [this] {
         if (!session_.hasSpecimen())
             return;
+        if (session_.judged()) {
+            emit session_.failed("The set is judged. Open the judgement again on Judge before going back to automatic.");
+            return;
+        }
         const size_t i = session_.current();
         const Json options = session_.document().json()["specimens"][i].value("options", Json::object());
         CommandBuilder builder(session_.document(), session_.specimen().label + ": back to automatic");

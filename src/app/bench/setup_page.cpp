@@ -54,7 +54,7 @@ private:
     bool done_ = false;
 };
 
-QString kilonewtons(double force)
+QString forceText(double force)
 {
     return shownQuantity(force, Kind::Force);
 }
@@ -262,7 +262,7 @@ void SetUpPage::follow()
     const StopLimits& limits = frame_.limits();
     const auto weakest = weakestLink(frame_.train());
     limits_->setText(weakest ? QString("Stops by itself at %1 (%2), %3 of travel, %4or %5 min.")
-                                   .arg(kilonewtons(limits.force), q(weakest->name), shownQuantity(limits.extension, Kind::Length))
+                                   .arg(forceText(limits.force), q(weakest->name), shownQuantity(limits.extension, Kind::Length))
                                    .arg(limits.forceDrop > 0 ? QString("a force drop of %1 %, ").arg(limits.forceDrop * 100, 0, 'f', 0) : QString())
                                    .arg(limits.time / 60, 0, 'f', 0)
                              : QString("Choose cell and grips: the weakest link sets the stop limit."));
@@ -314,7 +314,7 @@ void SetUpPage::paintEvent(QPaintEvent*)
     // crosshead, cell, grip, specimen, grip, base
     box(top, 150, unit * 0.8, p.metal);
     const auto link = [&](size_t i) { return i < margins.size() ? margins[i] : TrainMargin{}; };
-    const auto used = [&](const TrainMargin& m) { return m.used > 0 ? QString("%1 · used to %2 %").arg(kilonewtons(m.link.capacity)).arg(m.used * 100, 0, 'f', 0) : m.link.capacity > 0 ? kilonewtons(m.link.capacity) : QString("capacity not known"); };
+    const auto used = [&](const TrainMargin& m) { return m.used > 0 ? QString("%1 · used to %2 %").arg(forceText(m.link.capacity)).arg(m.used * 100, 0, 'f', 0) : m.link.capacity > 0 ? forceText(m.link.capacity) : QString("capacity not known"); };
     const bool top2 = frame_.shows("grip-top");
     const bool low2 = frame_.shows("grip-bottom");
     const bool pressed = session_.job().method->loading == Loading::Compression;
@@ -329,7 +329,7 @@ void SetUpPage::paintEvent(QPaintEvent*)
     painter.setBrush(p.metal);
     painter.drawPath(silhouette(session_.job().method->form, session_.specimen().input.shape, QRectF(cx - 20, top + unit * 3.6, 40, unit * 4.6)));
     const ExpectedLoad& expected = frame_.expected();
-    words(top + unit * 5.4, q(session_.specimen().label), expected.maximum ? kilonewtons(*expected.maximum) + " expected" : "load not known", 0, false);
+    words(top + unit * 5.4, q(session_.specimen().label), expected.maximum ? forceText(*expected.maximum) + " expected" : "load not known", 0, false);
     painter.setFont(wordFont(11));
     painter.setPen(p.quiet);
     painter.drawText(QRectF(172, top + unit * 5.4 + 22, 160, 50), Qt::TextWordWrap, q(expected.basis));

@@ -217,7 +217,7 @@ void againstPublished(Figures& f, const std::string& symbol, const std::vector<s
                  "Likely, in order: strain from the crosshead, wrong gauge length, wrong unit, wrong section, extensometer slip.");
 }
 
-CurveView curveFrom(StressStrain&& data, const SpecimenInput&, const std::optional<StraightPart>& part, double origin, double section, std::vector<CurveMark> marks)
+CurveView curveFrom(StressStrain&& data, const std::optional<StraightPart>& part, double origin, double section, std::vector<CurveMark> marks)
 {
     CurveView view;
     view.marks = std::move(marks);
@@ -249,11 +249,6 @@ CurveView curveFrom(StressStrain&& data, const SpecimenInput&, const std::option
     for (double& e : view.x)
         e -= origin;
     return view;
-}
-
-Expected<std::optional<double>> placeByHand(const SpecimenInput& input, const std::string& option, Kind kind)
-{
-    return optionQuantity(input, option, kind);
 }
 
 size_t indexAtStrain(const StressStrain& data, double strain, size_t from, size_t to)

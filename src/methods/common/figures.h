@@ -79,10 +79,7 @@ void remarkToe(Figures& figures, const StressStrain& data, const StraightPart& p
 void againstPublished(Figures& figures, const std::string& symbol, const std::vector<std::string>& symbols);
 
 /// The curve of stress and strain as read; the data are used up. Marks are counted from the origin.
-CurveView curveFrom(StressStrain&& data, const SpecimenInput& input, const std::optional<StraightPart>& part, double origin, double section, std::vector<CurveMark> marks);
-
-/// The place of a mark that a person moved, on the recorded strain; nothing when it is not set.
-Expected<std::optional<double>> placeByHand(const SpecimenInput& input, const std::string& option, Kind kind = Kind::Strain);
+CurveView curveFrom(StressStrain&& data, const std::optional<StraightPart>& part, double origin, double section, std::vector<CurveMark> marks);
 
 /// The first reading at or beyond a strain, from `from` on; `to` − 1 when none is.
 size_t indexAtStrain(const StressStrain& data, double strain, size_t from, size_t to);

@@ -38,4 +38,16 @@ OptionSpec expectedForce(const std::string& help)
     return {"expected_force", "Expected force", {}, "", Kind::Force, help};
 }
 
+std::vector<StepSpec> withGrips(std::vector<StepSpec> steps, const std::string& top, const std::string& lower, const std::string& ease, const std::vector<StepSpec>& after)
+{
+    const std::string hands = "Hands out of the grips while they close.";
+    const std::string crush = "Crush point when jogging: hand-set unlocked only for this.";
+    steps.push_back({Stage::SetUp, top, hands, "grip-top", "first_grip=top"});
+    steps.push_back({Stage::SetUp, lower, hands, "grip-bottom", "first_grip=lower"});
+    steps.push_back({Stage::SetUp, "Close the lower grip, " + ease, crush, "grip-second", "first_grip=top"});
+    steps.push_back({Stage::SetUp, "Close the top grip, " + ease, crush, "grip-second", "first_grip=lower"});
+    steps.insert(steps.end(), after.begin(), after.end());
+    return steps;
+}
+
 } // namespace fortitor::schools

@@ -43,7 +43,7 @@ Term stressTerm(const CompressionFigures& f, const StressStrain& data, double st
 
 Expected<Done> readMaximum(CompressionFigures& f, const StressStrain& data)
 {
-    const auto byHand = placeByHand(f.input, "maximum_at");
+    const auto byHand = optionQuantity(f.input, "maximum_at", Kind::Strain);
     if (!byHand)
         return byHand.problem();
     const auto x = std::span(data.strain).first(data.end);
@@ -139,7 +139,7 @@ void draw(CompressionFigures& f, StressStrain&& data)
         marks.push_back({"sigma_y", "σy", f.yield->peak.x, f.yield->peak.value, {}});
     if (f.comesDown)
         marks.push_back({"sigma_max", "σmax", f.maximum.x, f.maximum.value, "maximum_at"});
-    CurveView view = curveFrom(std::move(data), f.input, f.part, f.origin, f.section->value(), std::move(marks));
+    CurveView view = curveFrom(std::move(data), f.part, f.origin, f.section->value(), std::move(marks));
     view.straight = {"slope", "manual ", false};
     if (f.proof && f.has("Rp0.2"))
         view.offset = f.offset;

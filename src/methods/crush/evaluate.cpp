@@ -90,7 +90,7 @@ bool startsAtNothing(const CrushFigures& f, const QuietStart& quiet)
 Expected<Done> findTouch(CrushFigures& f)
 {
     const auto stated = optionQuantity(f.input, "touch", Kind::Force);
-    const auto byHand = placeByHand(f.input, "touch_at", Kind::Length);
+    const auto byHand = optionQuantity(f.input, "touch_at", Kind::Length);
     if (!stated || !byHand)
         return !stated ? stated.problem() : byHand.problem();
     f.noise = noiseOf(f.force);
@@ -196,7 +196,7 @@ Expected<Done> crushLength(CrushFigures& f)
 
 Expected<Done> findPeak(CrushFigures& f)
 {
-    const auto byHand = placeByHand(f.input, "peak_at", Kind::Length);
+    const auto byHand = optionQuantity(f.input, "peak_at", Kind::Length);
     if (!byHand)
         return byHand.problem();
     const size_t n = f.crushEnd + 1 - f.touch;

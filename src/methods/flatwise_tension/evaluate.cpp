@@ -65,7 +65,7 @@ void checkTime(FlatwiseFigures& f, const StressStrain& data)
 
 Expected<Done> fromRecord(FlatwiseFigures& f)
 {
-    const auto byHand = placeByHand(f.input, "maximum_at", Kind::Length);
+    const auto byHand = optionQuantity(f.input, "maximum_at", Kind::Length);
     if (!byHand)
         return byHand.problem();
     auto prepared = prepareStressStrain(f.input, f.section->value(), flatwiseRules(), f.outcome.remarks);
@@ -109,7 +109,7 @@ Expected<Done> fromRecord(FlatwiseFigures& f)
     if (travel)
         f.origin = data.strain[data.onset];
     const double length = data.gaugeLength;
-    CurveView view = curveFrom(std::move(data), f.input, f.part, f.origin, f.section->value(), std::move(marks));
+    CurveView view = curveFrom(std::move(data), f.part, f.origin, f.section->value(), std::move(marks));
     if (f.part)
         view.straight = {"slope", "manual ", false};
     if (travel) {

@@ -48,20 +48,17 @@ std::vector<OptionSpec> options()
 
 std::vector<StepSpec> steps()
 {
-    return {
+    return schools::withGrips({
         {Stage::Plan, "Identify: panel, lay-up, direction, conditioning.", "", ""},
         {Stage::Measure, "Measure width and thickness at three places; look at tabs and edges.", "Fibres and dust: gloves, no dry sanding without extraction.", "measured"},
         {Stage::SetUp, "Choose cell and grips for the strength of the laminate.", "Know the stop button before you start.", "margins"},
         {Stage::SetUp, "Zero the force with nothing in the grips.", "", "force-zeroed"},
-        {Stage::SetUp, "Grip the top tab full length and in line.", "Hands out of the grips while they close.", "grip-top", "first_grip=top"},
-        {Stage::SetUp, "Grip the lower tab full length and in line.", "Hands out of the grips while they close.", "grip-bottom", "first_grip=lower"},
-        {Stage::SetUp, "Close the lower grip, ease the clamp load to near zero.", "Crush point when jogging: hand-set unlocked only for this.", "grip-second", "first_grip=top"},
-        {Stage::SetUp, "Close the top grip, ease the clamp load to near zero.", "Crush point when jogging: hand-set unlocked only for this.", "grip-second", "first_grip=lower"},
+    }, "Grip the top tab full length and in line.", "Grip the lower tab full length and in line.", "ease the clamp load to near zero.", {
         {Stage::SetUp, "Balance front, back and transverse strain.", "", "extensometer-on"},
         {Stage::SetUp, "Close the guard.", "Eye protection on. The strip bursts: splinters and dust fly.", "guard-closed"},
         {Stage::Load, "2 mm/min to the break; extensometer off at 0.3 to 0.5 % if it can't stand the burst.", "Guard stays closed. Stored energy is let go at once.", ""},
         {Stage::Read, "Code the failure: kind, area, place.", "Splinters: gloves, and do not blow the dust.", ""},
-    };
+    });
 }
 
 } // namespace

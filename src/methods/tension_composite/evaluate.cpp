@@ -128,7 +128,7 @@ void draw(CompositeFigures& f, StressStrain&& data)
         }
     }
     const double top = f.maximum.x - f.origin;
-    CurveView view = curveFrom(std::move(data), f.input, f.part, f.origin, f.section->value(), std::move(marks));
+    CurveView view = curveFrom(std::move(data), f.part, f.origin, f.section->value(), std::move(marks));
     view.straight = {"chord", "", true};
     view.uniform = top;
     view.bending = std::move(bend);
@@ -141,7 +141,7 @@ Expected<Done> fromRecord(CompositeFigures& f)
     const auto ends = twoStrains(optionOr(f.input, "chord", "0.1 % 0.3 %"), "chord");
     if (!ends)
         return ends.problem();
-    const auto byHand = placeByHand(f.input, "maximum_at");
+    const auto byHand = optionQuantity(f.input, "maximum_at", Kind::Strain);
     if (!byHand)
         return byHand.problem();
     auto prepared = prepareStressStrain(f.input, f.section->value(), compositeRules(), f.outcome.remarks);

@@ -82,21 +82,18 @@ std::vector<OptionSpec> options()
 
 std::vector<StepSpec> steps()
 {
-    return {
+    return schools::withGrips({
         {Stage::Plan, "Identify: lot, heat, colour mark, direction of cutting.", "", ""},
         {Stage::Measure, "Mark the gauge length with light taps or ink; deep marks start the break.", "Edges of cut bars are sharp: gloves.", ""},
         {Stage::Measure, "Measure at three places.", "", "measured"},
         {Stage::SetUp, "Choose cell and grips; see the margins.", "Know the stop button before you start.", "margins"},
         {Stage::SetUp, "Zero the force with nothing in the grips.", "", "force-zeroed"},
-        {Stage::SetUp, "Grip the top end; the bar hangs free.", "Hands out of the grips while they close.", "grip-top", "first_grip=top"},
-        {Stage::SetUp, "Grip the lower end; the bar stands free of the top.", "Hands out of the grips while they close.", "grip-bottom", "first_grip=lower"},
-        {Stage::SetUp, "Close the lower grip, ease the clamp load to near zero.", "Crush point when jogging: hand-set unlocked only for this.", "grip-second", "first_grip=top"},
-        {Stage::SetUp, "Close the top grip, ease the clamp load to near zero.", "Crush point when jogging: hand-set unlocked only for this.", "grip-second", "first_grip=lower"},
+    }, "Grip the top end; the bar hangs free.", "Grip the lower end; the bar stands free of the top.", "ease the clamp load to near zero.", {
         {Stage::SetUp, "Put the extensometer on and balance it.", "", "extensometer-on"},
         {Stage::SetUp, "Close the guard.", "Eye protection on. The bar can jump when it breaks.", "guard-closed"},
         {Stage::Load, "Slow to yield, extensometer off if it can't stand the break, then faster.", "Guard stays closed. Hands off the grips.", ""},
         {Stage::Read, "Fit the halves, measure Lu and the neck, look at the fracture.", "Broken ends are sharp and may be hot.", ""},
-    };
+    });
 }
 
 } // namespace

@@ -183,7 +183,7 @@ void drawCurve(MetalFigures& f, StressStrain&& data)
         marks.push_back({"break", "break", data.strain[data.end - 1], data.stress[data.end - 1], "break_at"});
     const bool broke = data.fracture.has_value() && !f.strainLost;
     const double last = data.strain[data.end - 1] - r.origin;
-    CurveView view = curveFrom(std::move(data), f.input, r.straight, r.origin, f.section->value(), std::move(marks));
+    CurveView view = curveFrom(std::move(data), r.straight, r.origin, f.section->value(), std::move(marks));
     view.straight = {"slope", "manual ", false};
     view.offset = f.offset;
     view.uniform = f.strainLost ? 0 : r.maximum.x - r.origin;
@@ -231,10 +231,10 @@ Expected<Done> moveMarks(MetalFigures& f, StressStrain& data, TensionReading& re
         f.remark("moved-by-hand", Severity::Note, std::move(symbols), fmt::format("{} was set by hand at {} % strain.", what, formatFixed(strain * 100, 3)), "R on Read goes back to automatic.");
     };
     const auto at = [&](double strain, size_t from) { return indexAtStrain(data, reading.origin + strain, from, data.end); };
-    const auto broken = placeByHand(f.input, "break_at");
-    const auto top = placeByHand(f.input, "maximum_at");
-    const auto upper = placeByHand(f.input, "upper_yield_at");
-    const auto lower = placeByHand(f.input, "lower_yield_at");
+    const auto broken = optionQuantity(f.input, "break_at", Kind::Strain);
+    const auto top = optionQuantity(f.input, "maximum_at", Kind::Strain);
+    const auto upper = optionQuantity(f.input, "upper_yield_at", Kind::Strain);
+    const auto lower = optionQuantity(f.input, "lower_yield_at", Kind::Strain);
     for (const auto* place : {&broken, &top, &upper, &lower})
         if (!*place)
             return place->problem();

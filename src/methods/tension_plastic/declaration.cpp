@@ -55,20 +55,17 @@ std::vector<OptionSpec> options()
 
 std::vector<StepSpec> steps()
 {
-    return {
+    return schools::withGrips({
         {Stage::Plan, "Identify: batch, moulded or printed, direction, conditioning (23 °C, 50 %, hours).", "", ""},
         {Stage::Measure, "Measure width and thickness at three places; look for flash, voids, warp.", "Flash and support marks are sharp.", "measured"},
         {Stage::SetUp, "Choose a small cell: plastics break at a few per cent of a metal cell.", "Know the stop button before you start.", "margins"},
         {Stage::SetUp, "Zero the force with nothing in the grips.", "", "force-zeroed"},
-        {Stage::SetUp, "Grip the top end, the bar in line; the other end hangs free.", "Hands out of the grips while they close.", "grip-top", "first_grip=top"},
-        {Stage::SetUp, "Grip the lower end, the bar in line.", "Hands out of the grips while they close.", "grip-bottom", "first_grip=lower"},
-        {Stage::SetUp, "Close the lower grip, ease the prestress under Et/2000.", "Crush point when jogging: hand-set unlocked only for this.", "grip-second", "first_grip=top"},
-        {Stage::SetUp, "Close the top grip, ease the prestress under Et/2000.", "Crush point when jogging: hand-set unlocked only for this.", "grip-second", "first_grip=lower"},
+    }, "Grip the top end, the bar in line; the other end hangs free.", "Grip the lower end, the bar in line.", "ease the prestress under Et/2000.", {
         {Stage::SetUp, "Extensometer on and balanced; soft clips on thin or printed bars.", "", "extensometer-on"},
         {Stage::SetUp, "Close the guard.", "Eye protection on. Brittle bars throw splinters.", "guard-closed"},
         {Stage::Load, "1 %/min for the modulus, extensometer off before a long draw, then faster.", "Guard stays closed. Long bars spring back when they break.", ""},
         {Stage::Read, "Look at the break: brittle, necked, drawn, at the grip, between layers.", "Broken ends are sharp.", ""},
-    };
+    });
 }
 
 } // namespace

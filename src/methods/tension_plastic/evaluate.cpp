@@ -59,8 +59,8 @@ Expected<Done> readSlope(PlasticFigures& f, const StressStrain& data)
 Expected<Done> readPoints(PlasticFigures& f, StressStrain& data)
 {
     PlasticReading& r = f.reading;
-    const auto byHand = placeByHand(f.input, "break_at");
-    const auto yieldByHand = placeByHand(f.input, "yield_at");
+    const auto byHand = optionQuantity(f.input, "break_at", Kind::Strain);
+    const auto yieldByHand = optionQuantity(f.input, "yield_at", Kind::Strain);
     if (!byHand || !yieldByHand)
         return byHand ? yieldByHand.problem() : byHand.problem();
     r.broken = data.fracture.has_value();
@@ -215,7 +215,7 @@ void draw(PlasticFigures& f, StressStrain&& data)
     if (r.broken)
         marks.push_back({"break", "break", data.strain[r.last], data.stress[r.last], "break_at"});
     const double top = r.maximum.x - r.origin;
-    CurveView view = curveFrom(std::move(data), f.input, r.part, r.origin, f.section->value(), std::move(marks));
+    CurveView view = curveFrom(std::move(data), r.part, r.origin, f.section->value(), std::move(marks));
     view.straight = {"segment", "", true};
     view.uniform = top;
     f.outcome.curve = std::move(view);
