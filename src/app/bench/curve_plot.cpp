@@ -86,7 +86,7 @@ void CurvePlot::setMagnifier(bool open)
 bool CurvePlot::hasFoot() const
 {
     const CurveView* v = view();
-    return magnifier_ && v && viewKind_ == View::StressStrain && v->slope > 0 && v->straightHigh > 0 && footBox().height() > 84; // smaller it shows nothing
+    return magnifier_ && v && viewKind_ == View::StressStrain && v->slope > 0 && v->straightHigh > 0 && footBox().height() > 70; // smaller it shows nothing
 }
 
 void CurvePlot::measureExtent()
