@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 
 namespace fortitor {
 namespace {
@@ -145,7 +146,7 @@ StopLimits proposeLimits(const std::vector<TrainLink>& train, const Method& meth
         limits.force = weakest->capacity;
     const double length = std::max(firstLength(input, "parallel_length"), firstLength(input, "grip_distance"));
     const double height = firstLength(input, "height");
-    limits.extension = method.loading == Loading::Compression ? std::max(1.0, 0.8 * height) : std::max(5.0, 2 * length * (expected.elongation > 0 ? expected.elongation : 0.3));
+    limits.travel = method.loading == Loading::Compression ? std::max(1.0, 0.8 * height) : std::max(5.0, 2 * length * (expected.elongation > 0 ? expected.elongation : 0.3));
     limits.forceDrop = method.loading == Loading::Compression ? 0 : 0.4; // a shell that folds drops its force each time
     const auto rates = planRates(method.rates, input, expected);
     limits.time = rates ? 3 * rates->wholeTime : 1800;
@@ -158,8 +159,10 @@ std::optional<std::string> limitReached(const StopLimits& limits, const RunState
         return "stopped at the force limit, " + formatQuantity(limits.force, *findUnit("kN"), 3);
     if (limits.forceDrop > 0 && now.peak > 0.02 * limits.force && now.force < (1 - limits.forceDrop) * now.peak)
         return "stopped at a force drop of " + formatFixed(100 * limits.forceDrop, 0) + " %";
-    if (limits.extension > 0 && now.travel > limits.extension)
-        return "stopped at the travel limit, " + formatQuantity(limits.extension, *findUnit("mm"), 3);
+    if (limits.travel > 0 && now.travel > limits.travel)
+        return "stopped at the travel limit, " + formatQuantity(limits.travel, *findUnit("mm"), 3);
+    if (limits.extension > 0 && std::abs(now.extension) > limits.extension)
+        return "stopped at the extensometer's limit, " + formatQuantity(limits.extension, *findUnit("mm"), 3);
     if (limits.time > 0 && now.time > limits.time)
         return std::string("stopped at the time limit");
     return std::nullopt;

@@ -139,6 +139,7 @@ CatalogueEntry pressed(std::string name, std::string words, std::string material
     e.gaugeLength = 0;
     e.extensometer = 0.5 * height;
     e.cell = cell;
+    e.fixture = "platens";
     e.slowRate = 0.0005;
     e.changeAt = stop;
     e.fastRate = 0.003;
@@ -206,10 +207,38 @@ const std::vector<CatalogueEntry>& catalogue()
     return entries;
 }
 
+const std::vector<CatalogueEntry>& fixtureCatalogue()
+{
+    static const std::vector<CatalogueEntry> entries = [] {
+        CatalogueEntry batten;
+        batten.name = "spruce-batten";
+        batten.words = "spruce batten on two supports, loaded in the middle";
+        batten.fixture = "bending";
+        batten.material = "spruce";
+        batten.model = BeamModel{};
+        batten.parallelLength = batten.extensometer = 1;
+        batten.compliance = 2e-5;
+        batten.cell = 5000;
+        CatalogueEntry shaft;
+        shaft.name = "sill-pin";
+        shaft.words = "sill pin, round bar in the torsion head";
+        shaft.fixture = "torsion";
+        shaft.material = "6082-T6";
+        shaft.model = ShaftModel{};
+        shaft.parallelLength = shaft.extensometer = 1;
+        shaft.compliance = 2e-8; // rad of the head a N·mm
+        shaft.cell = 200000;     // N·mm
+        return std::vector{batten, shaft};
+    }();
+    return entries;
+}
+
 const CatalogueEntry* findCatalogueEntry(std::string_view name)
 {
-    const auto it = std::ranges::find(catalogue(), name, &CatalogueEntry::name);
-    return it == catalogue().end() ? nullptr : &*it;
+    for (const auto* shelf : {&catalogue(), &fixtureCatalogue()})
+        if (const auto it = std::ranges::find(*shelf, name, &CatalogueEntry::name); it != shelf->end())
+            return &*it;
+    return nullptr;
 }
 
 const CatalogueEntry* entryFor(std::string_view method, std::string_view material, std::string_view direction)

@@ -38,9 +38,13 @@ struct CatalogueEntry {
     double stopStrain = 0;       ///< the run is ended there and goes back; 0: to the break
     bool recordedNegative = false; ///< this frame writes compression as negative
     std::map<std::string, std::string> options; ///< of a job that goes with it
+    std::string fixture = "grips";  ///< "grips", "platens", "bending", "torsion"
 };
 
 const std::vector<CatalogueEntry>& catalogue();
+/// For the fixtures whose readings are taken by hand.
+const std::vector<CatalogueEntry>& fixtureCatalogue();
+/// In either.
 const CatalogueEntry* findCatalogueEntry(std::string_view name);
 /// The kind of specimen that a job of a method and material hangs in the frame, by its direction where
 /// several differ in that only; nullptr when the shelf has none.

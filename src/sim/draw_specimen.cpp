@@ -67,6 +67,19 @@ struct Scatter {
         m.peakTravel *= 1 + 0.05 * random.normal();
         m.waveLength *= 1 + 0.04 * random.normal();
     }
+    void operator()(BeamModel& m) const
+    {
+        m.slope *= 1 + 0.05 * random.normal();
+        const double strength = 1 + 0.06 * random.normal();
+        m.limit *= strength;
+        m.strength *= strength;
+    }
+    void operator()(ShaftModel& m) const
+    {
+        m.stiffness *= 1 + 0.01 * random.normal();
+        m.yieldTorque *= 1 + 0.015 * random.normal();
+        m.breakTwist *= 1 + 0.05 * random.normal();
+    }
 };
 
 struct TruthOf {
@@ -128,6 +141,8 @@ struct TruthOf {
         put("sigma_max", m.strength);
         put("sigma_y", m.strength);
     }
+    void operator()(const BeamModel& m) const { put("slope", m.slope); }
+    void operator()(const ShaftModel& m) const { put("slope", m.stiffness); }
     void operator()(const ShellModel& m) const
     {
         put("F_peak", m.peak);
@@ -156,6 +171,10 @@ std::vector<std::string> readings(Random& random, double size, double scatter = 
 void drawSizes(SimulatedSpecimen& s, const CatalogueEntry& entry, Random& random)
 {
     auto& d = s.dimensions;
+    if (entry.fixture == "bending" || entry.fixture == "torsion") {
+        s.bar.section = s.bar.parallelLength = s.bar.gaugeLength = 1;
+        return;
+    }
     if (entry.method == "crush") {
         s.bar.section = 1;
         d["height"] = {millimetres(entry.height + 0.1 * random.normal(), 1)};
@@ -229,6 +248,10 @@ void drawConditions(SimulatedSpecimen& s, const CatalogueEntry& entry, Random& r
     const double yield = s.trueValue("ReH") > 0 ? s.trueValue("ReH") : s.trueValue("Rp0.2");
     c.seatForce = (yield > 0 ? yield * s.bar.section : 0.3 * peak) * random.between(0.012, 0.05);
     c.gaugeNoise = random.between(5e-7, 3e-6);
+    if (entry.fixture == "bending" || entry.fixture == "torsion") {
+        c.clampLoad = c.footStrain = 0;
+        return;
+    }
     if (entry.method == "tension-metal")
         return;
     c.clampLoad = std::min(1400.0, 0.05 * peak);
@@ -262,7 +285,7 @@ SimulatedSpecimen drawSpecimen(const CatalogueEntry& entry, std::uint64_t seed)
     std::visit(Scatter{random}, s.model);
     s.bar.parallelLength = entry.parallelLength;
     s.bar.gaugeLength = entry.extensometer > 0 ? entry.extensometer : entry.parallelLength;
-    s.bar.pressed = entry.height > 0;
+    s.bar.pressed = entry.height > 0 || entry.fixture == "bending";
     if (const auto* laminate = std::get_if<LaminateModel>(&s.model); laminate && entry.gauges) {
         s.bar.gauges = true;
         s.bar.poisson = laminate->poisson;

@@ -84,6 +84,25 @@ double ShellModel::force(double d) const
     return plain + waves + last;
 }
 
+double BeamModel::force(double d) const
+{
+    const double straight = limit / slope;
+    if (d <= straight)
+        return slope * d;
+    const double rest = strength - limit;
+    return limit + rest * (1 - std::exp(-(d - straight) * slope / rest));
+}
+
+double ShaftModel::torque(double twist) const
+{
+    const double yield = yieldTorque / stiffness;
+    if (twist <= yield)
+        return stiffness * twist;
+    // T = 4/3·Ty·(1 − (θy/θ)³/4), the solid round section with an elastic core.
+    const double core = yield / twist;
+    return 4.0 / 3.0 * yieldTorque * (1 - core * core * core / 4) + hardening * (twist - yield);
+}
+
 Law lawOf(const SpecimenModel& model)
 {
     struct Visit {
@@ -108,6 +127,8 @@ Law lawOf(const SpecimenModel& model)
             law.breaks = false;
             return law;
         }
+        Law operator()(const BeamModel& m) const { return sampled([&](double d) { return m.force(d); }, m.breakDeflection, m.slope, 1e-3); }
+        Law operator()(const ShaftModel& m) const { return sampled([&](double t) { return m.torque(t); }, m.breakTwist, m.stiffness, 1e-4); }
     };
     return std::visit(Visit{}, model);
 }

@@ -61,10 +61,31 @@ struct ShellModel {
     [[nodiscard]] double force(double travel) const;
 };
 
-using SpecimenModel = std::variant<MetalModel, PlasticModel, LaminateModel, CoreModel, SofteningModel, ShellModel>;
+/// A beam on its supports, force over deflection under the load: straight to its limit, then ever slower
+/// to its strength, and a break.
+struct BeamModel {
+    double slope = 118;    ///< N/mm
+    double limit = 620;    ///< N
+    double strength = 1050; ///< N, never quite reached
+    double breakDeflection = 14; ///< mm
+    [[nodiscard]] double force(double deflection) const;
+};
+
+/// A shaft in a torsion head, torque over its twist: elastic, then plastic from the surface inwards with
+/// some hardening, to the break. Solid: a full section's torque climbs by a third once all of it yields.
+struct ShaftModel {
+    double stiffness = 1.3e6;  ///< N·mm/rad
+    double yieldTorque = 9.4e4; ///< N·mm, the surface yields
+    double hardening = 6e3;    ///< N·mm/rad
+    double breakTwist = 9;     ///< rad
+    [[nodiscard]] double torque(double twist) const;
+};
+
+using SpecimenModel = std::variant<MetalModel, PlasticModel, LaminateModel, CoreModel, SofteningModel, ShellModel, BeamModel, ShaftModel>;
 
 /// Stress over strain as a polyline, strain rising but for a jump where a metal's yield drops; what
-/// it unloads along. A shell has force over travel, on a section and a length of 1.
+/// it unloads along. A shell, a beam and a shaft have force over travel or torque over twist, on a
+/// section and a length of 1.
 struct Law {
     std::vector<double> strain;
     std::vector<double> stress;

@@ -15,7 +15,7 @@ double quantised(double value, double step)
 } // namespace
 
 VirtualFrame::VirtualFrame(VirtualBar bar, FrameConditions conditions, std::uint64_t seed)
-    : bar_(std::move(bar)), conditions_(conditions), random_(seed),
+    : bar_(std::move(bar)), conditions_(conditions), random_(seed), second_(seed * 31 + 7),
       path_(barPath(bar_.law, bar_.parallelLength, bar_.section, conditions.compliance))
 {
 }
@@ -58,6 +58,8 @@ void VirtualFrame::zeroForce()
 void VirtualFrame::balanceExtensometer()
 {
     extensionZero_ += readExtension();
+    if (bar_.twoExtensometers)
+        extension2Zero_ += readExtension2();
 }
 
 void VirtualFrame::takeExtensometerOff()
@@ -106,18 +108,27 @@ void VirtualFrame::findState()
 
 double VirtualFrame::readForce()
 {
-    const double force = (broken_ ? falling_ : stress_ * bar_.section) + conditions_.zeroOffset;
+    const double force = ((broken_ ? falling_ : stress_ * bar_.section) + foreign_) * conditions_.forceScale + conditions_.zeroOffset;
     return quantised(force + conditions_.forceNoise * random_.normal(), conditions_.forceStep) - forceZero_;
 }
 
 double VirtualFrame::readExtension()
 {
     const double noise = conditions_.extensionNoise * random_.normal();
+    if (reference_)
+        return quantised(*reference_ * conditions_.extensionScale + conditions_.extensionOffset + noise, conditions_.extensionStep) - extensionZero_;
     if (!extensometerOn_)
         return quantised(frozen_ + noise, conditions_.extensionStep);
     const double seating = conditions_.footStrain * bar_.gaugeLength * (1 - std::exp(-stress_ * bar_.section / conditions_.seatForce));
     const double extension = strain_ * bar_.gaugeLength + seating + slipped_ + conditions_.extensionOffset;
     return quantised(extension + noise, conditions_.extensionStep) - extensionZero_;
+}
+
+double VirtualFrame::readExtension2()
+{
+    const double noise = conditions_.extensionNoise * second_.normal();
+    const double extension = extensometerOn_ ? strain_ * (1 - bar_.bending) * bar_.gaugeLength - 0.6 * conditions_.extensionOffset : 0;
+    return quantised(extension + noise, conditions_.extensionStep) - extension2Zero_;
 }
 
 double VirtualFrame::readGauge(double strain)
@@ -138,7 +149,10 @@ FrameSample VirtualFrame::step(double seconds)
         sample.front = readGauge(strain * (1 + bar_.bending));
         sample.back = readGauge(strain * (1 - bar_.bending));
         sample.transverse = readGauge(-bar_.poisson * strain);
+        sample.fourth = quantised(-bar_.poisson * strain * (1 - bar_.bending) + conditions_.gaugeNoise * second_.normal(), 1e-7);
     }
+    if (bar_.twoExtensometers)
+        sample.extension2 = readExtension2();
     return sample;
 }
 

@@ -5,6 +5,7 @@
 #include "sim/random.h"
 
 #include <cstdint>
+#include <optional>
 
 namespace fortitor {
 
@@ -17,6 +18,8 @@ struct FrameConditions {
     double extensionStep = 1e-4;  ///< mm
     double zeroOffset = 0;        ///< N left on the force channel
     double extensionOffset = 0;   ///< mm left on the extensometer
+    double forceScale = 1;        ///< what the cell reads over what is true
+    double extensionScale = 1;    ///< what the extensometer reads over what is true, on its calibrator
     double clampLoad = 1400;      ///< N that the second grip puts on when it closes
     double slack = 0.05;          ///< mm of crosshead before the grips have seated
     double footStrain = 0;        ///< strain of seating that the extensometer sees
@@ -36,6 +39,7 @@ struct VirtualBar {
     double bending = 0;         ///< share by which the strains of front and back differ from their mean
     bool gauges = false;        ///< front, back and transverse gauges are read
     bool pressed = false;       ///< under compression: nothing is gripped, a gap is left before the touch
+    bool twoExtensometers = false; ///< a second one on the opposite face
 };
 
 struct FrameSample {
@@ -44,6 +48,8 @@ struct FrameSample {
     double extension = 0;    ///< mm, as the extensometer reads
     double displacement = 0; ///< mm of the crosshead
     double front = 0, back = 0, transverse = 0; ///< strains, as gauges read
+    double fourth = 0;       ///< a second gauge across, on the back
+    double extension2 = 0;   ///< mm, the extensometer on the opposite face
 };
 
 /// A test frame without a clock: physics moved on by steps. Force may be zeroed, grips closed, the
@@ -59,6 +65,14 @@ public:
     void zeroForce();
     void balanceExtensometer();
     void takeExtensometerOff();
+    /// The knives jump along the bar by so many mm.
+    void slipExtensometer(double millimetres) { slipped_ += millimetres; }
+    /// Cut through the specimen's hold: it carries nothing from here on.
+    void letGo() { openGrips(); }
+    /// N on the cell from elsewhere than the specimen: reference weights, a knock.
+    void setForeignForce(double force) { foreign_ = force; }
+    /// The extensometer on its calibrator instead of a bar, mm; nothing: back on the bar.
+    void setReferenceExtension(std::optional<double> millimetres) { reference_ = millimetres; }
     void setSpeed(double millimetresPerSecond) { speed_ = millimetresPerSecond; }
     /// Moves time on and reads the instruments.
     FrameSample step(double seconds);
@@ -69,6 +83,8 @@ public:
     [[nodiscard]] bool bottomGripped() const { return bottomClosed_; }
     [[nodiscard]] bool extensometerOn() const { return extensometerOn_; }
     [[nodiscard]] double speed() const { return speed_; }
+    /// mm of the crosshead, as it is.
+    [[nodiscard]] double position() const { return position_; }
     /// True strain and stress, for the one who checks.
     [[nodiscard]] double trueStrain() const { return strain_; }
     [[nodiscard]] double trueStress() const { return stress_; }
@@ -78,11 +94,13 @@ private:
     void findState();
     double readForce();
     double readExtension();
+    double readExtension2();
     double readGauge(double strain);
 
     VirtualBar bar_;
     FrameConditions conditions_;
     Random random_;
+    Random second_; ///< of what was added later, so that the first one's numbers stay as they are
     BarPath path_;
     size_t at_ = 0;
     double time_ = 0;
@@ -98,6 +116,9 @@ private:
     double strain_ = 0;
     double slipped_ = 0;
     double frozen_ = 0;
+    double foreign_ = 0;
+    double extension2Zero_ = 0;
+    std::optional<double> reference_;
     double falling_ = 0; ///< force still there after the break
     bool topClosed_ = false;
     bool bottomClosed_ = false;

@@ -91,7 +91,7 @@ TEST(Rates, MethodA)
 
 TEST(Limits, EachStopsTheRunInWords)
 {
-    const StopLimits limits{40000, 20, 0.4, 600};
+    const StopLimits limits{.force = 40000, .travel = 20, .forceDrop = 0.4, .time = 600};
     EXPECT_FALSE(limitReached(limits, {12000, 12000, 5, 100}));
     EXPECT_EQ(limitReached(limits, {40001, 40001, 5, 100}), "stopped at the force limit, 40.0 kN");
     EXPECT_EQ(limitReached(limits, {12000, 12000, 20.1, 100}), "stopped at the travel limit, 20.0 mm");
@@ -100,11 +100,11 @@ TEST(Limits, EachStopsTheRunInWords)
 
 TEST(Limits, AForceDropCountsOnceThePeakIsClearOfTheNoise)
 {
-    const StopLimits limits{40000, 20, 0.4, 600};
+    const StopLimits limits{.force = 40000, .travel = 20, .forceDrop = 0.4, .time = 600};
     EXPECT_FALSE(limitReached(limits, {6100, 10000, 5, 100}));
     EXPECT_EQ(limitReached(limits, {5999, 10000, 5, 100}), "stopped at a force drop of 40 %");
     EXPECT_FALSE(limitReached(limits, {-3, 12, 0, 1})); // noise about zero
-    const StopLimits folding{40000, 20, 0, 600};
+    const StopLimits folding{.force = 40000, .travel = 20, .time = 600};
     EXPECT_FALSE(limitReached(folding, {100, 10000, 5, 100}));
 }
 

@@ -273,8 +273,8 @@ void LoadPage::paintReadouts(QPainter& painter, double left, double top, double 
     for (const TrainLink& link : frame_.train())
         if (link.capacity > 0)
             gauge(q(link.name), sample.force / link.capacity);
-    if (frame_.limits().extension > 0)
-        gauge("travel", frame_.travel() / frame_.limits().extension);
+    if (frame_.limits().travel > 0)
+        gauge("travel", frame_.travel() / frame_.limits().travel);
 }
 
 void LoadPage::paintEvents(QPainter& painter, const QRectF& room) const

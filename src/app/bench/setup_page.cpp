@@ -262,7 +262,7 @@ void SetUpPage::follow()
     const StopLimits& limits = frame_.limits();
     const auto weakest = weakestLink(frame_.train());
     limits_->setText(weakest ? QString("Stops by itself at %1 (%2), %3 of travel, %4or %5 min.")
-                                   .arg(forceText(limits.force), q(weakest->name), shownQuantity(limits.extension, Kind::Length))
+                                   .arg(forceText(limits.force), q(weakest->name), shownQuantity(limits.travel, Kind::Length))
                                    .arg(limits.forceDrop > 0 ? QString("a force drop of %1 %, ").arg(limits.forceDrop * 100, 0, 'f', 0) : QString())
                                    .arg(limits.time / 60, 0, 'f', 0)
                              : QString("Choose cell and grips: the weakest link sets the stop limit."));

@@ -1,0 +1,319 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "link/machine_client.h"
+
+#include <QHostAddress>
+#include <QLocalSocket>
+#include <QTcpSocket>
+
+namespace fortitor {
+namespace {
+
+constexpr int beatEvery = 200;   // ms
+constexpr int silentFor = 1000;  // ms without a word: the link is lost
+constexpr int againEvery = 250;  // ms between tries to join
+
+void flush(QIODevice* device)
+{
+    if (auto* tcp = qobject_cast<QTcpSocket*>(device))
+        tcp->flush();
+    else if (auto* local = qobject_cast<QLocalSocket*>(device))
+        local->flush();
+}
+
+} // namespace
+
+MachineClient::MachineClient(QObject* parent) : QObject(parent)
+{
+    beat_.setInterval(beatEvery);
+    again_.setInterval(againEvery);
+    again_.setSingleShot(true);
+    connect(&beat_, &QTimer::timeout, this, &MachineClient::beat);
+    connect(&again_, &QTimer::timeout, this, &MachineClient::connectNow);
+}
+
+MachineClient::~MachineClient()
+{
+    if (socket_)
+        socket_->disconnect(this);
+}
+
+void MachineClient::open(const QString& address)
+{
+    close();
+    address_ = address;
+    link_ = Link::Joining;
+    connectNow();
+}
+
+void MachineClient::close()
+{
+    again_.stop();
+    beat_.stop();
+    if (socket_) {
+        if (link_ == Link::Joined) {
+            send({{"kind", "bye"}});
+            flush(socket_.get());
+        }
+        socket_->disconnect(this);
+        socket_.reset();
+    }
+    link_ = Link::Off;
+    session_.clear();
+    queued_.clear();
+    waiting_.clear();
+    early_.clear();
+    status_ = {};
+    expected_ = nextEvent_ = askedTo_ = 0;
+}
+
+void MachineClient::connectNow()
+{
+    decoder_ = {};
+    early_.clear();
+    askedTo_ = 0;
+    if (socket_)
+        socket_->disconnect(this);
+    if (address_.startsWith("local:")) {
+        auto local = std::make_unique<QLocalSocket>();
+        connect(local.get(), &QLocalSocket::connected, this, &MachineClient::connected);
+        connect(local.get(), &QLocalSocket::disconnected, this, [this] { drop("the frame closed the link"); });
+        connect(local.get(), &QLocalSocket::errorOccurred, this, [this] { drop(socket_->errorString()); });
+        auto* raw = local.get();
+        socket_ = std::move(local);
+        connect(raw, &QIODevice::readyRead, this, &MachineClient::readSome);
+        raw->connectToServer(address_.mid(6));
+        return;
+    }
+    const qsizetype colon = address_.lastIndexOf(':');
+    const QHostAddress host = address_.left(colon) == "localhost" ? QHostAddress(QHostAddress::LocalHost) : QHostAddress(address_.left(colon));
+    bool good = false;
+    const int port = address_.mid(colon + 1).toInt(&good);
+    if (colon < 0 || !good || port < 1 || port > 65535 || !host.isLoopback()) {
+        link_ = Link::Off;
+        emit refused("\"" + address_ + "\" is no place of this machine: wanted 127.0.0.1:PORT or local:NAME");
+        return;
+    }
+    auto tcp = std::make_unique<QTcpSocket>();
+    tcp->setSocketOption(QAbstractSocket::LowDelayOption, 1);
+    connect(tcp.get(), &QTcpSocket::connected, this, &MachineClient::connected);
+    connect(tcp.get(), &QTcpSocket::disconnected, this, [this] { drop("the frame closed the link"); });
+    connect(tcp.get(), &QTcpSocket::errorOccurred, this, [this] { drop(socket_->errorString()); });
+    auto* raw = tcp.get();
+    socket_ = std::move(tcp);
+    connect(raw, &QIODevice::readyRead, this, &MachineClient::readSome);
+    raw->connectToHost(host, static_cast<quint16>(port));
+}
+
+void MachineClient::connected()
+{
+    if (auto* tcp = qobject_cast<QTcpSocket*>(socket_.get()))
+        tcp->setSocketOption(QAbstractSocket::LowDelayOption, 1);
+    heard_.start();
+    beat_.start();
+}
+
+void MachineClient::drop(const QString& why)
+{
+    if (link_ == Link::Off)
+        return;
+    beat_.stop();
+    const bool was = link_ == Link::Joined;
+    if (socket_) {
+        socket_->disconnect(this);
+        socket_->close();
+        socket_.release()->deleteLater();
+    }
+    if (was) {
+        link_ = Link::Lost;
+        const auto waiting = std::exchange(waiting_, {});
+        for (const auto& [id, answer] : waiting)
+            if (answer)
+                answer(Problem{"the frame", "the link was lost before it answered", "an answer", {}});
+        emit lost(why);
+    }
+    if (link_ != Link::Off)
+        again_.start();
+}
+
+void MachineClient::beat()
+{
+    if (heard_.elapsed() > silentFor)
+        return drop(QString("nothing heard for %1 s").arg(static_cast<double>(heard_.elapsed()) / 1000, 0, 'f', 1));
+    if (link_ == Link::Joined)
+        send({{"kind", "beat"}});
+}
+
+bool MachineClient::send(const LinkJson& message)
+{
+    if (!socket_ || !socket_->isOpen())
+        return false;
+    const std::string bytes = encodeFrame(FrameKind::Json, message.dump(-1, ' ', false, LinkJson::error_handler_t::replace));
+    return socket_->write(bytes.data(), static_cast<qint64>(bytes.size())) == static_cast<qint64>(bytes.size());
+}
+
+void MachineClient::command(const char* name, LinkJson arguments, Answer answer)
+{
+    if (link_ == Link::Off || link_ == Link::Lost) {
+        if (answer)
+            answer(Problem{"the frame", link_ == Link::Lost ? "the link is lost" : "no frame is joined", "a frame that hears", "It is joined again by itself; its own watchdog holds it meanwhile."});
+        return;
+    }
+    const std::uint64_t id = nextId_++;
+    arguments["kind"] = "command";
+    arguments["do"] = name;
+    arguments["id"] = id;
+    waiting_[id] = std::move(answer);
+    if (link_ == Link::Joined)
+        send(arguments);
+    else
+        queued_.push_back(std::move(arguments));
+}
+
+bool MachineClient::stopNow()
+{
+    if (link_ != Link::Joined || !send({{"kind", "command"}, {"do", "stop"}, {"id", nextId_++}}))
+        return false;
+    flush(socket_.get());
+    return true;
+}
+
+void MachineClient::readSome()
+{
+    heard_.restart();
+    const QByteArray bytes = socket_->readAll();
+    decoder_.take({bytes.constData(), static_cast<size_t>(bytes.size())});
+    while (socket_) {
+        auto frame = decoder_.next();
+        if (!frame)
+            return drop(QString::fromStdString(frame.problem().text()));
+        if (!*frame)
+            return;
+        if ((*frame)->kind == FrameKind::Samples) {
+            auto batch = unpackSamples((*frame)->payload);
+            if (!batch)
+                return drop(QString::fromStdString(batch.problem().text()));
+            if (link_ == Link::Joined)
+                take(std::move(*batch));
+            continue;
+        }
+        auto message = parseMessage((*frame)->payload);
+        if (!message)
+            return drop(QString::fromStdString(message.problem().text()));
+        handle(*message);
+    }
+}
+
+void MachineClient::takeChannels(const LinkJson& message)
+{
+    channels_.clear();
+    if (const auto it = message.find("channels"); it != message.end() && it->is_array())
+        for (const LinkJson& one : *it)
+            channels_.push_back(textOf(one, "name"));
+    rate_ = figureOf(message, "rate");
+}
+
+void MachineClient::greeted(const LinkJson& message)
+{
+    if (countOf(message, "protocol") != 1) {
+        const QString why = "the frame speaks version " + QString::number(countOf(message, "protocol")) + " of the link, version 1 is wanted";
+        drop(why);
+        again_.stop();
+        link_ = Link::Off;
+        emit refused(why);
+        return;
+    }
+    const QString session = QString::fromStdString(textOf(message, "session"));
+    const bool again = !session_.isEmpty();
+    const bool same = session == session_;
+    hello_ = message;
+    takeChannels(message);
+    if (!same) {
+        expected_ = countOf(message, "next");
+        nextEvent_ = countOf(message, "events");
+    }
+    session_ = session;
+    link_ = Link::Joined;
+    send({{"kind", "join"}, {"session", textOf(message, "session")}, {"samples_from", expected_}, {"events_from", nextEvent_}});
+    emit joined(again, same);
+    for (const LinkJson& queued : std::exchange(queued_, {}))
+        send(queued);
+}
+
+void MachineClient::handle(const LinkJson& message)
+{
+    const std::string kind = textOf(message, "kind");
+    if (kind == "hello")
+        return greeted(message);
+    if (kind == "refused") {
+        const QString why = QString::fromStdString(textOf(message, "found"));
+        emit refused(why);
+        return drop(why);
+    }
+    if (link_ != Link::Joined)
+        return;
+    if (kind == "ack") {
+        const auto node = waiting_.extract(countOf(message, "id"));
+        if (node.empty() || !node.mapped())
+            return;
+        if (flagOf(message, "ok"))
+            node.mapped()(message);
+        else
+            node.mapped()(problemFrom(message.value("problem", LinkJson::object())));
+    } else if (kind == "state") {
+        if (auto status = statusFrom(message)) {
+            status_ = std::move(*status);
+            emit statusChanged();
+        }
+    } else if (kind == "channels") {
+        takeChannels(message);
+        expected_ = countOf(message, "first");
+        early_.clear();
+        emit channelsChanged();
+    } else if (kind == "event") {
+        const std::uint64_t number = countOf(message, "n");
+        if (number < nextEvent_)
+            return; // told already
+        nextEvent_ = number + 1;
+        emit happened({number, countOf(message, "seq"), {figureOf(message, "time"), textOf(message, "code"), textOf(message, "text")}});
+    } else if (kind == "gone") {
+        const std::uint64_t to = countOf(message, "to");
+        if (to > expected_) {
+            emit gap(expected_, to);
+            expected_ = to;
+            drainEarly();
+        }
+    }
+}
+
+void MachineClient::take(SampleBatch batch)
+{
+    if (batch.channels != channels_.size() || batch.next() <= expected_)
+        return; // of another set-up, or seen already
+    if (batch.first > expected_) {
+        if (askedTo_ < batch.first) {
+            send({{"kind", "resend"}, {"from", expected_}, {"to", batch.first}});
+            askedTo_ = batch.first;
+        }
+        early_.emplace(batch.first, std::move(batch));
+        return;
+    }
+    if (batch.first < expected_) {
+        const std::size_t seen = expected_ - batch.first;
+        batch.values.erase(batch.values.begin(), batch.values.begin() + static_cast<std::ptrdiff_t>(seen * batch.channels));
+        batch.time += static_cast<double>(seen) * batch.step;
+        batch.first = expected_;
+    }
+    expected_ = batch.next();
+    emit samples(batch);
+    drainEarly();
+}
+
+void MachineClient::drainEarly()
+{
+    while (!early_.empty() && early_.begin()->first <= expected_) {
+        auto node = early_.extract(early_.begin());
+        take(std::move(node.mapped()));
+    }
+}
+
+} // namespace fortitor

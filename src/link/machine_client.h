@@ -1,0 +1,100 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "link/frame_codec.h"
+#include "link/messages.h"
+
+#include <QElapsedTimer>
+#include <QObject>
+#include <QString>
+#include <QTimer>
+
+#include <deque>
+#include <functional>
+#include <map>
+#include <memory>
+
+class QIODevice;
+
+namespace fortitor {
+
+/// Something that happened at the frame, with its number and the row it came before.
+struct LinkEvent {
+    std::uint64_t number = 0;
+    std::uint64_t seq = 0;
+    FrameEvent event;
+};
+
+/// The application's side of the machine link: joins, keeps the beat, commands, gives samples in order and
+/// without doubles, asks again for what is missing, joins anew when the link was lost.
+class MachineClient : public QObject {
+    Q_OBJECT
+public:
+    enum class Link { Off, Joining, Joined, Lost };
+    /// Called once: with the answer, or with why there is none.
+    using Answer = std::function<void(const Expected<LinkJson>&)>;
+
+    explicit MachineClient(QObject* parent = nullptr);
+    ~MachineClient() override;
+
+    /// "host:port" with a host of this machine, or "local:NAME".
+    void open(const QString& address);
+    void close();
+    [[nodiscard]] Link link() const { return link_; }
+    [[nodiscard]] QString address() const { return address_; }
+    [[nodiscard]] const FrameStatus& status() const { return status_; }
+    /// What the frame said of itself when it was joined.
+    [[nodiscard]] const LinkJson& hello() const { return hello_; }
+    [[nodiscard]] const std::vector<std::string>& channels() const { return channels_; }
+    [[nodiscard]] double rate() const { return rate_; }
+    /// The number of the row that is to come next.
+    [[nodiscard]] std::uint64_t nextRow() const { return expected_; }
+
+    /// Sent at once; while the frame is being joined it waits its turn.
+    void command(const char* name, LinkJson arguments = LinkJson::object(), Answer answer = {});
+    /// On the wire before it returns, ahead of nothing else. False when there is no link.
+    bool stopNow();
+
+signals:
+    void joined(bool again, bool sameSession);
+    void lost(const QString& why);
+    void refused(const QString& why);
+    void statusChanged();
+    void channelsChanged();
+    void samples(const fortitor::SampleBatch& batch);
+    void happened(const fortitor::LinkEvent& event);
+    /// Rows [from, to) are gone for good.
+    void gap(qulonglong from, qulonglong to);
+
+private:
+    void connectNow();
+    void connected();
+    void readSome();
+    void drop(const QString& why);
+    void handle(const LinkJson& message);
+    void greeted(const LinkJson& message);
+    void takeChannels(const LinkJson& message);
+    void take(SampleBatch batch);
+    void drainEarly();
+    bool send(const LinkJson& message);
+    void beat();
+
+    QString address_;
+    std::unique_ptr<QIODevice> socket_;
+    FrameDecoder decoder_;
+    Link link_ = Link::Off;
+    FrameStatus status_;
+    LinkJson hello_;
+    std::vector<std::string> channels_;
+    double rate_ = 0;
+    QString session_;
+    std::uint64_t expected_ = 0, nextEvent_ = 0, nextId_ = 1, askedTo_ = 0;
+    std::map<std::uint64_t, Answer> waiting_;
+    std::deque<LinkJson> queued_;
+    std::map<std::uint64_t, SampleBatch> early_;
+    QTimer beat_;
+    QTimer again_;
+    QElapsedTimer heard_;
+};
+
+} // namespace fortitor

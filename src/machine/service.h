@@ -1,0 +1,93 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "link/frame_codec.h"
+#include "link/messages.h"
+#include "sim/test_frame.h"
+
+#include <QElapsedTimer>
+#include <QLocalServer>
+#include <QObject>
+#include <QTcpServer>
+#include <QTimer>
+
+#include <deque>
+#include <functional>
+#include <map>
+
+class QIODevice;
+
+namespace fortitor {
+
+struct ServiceOptions {
+    FrameSpec frame;
+    std::optional<MountSpec> specimen;
+    double speed = 1;          ///< of the frame's time over the clock on the wall
+    double watchdog = 1;       ///< s of silence after which the frame looks after itself
+    bool watchdogStops = false; ///< else it holds
+    std::vector<Fault> faults;
+};
+
+/// The test frame behind the machine link: owns the time, the ring of the last minute's rows, and one
+/// client. Loopback and local sockets only.
+class MachineService : public QObject {
+    Q_OBJECT
+public:
+    explicit MachineService(ServiceOptions options);
+    /// Port 0: any. Gives the address to join.
+    Expected<QString> listenTcp(quint16 port);
+    Expected<QString> listenLocal(const QString& name);
+
+signals:
+    /// The mains are cut: the process ends as it is.
+    void powerCut();
+
+private:
+    using Act = std::function<Expected<LinkJson>(const LinkJson&)>;
+    void learnCommands();
+    void greet(QIODevice* socket);
+    void read();
+    void leave();
+    void handle(const LinkJson& message);
+    void answer(const LinkJson& message);
+    void join(const LinkJson& message);
+    void resend(std::uint64_t from, std::uint64_t to);
+    void tick();
+    void advance(double seconds);
+    void watchdog();
+    void tellEvents();
+    void tellStatus();
+    void flushRows();
+    void write(FrameKind kind, std::string_view payload);
+    void tell(const LinkJson& message) { write(FrameKind::Json, message.dump(-1, ' ', false, LinkJson::error_handler_t::replace)); }
+    void linkFault(const FrameEvent& event);
+    void newChannels();
+    [[nodiscard]] LinkJson channelsJson() const;
+    [[nodiscard]] bool heardLately() const { return heard_.isValid() && heard_.elapsed() < watchdog_; }
+
+    TestFrame frame_;
+    QTcpServer tcp_;
+    QLocalServer local_;
+    QIODevice* client_ = nullptr;
+    bool joined_ = false;
+    FrameDecoder decoder_;
+    std::map<std::string, Act> commands_;
+    QString session_;
+    std::deque<SampleBatch> ring_;
+    size_t ringRows_ = 0;
+    SampleBatch pending_;
+    FrameStatus lastStatus_;
+    std::vector<std::string> lastChannels_;
+    std::vector<Fault> faults_;
+    std::deque<std::string> late_;
+    QTimer timer_;
+    QElapsedTimer clock_, heard_, lateUntil_, awayUntil_, jogged_, flushed_, beat_;
+    double speed_, owed_ = 0;
+    qint64 watchdog_, lateFor_ = 0, awayFor_ = 0; ///< ms
+    bool watchdogStops_, dropNext_ = false;
+    std::uint64_t nextRow_ = 0;
+    std::vector<std::pair<std::uint64_t, FrameEvent>> events_; ///< with the row each came before
+    size_t eventsTold_ = 0;
+};
+
+} // namespace fortitor

@@ -1,0 +1,86 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "plan/program.h"
+
+#include "units/quantity.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace fortitor {
+namespace {
+
+constexpr double quietFor = 1.2; // s of record before the drive starts: where the force stands by itself
+constexpr std::array<std::string_view, 6> names{"hold", "speed", "force-rate", "strain-rate", "position", "cycles"};
+
+} // namespace
+
+std::string_view controlName(Control control)
+{
+    return names[static_cast<size_t>(control)];
+}
+
+std::optional<Control> controlNamed(std::string_view name)
+{
+    const auto it = std::ranges::find(names, name);
+    return it == names.end() ? std::nullopt : std::optional(static_cast<Control>(it - names.begin()));
+}
+
+RunProgram planProgram(const RatePlan& rates, double removeAt, double endTravel)
+{
+    RunProgram program;
+    program.stages.push_back({.words = "Quiet start", .control = Control::Hold, .untilTime = quietFor});
+    // A tenth more, since the frame itself takes up motion while the specimen is elastic.
+    const double slow = rates.yieldSpeed * (rates.changeStrain > 0 ? 1.1 : 1);
+    RunStage now{.words = "Slow, " + formatQuantity(slow, *findUnit("mm/min"), 3), .control = Control::Speed, .value = slow};
+    RunStage faster{.words = "Past yield, " + formatQuantity(rates.afterSpeed, *findUnit("mm/min"), 3), .control = Control::Speed, .value = rates.afterSpeed};
+    const bool changes = rates.changeStrain > 0 && rates.afterSpeed != slow;
+    const auto takeOff = [&](RunStage stage) {
+        stage.untilStrain = removeAt;
+        stage.prompt = "Take the extensometer off now.";
+        stage.act = "extensometer-off";
+        return stage;
+    };
+    if (changes && removeAt > 0 && removeAt < rates.changeStrain)
+        program.stages.push_back(takeOff(now));
+    if (changes) {
+        now.untilStrain = rates.changeStrain;
+        program.stages.push_back(now);
+        now = faster;
+        now.untilStrain = 0;
+    }
+    if (removeAt > 0 && (!changes || removeAt >= rates.changeStrain))
+        program.stages.push_back(takeOff(now));
+    now.untilTravel = endTravel;
+    program.stages.push_back(now);
+    program.returns = endTravel > 0;
+    program.returnSpeed = 4 * rates.yieldSpeed;
+    return program;
+}
+
+std::optional<Problem> programProblem(const RunProgram& program)
+{
+    if (program.stages.empty())
+        return Problem{"program", "no stage", "at least one", {}};
+    for (size_t i = 0; i < program.stages.size(); ++i) {
+        const RunStage& s = program.stages[i];
+        const std::string place = fmt::format("program, stage {}", i + 1);
+        for (const double figure : {s.value, s.low, s.high, s.count, s.untilStrain, s.untilForce, s.untilTravel, s.untilTime})
+            if (!std::isfinite(figure))
+                return Problem{place, "a figure that is not a number", "finite figures", {}};
+        const bool ends = s.untilStrain > 0 || s.untilForce > 0 || s.untilTravel > 0 || s.untilTime > 0 || s.control == Control::Position || s.control == Control::Cycles;
+        if (!ends && i + 1 < program.stages.size())
+            return Problem{place, "no end", "a strain, force, travel or time that ends it", "Only the last stage may run on, to the break."};
+        if (s.control == Control::Hold && !(s.untilTime > 0))
+            return Problem{place, "a hold without a time", "a time in s", {}};
+        if (s.control != Control::Hold && s.value == 0 && s.control != Control::Position)
+            return Problem{place, "a rate of zero", "a rate", {}};
+        if (s.control == Control::Cycles && (!(s.high > s.low) || !(s.count > 0) || !(s.value > 0)))
+            return Problem{place, "cycles without a range, a number or a frequency", "low below high, a count and Hz", {}};
+    }
+    return std::nullopt;
+}
+
+} // namespace fortitor

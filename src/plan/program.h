@@ -1,0 +1,50 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "plan/load_train.h"
+
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace fortitor {
+
+/// How the drive is led: by its own speed, by the rate of the force or of the strain, to a place, not at
+/// all, or to and fro.
+enum class Control { Hold, Speed, ForceRate, StrainRate, Position, Cycles };
+
+std::string_view controlName(Control control);
+/// Nothing for a name that is none.
+std::optional<Control> controlNamed(std::string_view name);
+
+/// One stage of a run: how the drive is led, and what ends it. Ends of 0 are not watched.
+struct RunStage {
+    std::string words;
+    Control control = Control::Speed;
+    double value = 0;       ///< mm/s, N/s, 1/s; mm from the start for a position; Hz for cycles
+    double low = 0, high = 0; ///< mm from the start, of cycles
+    double count = 0;       ///< of cycles
+    double untilStrain = 0; ///< 1, as the extensometer or the gauges read, from the crosshead once it is off
+    double untilForce = 0;  ///< N
+    double untilTravel = 0; ///< mm from the start
+    double untilTime = 0;   ///< s of the stage
+    std::string prompt{};   ///< the frame holds at the end of the stage until a person answers it
+    std::string act{};      ///< what the answer tells the frame: "extensometer-off"
+};
+
+/// A whole run as the frame is told it before it starts, so that no link stands between its stages.
+struct RunProgram {
+    std::vector<RunStage> stages;
+    bool returns = false;   ///< goes back to the start at the end, the run is over once the force is gone
+    double returnSpeed = 0; ///< mm/s
+};
+
+/// Quiet start, slow to yield, the extensometer off where it can't stay on, faster to the break; a pressed
+/// piece to its travel and back. `removeAt` a strain, `endTravel` mm; 0: not.
+RunProgram planProgram(const RatePlan& rates, double removeAt, double endTravel);
+
+/// What is wrong with a program, in words; a frame refuses it then.
+std::optional<Problem> programProblem(const RunProgram& program);
+
+} // namespace fortitor

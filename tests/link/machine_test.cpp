@@ -1,0 +1,372 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The real frame process on loopback, led by the real client.
+#include "link/machine_client.h"
+
+#include <QCoreApplication>
+#include <QElapsedTimer>
+#include <QProcess>
+#include <QTcpServer>
+#include <QTcpSocket>
+#include <QUuid>
+
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <csignal>
+
+namespace fortitor {
+namespace {
+
+template <class F>
+bool until(F done, int most = 8000)
+{
+    QElapsedTimer clock;
+    clock.start();
+    while (!done() && clock.elapsed() < most)
+        QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents | QEventLoop::AllEvents, 10);
+    return done();
+}
+
+struct Machine {
+    QProcess process;
+    QString address;
+    explicit Machine(QStringList arguments = {})
+    {
+        process.setProcessChannelMode(QProcess::ForwardedErrorChannel);
+        process.start(MACHINE_PROGRAM, arguments << "--while-parent");
+        if (!process.waitForStarted())
+            return;
+        while (!process.canReadLine() && process.waitForReadyRead(5000)) { }
+        const QString line = QString::fromUtf8(process.readLine()).trimmed();
+        EXPECT_TRUE(line.startsWith("listening on ")) << line.toStdString();
+        address = line.mid(13);
+    }
+    ~Machine()
+    {
+        process.closeWriteChannel();
+        if (!process.waitForFinished(3000))
+            process.kill();
+        process.waitForFinished(3000);
+    }
+};
+
+/// Keeps all it is told.
+struct Listener {
+    MachineClient client;
+    std::vector<FrameEvent> events;
+    std::vector<double> times;
+    std::vector<double> forces;
+    std::uint64_t rows = 0, firstRow = 0;
+    bool started = false, contiguous = true;
+    int joins = 0, losses = 0;
+    std::vector<std::pair<qulonglong, qulonglong>> gaps;
+    QString refusal;
+
+    explicit Listener(const QString& address)
+    {
+        QObject::connect(&client, &MachineClient::happened, [this](const LinkEvent& e) { events.push_back(e.event); });
+        QObject::connect(&client, &MachineClient::samples, [this](const SampleBatch& b) {
+            if (!started)
+                firstRow = b.first;
+            else
+                contiguous = contiguous && b.first == firstRow + rows;
+            started = true;
+            rows += b.rows();
+            for (size_t r = 0; r < b.rows(); ++r) {
+                times.push_back(b.at(r, 0));
+                forces.push_back(b.at(r, 1));
+            }
+        });
+        QObject::connect(&client, &MachineClient::joined, [this] { ++joins; });
+        QObject::connect(&client, &MachineClient::lost, [this] { ++losses; });
+        QObject::connect(&client, &MachineClient::gap, [this](qulonglong a, qulonglong b) { gaps.emplace_back(a, b); });
+        QObject::connect(&client, &MachineClient::refused, [this](const QString& why) { refusal = why; });
+        client.open(address);
+    }
+    [[nodiscard]] bool had(std::string_view code) const
+    {
+        return std::ranges::any_of(events, [&](const FrameEvent& e) { return e.code == code; });
+    }
+    /// Does it and gives what is wrong, empty when nothing is.
+    std::string does(const char* name, LinkJson arguments = LinkJson::object())
+    {
+        std::optional<std::string> answer;
+        client.command(name, std::move(arguments), [&](const Expected<LinkJson>& a) { answer = a ? "" : a.problem().text(); });
+        EXPECT_TRUE(until([&] { return answer.has_value(); })) << name;
+        return answer.value_or("no answer");
+    }
+    void makeReady(const char* specimen = "rigger-tube")
+    {
+        EXPECT_EQ(does("mount", mountJson({.specimen = specimen, .seed = 3})), "");
+        EXPECT_EQ(does("zero"), "");
+        EXPECT_EQ(does("close-top"), "");
+        EXPECT_EQ(does("close-bottom"), "");
+        EXPECT_EQ(does("ease", {{"near", 8}}), "");
+        EXPECT_TRUE(until([&] { return had("eased"); }));
+        EXPECT_EQ(does("extensometer-on"), "");
+        EXPECT_EQ(does("guard", {{"closed", true}}), "");
+    }
+    std::string start(double speed = 0.05, StopLimits limits = {.force = 45000, .travel = 80, .forceDrop = 0.4, .time = 4000})
+    {
+        RunProgram program;
+        program.stages.push_back({.words = "Pull", .control = Control::Speed, .value = speed});
+        return does("start", {{"program", programJson(program)}, {"limits", limitsJson(limits)}});
+    }
+};
+
+TEST(Machine, AWholeRunOverLoopback)
+{
+    Machine machine({"--speed", "20"});
+    Listener l(machine.address);
+    l.makeReady();
+    ASSERT_EQ(l.start(), "");
+    ASSERT_TRUE(until([&] { return l.client.status().state == DriveState::Ended; }, 20000));
+    EXPECT_EQ(l.client.status().ended, "broken");
+    EXPECT_TRUE(l.had("break"));
+    EXPECT_TRUE(l.contiguous);
+    EXPECT_TRUE(l.gaps.empty());
+    for (size_t i = 1; i < l.times.size(); ++i)
+        ASSERT_NEAR(l.times[i] - l.times[i - 1], 0.02, 1e-9) << i;
+}
+
+TEST(Machine, ALocalSocketDoesAsWell)
+{
+    Machine machine({"--socket", "fortitor-test-" + QUuid::createUuid().toString(QUuid::WithoutBraces), "--speed", "20"});
+    ASSERT_TRUE(machine.address.startsWith("local:"));
+    Listener l(machine.address);
+    l.makeReady();
+    EXPECT_EQ(l.start(), "");
+    EXPECT_TRUE(until([&] { return l.rows > 200; }));
+    EXPECT_TRUE(l.contiguous);
+}
+
+TEST(Machine, RefusesInWordsAndGoesOn)
+{
+    Machine machine;
+    Listener l(machine.address);
+    EXPECT_NE(l.does("dance").find("dance"), std::string::npos);
+    EXPECT_NE(l.does("mount", mountJson({.specimen = "moonstone"})).find("moonstone"), std::string::npos);
+    EXPECT_EQ(l.does("mount", mountJson({.specimen = "mild-bar"})), "");
+    EXPECT_NE(l.start().find("guard"), std::string::npos);
+    EXPECT_NE(l.does("jog", {{"speed", 1}}).find("locked"), std::string::npos);
+    EXPECT_NE(l.does("fault", {{"fault", "earthquake"}}).find("earthquake"), std::string::npos);
+    EXPECT_EQ(l.does("zero"), "");
+}
+
+TEST(Machine, OnlyPlacesOfThisMachine)
+{
+    for (const char* place : {"192.0.2.7:4000", "example.invalid:80", "127.0.0.1", "127.0.0.1:0", "127.0.0.1:x"}) {
+        Listener l(place);
+        EXPECT_FALSE(l.refusal.isEmpty()) << place;
+        EXPECT_EQ(l.client.link(), MachineClient::Link::Off) << place;
+    }
+}
+
+TEST(Machine, OneLeaderAtATime)
+{
+    Machine machine;
+    Listener first(machine.address);
+    ASSERT_TRUE(until([&] { return first.joins == 1; }));
+    Listener second(machine.address);
+    ASSERT_TRUE(until([&] { return !second.refusal.isEmpty(); }));
+    EXPECT_TRUE(second.refusal.contains("another program"));
+    EXPECT_EQ(first.does("mount", mountJson({.specimen = "mild-bar"})), "");
+    first.client.close();
+    EXPECT_TRUE(until([&] { return second.joins == 1; })) << "it is free again";
+}
+
+TEST(Machine, ALinkThatDropsHoldsTheFrameAndLosesNothing)
+{
+    Machine machine({"--watchdog", "0.4"});
+    Listener l(machine.address);
+    l.makeReady();
+    EXPECT_EQ(l.does("fault", {{"fault", "link-drop@1=1.5"}}), "");
+    ASSERT_EQ(l.start(0.01), "");
+    ASSERT_TRUE(until([&] { return l.losses == 1; }));
+    EXPECT_EQ(l.client.link(), MachineClient::Link::Lost);
+    EXPECT_NE(l.does("go-on").find("link is lost"), std::string::npos);
+    ASSERT_TRUE(until([&] { return l.joins == 2; }));
+    ASSERT_TRUE(until([&] { return l.had("link-hold"); }));
+    EXPECT_EQ(l.client.status().state, DriveState::Holding);
+    EXPECT_EQ(l.does("go-on"), "");
+    EXPECT_TRUE(until([&] { return l.rows > 250; }));
+    EXPECT_TRUE(l.contiguous) << "the machine kept the rows and sent them again";
+    EXPECT_TRUE(l.gaps.empty());
+}
+
+TEST(Machine, TheWatchdogMayStopInsteadOfHold)
+{
+    Machine machine({"--watchdog", "0.3", "--watchdog-stops"});
+    Listener l(machine.address);
+    l.makeReady();
+    EXPECT_EQ(l.does("fault", {{"fault", "link-drop@0.5=1"}}), "");
+    ASSERT_EQ(l.start(0.01), "");
+    ASSERT_TRUE(until([&] { return l.joins == 2; }));
+    ASSERT_TRUE(until([&] { return l.client.status().state == DriveState::Ended; }));
+    EXPECT_EQ(l.client.status().ended, "link");
+}
+
+TEST(Machine, ALostPacketIsAskedForAgain)
+{
+    Machine machine({"--rate", "1000"});
+    Listener l(machine.address);
+    l.makeReady();
+    ASSERT_EQ(l.start(0.01), "");
+    for (int i = 0; i < 5; ++i) {
+        EXPECT_EQ(l.does("fault", {{"fault", "packet"}}), "");
+        const auto before = l.rows;
+        EXPECT_TRUE(until([&] { return l.rows > before + 100; }));
+    }
+    EXPECT_TRUE(l.contiguous);
+    EXPECT_TRUE(l.gaps.empty());
+}
+
+TEST(Machine, LatePacketsComeInOrder)
+{
+    Machine machine({"--rate", "500"});
+    Listener l(machine.address);
+    l.makeReady();
+    ASSERT_EQ(l.start(0.01), "");
+    EXPECT_EQ(l.does("fault", {{"fault", "late=0.5"}}), "");
+    const auto before = l.rows;
+    EXPECT_TRUE(until([&] { return l.rows > before + 600; }));
+    EXPECT_TRUE(l.contiguous);
+    EXPECT_EQ(l.losses, 0);
+}
+
+TEST(Machine, PowerCutEndsItAndTheClientSaysSo)
+{
+    Machine machine;
+    Listener l(machine.address);
+    l.makeReady();
+    ASSERT_EQ(l.start(0.01), "");
+    l.client.command("fault", {{"fault", "power"}});
+    ASSERT_TRUE(until([&] { return l.losses == 1; }));
+    EXPECT_TRUE(until([&] { return machine.process.state() == QProcess::NotRunning; }, 3000));
+}
+
+TEST(Machine, AFrameThatStandsStillIsNoticed)
+{
+    Machine machine;
+    Listener l(machine.address);
+    ASSERT_TRUE(until([&] { return l.joins == 1; }));
+    ::kill(static_cast<pid_t>(machine.process.processId()), SIGSTOP);
+    EXPECT_TRUE(until([&] { return l.losses == 1; }, 3000));
+    ::kill(static_cast<pid_t>(machine.process.processId()), SIGCONT);
+    EXPECT_TRUE(until([&] { return l.joins == 2; }, 3000));
+}
+
+TEST(Machine, StopIsOnTheWireAtOnce)
+{
+    Machine machine;
+    Listener l(machine.address);
+    l.makeReady();
+    ASSERT_EQ(l.start(0.01), "");
+    QElapsedTimer clock;
+    clock.start();
+    ASSERT_TRUE(l.client.stopNow());
+    EXPECT_LT(clock.nsecsElapsed(), 50'000'000);
+    ASSERT_TRUE(until([&] { return l.client.status().ended == "stop"; }));
+    EXPECT_LT(clock.elapsed(), 500);
+}
+
+TEST(Machine, ForeignBytesEndTheLinkNotTheFrame)
+{
+    Machine machine;
+    for (const QByteArray& junk : {QByteArray("GET / HTTP/1.0\r\n\r\n"), QByteArray(5000, '\xff'), QByteArray("FLNK\x01\x01\x00\x00\xff\xff\xff\xff\x00\x00\x00\x00", 16)}) {
+        QTcpSocket socket;
+        socket.connectToHost("127.0.0.1", machine.address.section(':', 1).toUShort());
+        ASSERT_TRUE(socket.waitForConnected(2000));
+        socket.write(junk);
+        EXPECT_TRUE(until([&] { return socket.state() == QAbstractSocket::UnconnectedState; }, 4000));
+    }
+    Listener l(machine.address);
+    EXPECT_EQ(l.does("mount", mountJson({.specimen = "mild-bar"})), "");
+}
+
+TEST(Machine, AnotherVersionIsRefused)
+{
+    QTcpServer server;
+    ASSERT_TRUE(server.listen(QHostAddress::LocalHost));
+    QObject::connect(&server, &QTcpServer::newConnection, [&] {
+        const std::string bytes = encodeFrame(FrameKind::Json, R"({"kind":"hello","protocol":2})");
+        server.nextPendingConnection()->write(bytes.data(), static_cast<qint64>(bytes.size()));
+    });
+    Listener l("127.0.0.1:" + QString::number(server.serverPort()));
+    ASSERT_TRUE(until([&] { return !l.refusal.isEmpty(); }));
+    EXPECT_TRUE(l.refusal.contains("version 2"));
+}
+
+TEST(Machine, RowsThatAreGoneForGoodAreNamed)
+{
+    // A frame that has forgotten what the client missed.
+    QTcpServer server;
+    ASSERT_TRUE(server.listen(QHostAddress::LocalHost));
+    QTcpSocket* socket = nullptr;
+    const auto tell = [&](FrameKind kind, const std::string& payload) {
+        const std::string bytes = encodeFrame(kind, payload);
+        socket->write(bytes.data(), static_cast<qint64>(bytes.size()));
+    };
+    QObject::connect(&server, &QTcpServer::newConnection, [&] {
+        socket = server.nextPendingConnection();
+        tell(FrameKind::Json, R"({"kind":"hello","protocol":1,"session":"s","next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"},{"name":"force","unit":"N"}]})");
+    });
+    Listener l("127.0.0.1:" + QString::number(server.serverPort()));
+    ASSERT_TRUE(until([&] { return l.joins == 1; }));
+    const auto rows = [](std::uint64_t first, size_t n) {
+        return packSamples({.first = first, .channels = 2, .time = 0.02 * static_cast<double>(first), .step = 0.02, .values = std::vector<double>(2 * n, 1.0)});
+    };
+    tell(FrameKind::Samples, rows(0, 3));
+    tell(FrameKind::Samples, rows(8, 2));
+    FrameDecoder heard;
+    std::string asked;
+    ASSERT_TRUE(until([&] {
+        const QByteArray bytes = socket->readAll();
+        heard.take({bytes.constData(), static_cast<size_t>(bytes.size())});
+        for (auto frame = heard.next(); frame && *frame; frame = heard.next())
+            if ((*frame)->payload.find("resend") != std::string::npos)
+                asked = (*frame)->payload;
+        return !asked.empty();
+    }));
+    const auto message = parseMessage(asked);
+    EXPECT_EQ(countOf(*message, "from"), 3u);
+    EXPECT_EQ(countOf(*message, "to"), 8u);
+    EXPECT_EQ(l.rows, 3u) << "what came early waits";
+    tell(FrameKind::Json, R"({"kind":"gone","from":3,"to":6})");
+    tell(FrameKind::Samples, rows(6, 2));
+    ASSERT_TRUE(until([&] { return l.rows == 7; }));
+    ASSERT_EQ(l.gaps.size(), 1u);
+    EXPECT_EQ(l.gaps[0], (std::pair<qulonglong, qulonglong>(3, 6)));
+    // Told twice, taken once.
+    tell(FrameKind::Samples, rows(6, 4));
+    tell(FrameKind::Samples, rows(10, 1));
+    ASSERT_TRUE(until([&] { return l.client.nextRow() == 11; }));
+    EXPECT_EQ(l.rows, 8u);
+}
+
+TEST(MachineProgram, CommandLine)
+{
+    const auto run = [](QStringList arguments) {
+        QProcess p;
+        p.start(MACHINE_PROGRAM, arguments);
+        EXPECT_TRUE(p.waitForFinished(5000));
+        return std::pair(p.exitCode(), QString::fromUtf8(p.readAllStandardOutput() + p.readAllStandardError()));
+    };
+    EXPECT_EQ(run({"--version"}).first, 0);
+    EXPECT_TRUE(run({"--help"}).second.contains("--fault"));
+    EXPECT_TRUE(run({"--list"}).second.contains("sill-pin"));
+    EXPECT_EQ(run({"--speed", "1000"}).first, 2);
+    EXPECT_EQ(run({"--rate", "6000"}).first, 2);
+    EXPECT_EQ(run({"--specimen", "moonstone"}).first, 3);
+    EXPECT_EQ(run({"--fault", "earthquake"}).first, 3);
+}
+
+} // namespace
+} // namespace fortitor
+
+int main(int argc, char** argv)
+{
+    QCoreApplication app(argc, argv);
+    testing::InitGoogleTest(&argc, argv);
+    return RUN_ALL_TESTS();
+}
