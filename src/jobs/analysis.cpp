@@ -138,6 +138,18 @@ SpecimenOutcome analyseSpecimen(const Specimen& specimen, const Job& job, std::s
         if (!input.record->incompleteBecause.empty())
             outcome->remarks.push_back({"record-incomplete", Severity::Caution, {}, "The record is incomplete: " + input.record->incompleteBecause, "What was kept is read; what came after is not known.", {}});
     }
+    if (input.record)
+        for (const Event& e : input.record->events) {
+            // What stood against an instrument when the test began stays with the result.
+            if (e.code == "calibration-overdue")
+                outcome->remarks.push_back({e.code, Severity::Caution, {}, "Taken with an instrument that had run out: " + e.text + ".", "Have it calibrated; settle this once the calibration shows that it was still right.", {}});
+            else if (e.code == "calibration-failed")
+                outcome->remarks.push_back({e.code, Severity::Reject, {}, "Taken with an instrument that had failed: " + e.text, "Repeat the test with a sound instrument.", {}});
+            else if (e.code == "overload")
+                outcome->remarks.push_back({"cell-overloaded", Severity::Caution, {}, "The load cell was overloaded in this run: " + e.text + ".", "Check the cell before it measures again.", {}});
+            else if (e.code == "gap")
+                outcome->remarks.push_back({"record-gap", Severity::Caution, {}, "The record has a gap: " + e.text + ".", "A figure that rests on this stretch is not to be trusted.", {}});
+        }
     out.outcome = std::move(*outcome);
     // What the method itself throws out leaves the set with its reason, unless a person settled it.
     if (out.excludedBecause.empty())

@@ -254,6 +254,56 @@ Command instrument(const JobDocument& document, const std::string& kind, const J
     return CommandBuilder(document, kind + ": " + description.value("name", "none")).set("/instruments/" + kind, description).take();
 }
 
+namespace {
+
+Kind limitKind(std::string_view key)
+{
+    return key == "force" ? Kind::Force : key == "time" ? Kind::Time : key == "force_drop" ? Kind::Strain : Kind::Length;
+}
+
+} // namespace
+
+Expected<Command> limit(const JobDocument& document, const std::string& key, const std::string& text, double most)
+{
+    CommandBuilder builder(document, "stop limit, " + key + ": " + (text.empty() ? "as proposed" : text));
+    if (text.empty())
+        return builder.set("/limits/" + key, std::nullopt).take();
+    const auto quantity = parseQuantity(text, limitKind(key), &baseUnit(limitKind(key)));
+    if (!quantity) {
+        Problem p = quantity.problem();
+        p.place = "stop limit, " + key;
+        return p;
+    }
+    if (!(quantity->base > 0))
+        return Problem{"stop limit, " + key, text, "more than zero", "A limit of zero would stop the run before it begins."};
+    if (most > 0 && quantity->base > most * (1 + 1e-9))
+        return Problem{"stop limit, " + key, text, "at most " + formatQuantity(most, baseUnit(limitKind(key))), key == "force" ? "The weakest link of the load train sets it." : ""};
+    const bool bare = parseNumber(text).has_value();
+    return builder.set("/limits/" + key, bare ? text + " " + std::string(baseUnit(limitKind(key)).symbol) : text).take();
+}
+
+void applyLimits(const Json& job, StopLimits& limits)
+{
+    const Json own = job.value("limits", Json::object());
+    const auto put = [&](const char* key, double& into, bool onlyLower) {
+        if (!own.is_object() || !own.contains(key) || !own[key].is_string())
+            return;
+        const auto quantity = parseQuantity(own[key].get<std::string>(), limitKind(key), &baseUnit(limitKind(key)));
+        if (quantity && quantity->base > 0 && (!onlyLower || (into > 0 && quantity->base <= into)))
+            into = quantity->base;
+    };
+    put("force", limits.force, true);
+    put("extension", limits.extension, false);
+    put("travel", limits.travel, false);
+    put("force_drop", limits.forceDrop, false);
+    put("time", limits.time, false);
+}
+
+Command rehearsal(const JobDocument& document, size_t index, const Json& body)
+{
+    return CommandBuilder(document, "rehearsed: " + labelOf(document, index)).set(at(index) + "/rehearsal", body).take();
+}
+
 Command step(const JobDocument& document, size_t index, const std::string& text, bool done)
 {
     Json list = document.json()["specimens"][index].value("done", Json::array());

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "plan/load_train.h"
+
 #include "jobs/document.h"
 
 namespace fortitor::edits {
@@ -46,6 +48,13 @@ Command include(const JobDocument& document, size_t index);
 Command attachRecord(const JobDocument& document, size_t index, const std::string& id, const std::string& source, const ColumnChoices& columns);
 /// An instrument of the load train: kind "force", "extensometer", "calliper", "grips".
 Command instrument(const JobDocument& document, const std::string& kind, const Json& description);
+/// A stop limit of the job, "force", "extension", "travel", "force_drop" or "time", as a quantity; empty:
+/// as proposed. Refused when it can't be read, is not above zero, or lies above `most`.
+Expected<Command> limit(const JobDocument& document, const std::string& key, const std::string& text, double most = 0);
+/// Puts the job's own limits in place of the proposed ones; never a force above what was proposed.
+void applyLimits(const Json& job, StopLimits& limits);
+/// Keeps what a rehearsal showed beside the specimen.
+Command rehearsal(const JobDocument& document, size_t index, const Json& body);
 /// A step of the method ticked by a person.
 Command step(const JobDocument& document, size_t index, const std::string& text, bool done);
 [[nodiscard]] bool stepDone(const JobDocument& document, size_t index, const std::string& text);

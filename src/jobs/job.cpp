@@ -33,7 +33,7 @@ public:
         instruments();
         requirements();
         specimens();
-        unknown(json_, {"fortitor_job", "job", "method", "material", "options", "requirements", "specimens", "instruments", "truth", "lot", "plan", "report", "stage", "judged"}, "");
+        unknown(json_, {"fortitor_job", "job", "method", "material", "options", "requirements", "specimens", "instruments", "limits", "truth", "lot", "plan", "report", "stage", "judged"}, "");
         if (problem_)
             return *problem_;
         return std::move(job_);
@@ -243,7 +243,7 @@ private:
             notes(item, s, path);
             record(item, s, path);
             person(item, s, path);
-            unknown(item, {"label", "dimensions", "options", "record", "readings", "notes", "settled", "excluded", "truth", "done", "checks"}, path);
+            unknown(item, {"label", "dimensions", "options", "record", "readings", "notes", "settled", "excluded", "truth", "done", "checks", "rehearsal"}, path);
             if (problem_)
                 return;
             job_.specimens.push_back(std::move(s));

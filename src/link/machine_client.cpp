@@ -147,7 +147,7 @@ bool MachineClient::send(const LinkJson& message)
 {
     if (!socket_ || !socket_->isOpen())
         return false;
-    const std::string bytes = encodeFrame(FrameKind::Json, message.dump(-1, ' ', false, LinkJson::error_handler_t::replace));
+    const std::string bytes = encodeFrame(FrameKind::Text, message.dump(-1, ' ', false, LinkJson::error_handler_t::replace));
     return socket_->write(bytes.data(), static_cast<qint64>(bytes.size())) == static_cast<qint64>(bytes.size());
 }
 

@@ -195,7 +195,7 @@ void MachineService::greet(QIODevice* socket)
         return;
     }
     if (client_ && heardLately()) {
-        const std::string words = encodeFrame(FrameKind::Json, LinkJson{{"kind", "refused"}, {"found", "another program leads this frame"}}.dump());
+        const std::string words = encodeFrame(FrameKind::Text, LinkJson{{"kind", "refused"}, {"found", "another program leads this frame"}}.dump());
         socket->write(words.data(), static_cast<qint64>(words.size()));
         flushDevice(socket);
         socket->close();
@@ -236,7 +236,7 @@ void MachineService::read()
             return abortDevice(socket);
         if (!*frame)
             return;
-        auto message = (*frame)->kind == FrameKind::Json ? parseMessage((*frame)->payload) : Expected<LinkJson>(Problem{});
+        auto message = (*frame)->kind == FrameKind::Text ? parseMessage((*frame)->payload) : Expected<LinkJson>(Problem{});
         if (!message)
             return abortDevice(socket);
         handle(*message);
@@ -293,9 +293,10 @@ void MachineService::answer(const LinkJson& message)
     ack["kind"] = "ack";
     ack["id"] = countOf(message, "id");
     ack["ok"] = static_cast<bool>(result);
-    tell(ack);
+    // What it did is told before the answer, so that who has the answer knows it.
     tellEvents();
     tellStatus();
+    tell(ack);
     if (client_)
         flushDevice(client_);
 }

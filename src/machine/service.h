@@ -59,7 +59,7 @@ private:
     void tellStatus();
     void flushRows();
     void write(FrameKind kind, std::string_view payload);
-    void tell(const LinkJson& message) { write(FrameKind::Json, message.dump(-1, ' ', false, LinkJson::error_handler_t::replace)); }
+    void tell(const LinkJson& message) { write(FrameKind::Text, message.dump(-1, ' ', false, LinkJson::error_handler_t::replace)); }
     void linkFault(const FrameEvent& event);
     void newChannels();
     [[nodiscard]] LinkJson channelsJson() const;

@@ -99,8 +99,8 @@ const std::vector<DeviceClass>& deviceClasses()
     static const std::vector<DeviceClass> classes = [] {
         std::vector<DeviceClass> out;
         for (auto& row : rowsOf(embedded::deviceClasses)) {
-            row.resize(4);
-            out.push_back({row[0], row[1], scaled(row[2], 0.01).value_or(0), scaled(row[3], 1e-3).value_or(0)});
+            row.resize(7);
+            out.push_back({row[0], row[1], scaled(row[2], 0.01).value_or(0), scaled(row[3], 1e-3).value_or(0), scaled(row[4], 0.01).value_or(0), scaled(row[6], 0.01).value_or(0)});
         }
         return out;
     }();

@@ -36,6 +36,8 @@ struct DeviceClass {
     std::string name;   ///< "0.5", "1" …
     double relative = 0;  ///< 0.01 for 1 %
     double absolute = 0;  ///< mm; the greater of the two holds
+    double repeatability = 0; ///< share of the reference between series; 0: none is set
+    double zero = 0;          ///< share of the range; 0: none is set
 };
 
 const std::vector<DeviceClass>& deviceClasses();

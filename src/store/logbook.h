@@ -79,6 +79,8 @@ public:
     Expected<QString> beginRecord(std::int64_t job, const QString& label, const Record& head);
     /// Rows [from, to) of the record as chunk number `seq`, committed before it returns.
     Expected<Done> appendChunk(const QString& id, int seq, const Record& record, size_t from, size_t to);
+    /// What happened so far, while the record is still open.
+    Expected<Done> keepEvents(const QString& id, const Record& record);
     Expected<Done> closeRecord(const QString& id, const Record& record, const QString& openBecause = {});
 
     [[nodiscard]] std::vector<InstrumentRow> instruments() const;

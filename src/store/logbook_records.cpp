@@ -85,6 +85,19 @@ Expected<Done> Logbook::appendChunk(const QString& id, int seq, const Record& re
     });
 }
 
+Expected<Done> Logbook::keepEvents(const QString& id, const Record& record)
+{
+    return inTransaction([&]() -> Expected<Done> {
+        QSqlQuery query(db_);
+        query.prepare("UPDATE records SET events = ? WHERE id = ?");
+        query.addBindValue(dumped(eventList(record)));
+        query.addBindValue(id);
+        if (!query.exec())
+            return problemOf(query);
+        return Done{};
+    });
+}
+
 Expected<Done> Logbook::closeRecord(const QString& id, const Record& record, const QString& openBecause)
 {
     return inTransaction([&]() -> Expected<Done> {

@@ -32,6 +32,7 @@ protected:
     {
         window->openJob(jobCalled(number), specimen, stage);
         QApplication::processEvents();
+        settle();
     }
 };
 
@@ -136,6 +137,7 @@ TEST_F(MethodsTest, TheCureClockKeepsTheSpecimenOutOfLoad)
     EXPECT_TRUE(frame.ready());
     EXPECT_TRUE(frame.holdBacks().join(";").contains("cures for another"));
     frame.start();
+    settle();
     EXPECT_FALSE(frame.running());
     // Bonded long ago: the clock has run down.
     ASSERT_TRUE(session().apply(edits::note(session().document(), 5, "bonded", "2020-01-01 08:00")));
@@ -153,6 +155,7 @@ TEST_F(MethodsTest, TwoPiecesInARowWithoutLeavingThePage)
     ASSERT_TRUE(frame.ready());
     frame.zeroForce();
     frame.setPace(50);
+    settle();
     press(Qt::Key_C);
     press(Qt::Key_G);
     ASSERT_TRUE(frame.holdBacks().isEmpty()) << frame.holdBacks().join("; ").toStdString();
@@ -187,17 +190,21 @@ TEST_F(MethodsTest, ABarOfPlasticRunsOnTheFrame)
         ASSERT_TRUE(session().apply(edits::reading(session().document(), last, *session().job().method->findField(key), 0, text)));
     ASSERT_TRUE(session().apply(edits::note(session().document(), last, "direction", "across 90°")));
     session().setStage(2);
+    settle();
     LiveFrame& frame = window->frame();
     ASSERT_TRUE(frame.ready());
     frame.zeroForce();
     frame.closeTopGrip();
     frame.closeBottomGrip();
     frame.easeToZero();
+    settle();
     ASSERT_TRUE(until([&] { return frame.shows("grip-second"); }));
     frame.putExtensometerOn();
     frame.setGuard(true);
+    settle();
     session().setStage(3);
     frame.setPace(50);
+    settle();
     press(Qt::Key_Return);
     ASSERT_TRUE(frame.running()) << frame.holdBacks().join("; ").toStdString();
     ASSERT_TRUE(until([&] { return !frame.running(); }, 60000));

@@ -24,7 +24,7 @@ protected:
         AppTest::SetUp();
         startWithDemo();
     }
-    void openRigger(int specimen, int stage) { ASSERT_TRUE(window->openJob(jobCalled("J-0101"), specimen, stage)); }
+    void openRigger(int specimen, int stage) { ASSERT_TRUE(window->openJob(jobCalled("J-0101"), specimen, stage)); settle(); }
 };
 
 TEST_F(PagesTest, PlanWorksOutLoadRateAndTime)

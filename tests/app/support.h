@@ -75,6 +75,13 @@ protected:
         if (auto* button = find<QPushButton>(name))
             QTest::mouseClick(button, Qt::LeftButton);
         QApplication::processEvents();
+        settle();
+    }
+    /// Until the frame has answered everything it was told.
+    void settle()
+    {
+        EXPECT_TRUE(until([&] { return !window->frame().waits(); }, 8000)) << "the frame does not answer";
+        QApplication::processEvents();
     }
     /// Keys go to an open list first, then where the focus is, as a person's do.
     QWidget* keyTarget()
@@ -98,6 +105,7 @@ protected:
     {
         QTest::keyClick(keyTarget(), key, modifiers);
         QApplication::processEvents();
+        settle();
     }
     template <class Until>
     bool until(Until done, int most = 20000)

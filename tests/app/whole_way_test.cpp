@@ -88,6 +88,7 @@ TEST_F(WholeWay, FromNewJobToPdfAndBackAfterClosing)
 
     // Load: start, hold, go on, the prompt, the break.
     window->frame().setPace(50);
+    settle();
     press(Qt::Key_Return);
     ASSERT_TRUE(window->frame().running());
     press(Qt::Key_Space);

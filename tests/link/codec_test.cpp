@@ -45,7 +45,7 @@ size_t decodeAll(FrameDecoder& decoder)
 
 TEST(Codec, FramesComeThroughInAnyPieces)
 {
-    const std::string bytes = encodeFrame(FrameKind::Json, R"({"kind":"beat"})") + encodeFrame(FrameKind::Samples, packSamples(batch(7, 5, 3))) + encodeFrame(FrameKind::Json, "{}");
+    const std::string bytes = encodeFrame(FrameKind::Text, R"({"kind":"beat"})") + encodeFrame(FrameKind::Samples, packSamples(batch(7, 5, 3))) + encodeFrame(FrameKind::Text, "{}");
     for (const size_t piece : {size_t{1}, size_t{3}, size_t{16}, size_t{1000}}) {
         FrameDecoder decoder;
         std::vector<LinkFrame> frames;
@@ -76,14 +76,14 @@ TEST(Codec, GapsAndExtremesKeepTheirBits)
 
 TEST(Codec, WhatIsNoFrameIsNamedAndEndsTheStream)
 {
-    const std::string good = encodeFrame(FrameKind::Json, R"({"kind":"beat"})");
+    const std::string good = encodeFrame(FrameKind::Text, R"({"kind":"beat"})");
     const auto trouble = [](std::string bytes) {
         FrameDecoder decoder;
         decoder.take(bytes);
         const auto frame = decoder.next();
         if (frame)
             return std::string("none");
-        decoder.take(encodeFrame(FrameKind::Json, "{}"));
+        decoder.take(encodeFrame(FrameKind::Text, "{}"));
         EXPECT_FALSE(decoder.next()) << "it stays ended";
         return frame.problem().found;
     };
@@ -127,7 +127,7 @@ TEST(Codec, AMillionMutatedFramesDoNoHarm)
     RunProgram program;
     program.stages.push_back({.words = "Pull", .control = Control::Speed, .value = 0.1});
     LinkJson start{{"kind", "command"}, {"do", "start"}, {"id", 4}, {"program", programJson(program)}, {"limits", limitsJson({.force = 1000})}};
-    const std::vector<std::string> seeds{encodeFrame(FrameKind::Json, start.dump()), encodeFrame(FrameKind::Json, statusJson({}).dump()), encodeFrame(FrameKind::Samples, packSamples(batch(12, 3, 6)))};
+    const std::vector<std::string> seeds{encodeFrame(FrameKind::Text, start.dump()), encodeFrame(FrameKind::Text, statusJson({}).dump()), encodeFrame(FrameKind::Samples, packSamples(batch(12, 3, 6)))};
     Random random(20);
     const auto upTo = [&](size_t n) { return static_cast<size_t>(random.even() * static_cast<double>(n)); };
     size_t whole = 0;
@@ -147,7 +147,7 @@ TEST(Codec, AMillionMutatedFramesDoNoHarm)
             }
         }
         if (honest)
-            bytes = encodeFrame(bytes[5] == 2 ? FrameKind::Samples : FrameKind::Json, payload);
+            bytes = encodeFrame(bytes[5] == 2 ? FrameKind::Samples : FrameKind::Text, payload);
         FrameDecoder decoder;
         const size_t cut = upTo(bytes.size() + 1);
         decoder.take(std::string_view(bytes).substr(0, cut));

@@ -289,7 +289,7 @@ TEST(Machine, AnotherVersionIsRefused)
     QTcpServer server;
     ASSERT_TRUE(server.listen(QHostAddress::LocalHost));
     QObject::connect(&server, &QTcpServer::newConnection, [&] {
-        const std::string bytes = encodeFrame(FrameKind::Json, R"({"kind":"hello","protocol":2})");
+        const std::string bytes = encodeFrame(FrameKind::Text, R"({"kind":"hello","protocol":2})");
         server.nextPendingConnection()->write(bytes.data(), static_cast<qint64>(bytes.size()));
     });
     Listener l("127.0.0.1:" + QString::number(server.serverPort()));
@@ -309,7 +309,7 @@ TEST(Machine, RowsThatAreGoneForGoodAreNamed)
     };
     QObject::connect(&server, &QTcpServer::newConnection, [&] {
         socket = server.nextPendingConnection();
-        tell(FrameKind::Json, R"({"kind":"hello","protocol":1,"session":"s","next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"},{"name":"force","unit":"N"}]})");
+        tell(FrameKind::Text, R"({"kind":"hello","protocol":1,"session":"s","next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"},{"name":"force","unit":"N"}]})");
     });
     Listener l("127.0.0.1:" + QString::number(server.serverPort()));
     ASSERT_TRUE(until([&] { return l.joins == 1; }));
@@ -332,7 +332,7 @@ TEST(Machine, RowsThatAreGoneForGoodAreNamed)
     EXPECT_EQ(countOf(*message, "from"), 3u);
     EXPECT_EQ(countOf(*message, "to"), 8u);
     EXPECT_EQ(l.rows, 3u) << "what came early waits";
-    tell(FrameKind::Json, R"({"kind":"gone","from":3,"to":6})");
+    tell(FrameKind::Text, R"({"kind":"gone","from":3,"to":6})");
     tell(FrameKind::Samples, rows(6, 2));
     ASSERT_TRUE(until([&] { return l.rows == 7; }));
     ASSERT_EQ(l.gaps.size(), 1u);

@@ -349,7 +349,7 @@ void SetUpPage::paintEvent(QPaintEvent*)
     box(top + unit * 9.3, 150, unit * 0.8, p.metal);
     painter.setPen(p.quiet);
     painter.setFont(wordFont(11.5));
-    painter.drawText(QRectF(18, top + unit * 10.6, 316, 60), Qt::TextWordWrap, (frame_.removeAt() > 0 ? QString("Extensometer comes off at %1 % strain; the frame holds and asks.").arg(frame_.removeAt() * 100, 0, 'f', 1) : pressed ? QString("Ends by travel and goes back to the start.") : session_.job().method->findField("extensometer_gauge_length") ? QString("The extensometer stays on to the break.") : QString("Runs to the break.")) + "\nThe frame is simulated, inside the program.");
+    painter.drawText(QRectF(18, top + unit * 10.6, 316, 60), Qt::TextWordWrap, (frame_.removeAt() > 0 ? QString("Extensometer comes off at %1 % strain; the frame holds and asks.").arg(frame_.removeAt() * 100, 0, 'f', 1) : pressed ? QString("Ends by travel and goes back to the start.") : session_.job().method->findField("extensometer_gauge_length") ? QString("The extensometer stays on to the break.") : QString("Runs to the break.")) + "\nFrame: " + frame_.linkWords() + ".");
 }
 
 QStringList SetUpPage::keys() const

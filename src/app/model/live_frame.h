@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/model/own_frame.h"
 #include "app/model/session.h"
+#include "link/machine_client.h"
 #include "methods/common/live_curve.h"
 #include "plan/load_train.h"
 #include "sim/virtual_frame.h"
@@ -10,13 +12,20 @@
 #include <QObject>
 #include <QTimer>
 
-#include <memory>
 #include <optional>
 
 namespace fortitor {
 
-/// The simulated frame as the bench works it: hand work on Set up, the run on Load, the record
-/// written to the logbook as it comes.
+/// What keeps the start back. What is about safety can't be overruled.
+struct HoldBack {
+    std::string code;
+    QString words;
+    bool safety = false;
+};
+
+/// The frame as the bench works it, over the machine link: hand work on Set up, the run on Load, the
+/// record written to the logbook as it comes. Commands return at once; what they did shows when the
+/// frame has told it.
 class LiveFrame : public QObject {
     Q_OBJECT
 public:
@@ -24,11 +33,25 @@ public:
 
     LiveFrame(Session& session, QObject* parent = nullptr);
 
-    /// Hangs the specimen at hand in the frame. Says in words why it can't be.
+    /// "127.0.0.1:PORT" or "local:NAME"; empty: a simulated frame of one's own.
+    void setAddress(const QString& address);
+    [[nodiscard]] QString address() const { return address_; }
+    [[nodiscard]] MachineClient& client() { return client_; }
+    [[nodiscard]] const MachineClient& client() const { return client_; }
+    [[nodiscard]] const OwnFrame& own() const { return own_; }
+    /// The link in a few words, and whether it is lost.
+    [[nodiscard]] QString linkWords() const;
+    [[nodiscard]] bool linkLost() const { return client_.link() == MachineClient::Link::Lost; }
+    [[nodiscard]] bool simulated() const { return flagOf(client_.hello(), "simulated"); }
+
+    /// Puts the specimen at hand in front of the frame. Says in words why it can't be.
     [[nodiscard]] QString prepare();
-    [[nodiscard]] bool ready() const { return frame_ != nullptr; }
+    [[nodiscard]] bool ready() const { return ready_; }
+    /// Whether the frame still owes an answer.
+    [[nodiscard]] bool waits() const { return owed_ > 0 || mountDue_ || stopping_; }
     [[nodiscard]] State state() const { return state_; }
     [[nodiscard]] bool running() const { return state_ == State::Running || state_ == State::Holding || state_ == State::Prompt; }
+    [[nodiscard]] const FrameStatus& status() const { return client_.status(); }
     [[nodiscard]] const FrameSample& sample() const { return sample_; }
     [[nodiscard]] const LiveCurve& curve() const { return curve_; }
     [[nodiscard]] const std::vector<Event>& events() const { return record_.events; }
@@ -39,12 +62,20 @@ public:
     [[nodiscard]] const std::vector<Remark>& trainRemarks() const { return trainRemarks_; }
     [[nodiscard]] double removeAt() const { return removeAt_; }
     [[nodiscard]] double peakForce() const { return peak_; }
-    [[nodiscard]] bool fastNow() const { return fast_; }
+    [[nodiscard]] bool fastNow() const;
+    /// The run as the frame will be told it.
+    [[nodiscard]] RunProgram program() const { return planProgram(*rates_, removeAt_, endTravel_); }
+    [[nodiscard]] const MountSpec& mounted() const { return mount_; }
+    [[nodiscard]] const FrameSpec& spec() const { return spec_; }
 
     /// Whether a step that channels can show is done: the `watch` of a step.
     [[nodiscard]] bool shows(const std::string& watch) const;
-    /// What still holds the start back, in words.
+    /// What still holds the start back, without what a person has overruled.
+    [[nodiscard]] std::vector<HoldBack> holds() const;
     [[nodiscard]] QStringList holdBacks() const;
+    /// Sets one aside, with the reason; refused for what is about safety.
+    bool overrule(const std::string& code, const QString& reason);
+    [[nodiscard]] const std::map<std::string, QString>& overruled() const { return overruled_; }
     /// What is left of an adhesive's cure, in words; empty when it is over.
     [[nodiscard]] QString cureLeft() const;
     [[nodiscard]] bool pressed() const { return pressed_; }
@@ -52,43 +83,68 @@ public:
     /// mm since the start of the run.
     [[nodiscard]] double travel() const { return sample_.displacement - startPosition_; }
 
-    void zeroForce();
-    void closeTopGrip();
-    void closeBottomGrip();
-    void easeToZero();
-    void putExtensometerOn();
+    void zeroForce() { tell("zero"); }
+    void closeTopGrip() { tell("close-top"); }
+    void closeBottomGrip() { tell("close-bottom"); }
+    void openGrips() { tell("open-grips"); }
+    void easeToZero() { tell("ease", {{"near", nearZero_}}); }
+    void putExtensometerOn() { tell("extensometer-on"); }
     /// A piece under compression stands centred on the platens, with its gap.
-    void setCentred();
-    void setGuard(bool closed);
-    /// How much faster than life, 1 to 50.
-    void setPace(double pace) { pace_ = pace; }
+    void setCentred() { tell("centre"); }
+    void setGuard(bool closed) { tell("guard", {{"closed", closed}}); }
+    void setHandSet(bool unlocked) { tell("hand-set", {{"unlocked", unlocked}}); }
+    /// mm/s while a key is held; it ends by itself when it is not asked again.
+    void jog(double speed) { tell("jog", {{"speed", speed}}); }
+    /// mm, one click of the fine wheel.
+    void fineWheel(double by) { tell("nudge", {{"by", by}}); }
+    void returnToStart();
+    /// How much faster than life, 1 to 100, of a simulated frame.
+    void setPace(double pace);
     [[nodiscard]] double pace() const { return pace_; }
+    void setRate(double samplesPerSecond) { rate_ = samplesPerSecond; }
+    [[nodiscard]] double rate() const { return rate_; }
 
     void start();
     void holdOrGoOn();
     void answerPrompt();
     /// At once, from anywhere, with no question.
     void stop();
+    /// Rows the logbook holds for sure.
+    [[nodiscard]] std::uint64_t keptRows() const { return keptRows_; }
+    [[nodiscard]] std::uint64_t takenRows() const { return takenRows_; }
 
 signals:
     void updated();
     void finished();
 
 private:
-    void gripClosed(const char* words);
+    void tell(const char* command, LinkJson arguments = LinkJson::object(), MachineClient::Answer then = {});
+    void joinFrame();
+    void tellMount();
+    void takeBatch(const SampleBatch& batch);
+    void takeEvent(const LinkEvent& event);
+    void takeStatus();
+    void linkJoined(bool again, bool same);
+    void linkGone(const QString& why);
+    void begin(const LinkJson& ack);
+    void keepRows();
+    void keepNote(double time, const std::string& code, const std::string& text);
+    void close(State state, const QString& openBecause);
     void tick();
-    void advance(double seconds);
-    void keepSamples(bool all);
-    void close(const QString& openBecause);
-    void happened(const std::string& code, const std::string& text);
-    [[nodiscard]] bool limitReached();
-    [[nodiscard]] bool goesBack();
+    void findChannels();
+    [[nodiscard]] std::vector<std::string> recordedChannels() const;
+    [[nodiscard]] std::vector<HoldBack> stepHolds() const;
+    [[nodiscard]] std::vector<HoldBack> calibrationHolds() const;
 
     Session& session_;
+    MachineClient client_;
+    OwnFrame own_;
     QTimer timer_;
-    QElapsedTimer clock_;
-    std::unique_ptr<VirtualFrame> frame_;
-    Record record_;
+    QElapsedTimer sinceKept_;
+    QString address_;
+    Record record_; ///< rows that are not in the logbook yet, and all events
+    std::vector<int> source_; ///< of each recorded channel, the column of a batch
+    std::vector<int> shown_;  ///< of each figure of the sample, the column of a batch
     LiveCurve curve_;
     FrameSample sample_;
     StopLimits limits_;
@@ -96,22 +152,17 @@ private:
     ExpectedLoad expected_;
     std::vector<TrainLink> train_;
     std::vector<Remark> trainRemarks_;
+    MountSpec mount_;
+    FrameSpec spec_;
+    RunProgram program_;
+    std::map<std::string, QString> overruled_;
     State state_ = State::Idle;
-    double removeAt_ = 0;
-    double pace_ = 5;
-    double peak_ = 0;
-    double afterBreak_ = 0;
-    double startTime_ = 0;
-    double startPosition_ = 0;
-    double lastKept_ = 0;
-    double quiet_ = 0;
-    double owed_ = 0;
-    bool zeroed_ = false, eased_ = false, balanced_ = false, guard_ = false, fast_ = false, easing_ = false;
-    bool pressed_ = false, gauges_ = false, centred_ = false, returning_ = false;
-    double nearZero_ = 25; ///< N, what counts as eased
-    double endTravel_ = 0; ///< mm, where a pressed piece is let go
+    double removeAt_ = 0, pace_ = 5, rate_ = 50, peak_ = 0, startTime_ = 0, startPosition_ = 0, nearZero_ = 25, endTravel_ = 0;
+    bool wanted_ = false, mountDue_ = false, ready_ = false, zeroed_ = false, eased_ = false, balanced_ = false, dirty_ = false;
+    bool pressed_ = false, gauges_ = false, starting_ = false, recording_ = false, stopWhenBack_ = false, stopping_ = false, eventsChanged_ = false;
+    int owed_ = 0;
     QString recordId_;
-    size_t keptRows_ = 0;
+    std::uint64_t firstRow_ = 0, keptRows_ = 0, takenRows_ = 0;
     int keptChunks_ = 0;
     size_t specimen_ = 0;
 };

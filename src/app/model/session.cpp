@@ -199,6 +199,21 @@ bool Session::attachKept(size_t index, const QString& id, const QString& source)
     return apply(edits::attachRecord(*document_, index, id.toStdString(), source.toStdString(), {}));
 }
 
+void Session::reread(const QString& id)
+{
+    if (!isOpen())
+        return;
+    records_.erase(id.toStdString());
+    missing_.erase(id.toStdString());
+    thin_ = {};
+    for (size_t i = 0; i < job().specimens.size() && i < evaluated_.size(); ++i)
+        if (job().specimens[i].recordId == id.toStdString())
+            evaluated_[i].clear();
+    evaluate();
+    keepOverview();
+    emit changed();
+}
+
 std::optional<Outcome> Session::preview(size_t index, const std::string& option, const std::string& value, bool whole) const
 {
     SpecimenInput input = job().specimens[index].input;

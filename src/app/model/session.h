@@ -52,6 +52,9 @@ public:
     /// The same for one that is in the logbook already.
     bool attachKept(size_t index, const QString& id, const QString& source);
 
+    /// A record that was still growing is read again, with all that hangs on it.
+    void reread(const QString& id);
+
     /// Works a specimen out with one option changed, without keeping anything. Of a long record every
     /// n-th row is read unless `whole`, so that the figures keep up with a hand; what is kept is read whole.
     [[nodiscard]] std::optional<Outcome> preview(size_t index, const std::string& option, const std::string& value, bool whole = false) const;

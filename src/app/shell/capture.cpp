@@ -65,6 +65,7 @@ bool captureViews(MainWindow& window, const QString& folder)
     keep("measure");
     open("J-0101", 3, 2);
     LiveFrame& frame = window.frame();
+    runUntil([&] { return !frame.waits(); }, 8000);
     frame.zeroForce();
     frame.closeTopGrip();
     frame.closeBottomGrip();
@@ -75,11 +76,13 @@ bool captureViews(MainWindow& window, const QString& folder)
     frame.setGuard(true);
     session.setStage(3);
     frame.setPace(20);
+    runUntil([&] { return !frame.waits(); }, 8000);
     frame.start();
-    runUntil([&] { return frame.state() == LiveFrame::State::Prompt || !frame.running(); }, 20000);
+    runUntil([&] { return frame.state() == LiveFrame::State::Prompt || !frame.running(); }, 30000);
     keep("load");
     frame.answerPrompt();
     frame.setPace(50);
+    runUntil([&] { return !frame.waits(); }, 8000);
     runUntil([&] { return !frame.running(); }, 20000);
     open("J-0101", 1, 4);
     keep("read");

@@ -294,6 +294,12 @@ void InstrumentsPage::keep(int row)
         message_->setText("An instrument needs a name.");
         return refresh();
     }
+    // What the table does not show, its checks above all, stays as it is.
+    for (const InstrumentRow& kept : session_.logbook().instruments())
+        if (kept.name == before)
+            out.body = kept.body;
+    for (const char* key : {"class", "capacity", "travel", "strength", "error", "cure"})
+        out.body.erase(key);
     out.body["name"] = s(out.name);
     const auto put = [&](const char* key, const QString& value, Kind kind) {
         if (value.isEmpty())

@@ -8,6 +8,12 @@
 
 namespace fortitor {
 
+namespace {
+
+constexpr size_t mostPoints = 1 << 15;
+
+} // namespace
+
 void LiveCurve::add(double time, double force, double extension, double displacement, bool extensometerOn)
 {
     if (!(section_ > 0))
@@ -17,6 +23,9 @@ void LiveCurve::add(double time, double force, double extension, double displace
         offDisplacement_ = displacement;
     }
     wasOn_ = extensometerOn;
+    if (!time_.empty() && time - lastKept_ < minStep_)
+        return;
+    lastKept_ = time;
     double strain = 0;
     if (extensometerOn && gauge_ > 0)
         strain = extension / gauge_;
@@ -26,6 +35,14 @@ void LiveCurve::add(double time, double force, double extension, double displace
     stress_.push_back(force / section_);
     strain_.push_back(strain);
     crosshead_.push_back(parallel_ > 0 ? displacement / parallel_ : 0);
+    if (time_.size() < mostPoints)
+        return;
+    minStep_ = 2 * (time_.back() - time_.front()) / static_cast<double>(time_.size() - 1) * 0.999;
+    for (auto* values : {&time_, &strain_, &stress_, &crosshead_}) {
+        for (size_t i = 0; 2 * i < values->size(); ++i)
+            (*values)[i] = (*values)[2 * i];
+        values->resize(values->size() / 2);
+    }
 }
 
 std::optional<double> LiveCurve::rate(const std::vector<double>& y, double span) const

@@ -7,7 +7,7 @@
 namespace fortitor {
 
 /// A stress–strain curve that grows as samples come, for the eye: no foot is taken off and nothing
-/// is judged. Strain from the extensometer while it is on, then from the crosshead.
+/// is judged. However long the run, some thousands of points are kept, evenly in time. Strain from the extensometer while it is on, then from the crosshead.
 class LiveCurve {
 public:
     /// mm², mm, mm; lengths of 0 are not known and give no strain.
@@ -29,6 +29,7 @@ private:
     double section_, gauge_, parallel_;
     double offStrain_ = 0;
     double offDisplacement_ = 0;
+    double lastKept_ = 0, minStep_ = 0; ///< s
     bool wasOn_ = true;
     std::vector<double> time_, strain_, stress_, crosshead_;
 };

@@ -1,0 +1,146 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Rows as they come from the frame: shown, drawn, and written to the logbook.
+#include "app/model/live_frame.h"
+
+#include "units/quantity.h"
+
+#include <algorithm>
+
+namespace fortitor {
+namespace {
+
+constexpr const char* shownNames[] = {"time", "force", "extension", "displacement", "strain", "strain_2", "transverse_strain"};
+
+} // namespace
+
+std::vector<std::string> LiveFrame::recordedChannels() const
+{
+    std::vector<std::string> names{"time", "force", "displacement"};
+    if (gauges_)
+        names.insert(names.end(), {"strain", "strain_2", "transverse_strain"});
+    else if (session_.isOpen() && session_.job().method->live == LiveAxes::StressStrain)
+        names.insert(names.end(), {"extension", "extension_2"});
+    std::erase_if(names, [&](const std::string& name) { return std::ranges::find(client_.channels(), name) == client_.channels().end(); });
+    return names;
+}
+
+void LiveFrame::findChannels()
+{
+    const auto columnOf = [&](std::string_view name) {
+        const auto it = std::ranges::find(client_.channels(), name);
+        return it == client_.channels().end() ? -1 : static_cast<int>(it - client_.channels().begin());
+    };
+    shown_.clear();
+    for (const char* name : shownNames)
+        shown_.push_back(columnOf(name));
+    source_.clear();
+    for (const std::string& name : recordedChannels())
+        source_.push_back(columnOf(name));
+}
+
+void LiveFrame::takeBatch(const SampleBatch& batch)
+{
+    dirty_ = true;
+    if (shown_.empty())
+        findChannels();
+    double* into[] = {&sample_.time, &sample_.force, &sample_.extension, &sample_.displacement, &sample_.front, &sample_.back, &sample_.transverse};
+    const bool byStrain = session_.isOpen() && session_.job().method->live == LiveAxes::StressStrain;
+    for (size_t row = 0; row < batch.rows(); ++row) {
+        for (size_t i = 0; i < std::size(into); ++i)
+            if (shown_[i] >= 0)
+                *into[i] = batch.at(row, static_cast<size_t>(shown_[i]));
+        if (!recording_ || batch.first + row < firstRow_)
+            continue;
+        for (size_t c = 0; c < record_.channels.size(); ++c) {
+            const double value = batch.at(row, static_cast<size_t>(source_[c]));
+            record_.channels[c].values.append(c == 0 ? value - startTime_ : c == 2 ? value - startPosition_ : value);
+        }
+        ++takenRows_;
+        peak_ = std::max(peak_, sample_.force);
+        curve_.add(sample_.time, sample_.force, gauges_ ? 0.5 * (sample_.front + sample_.back) : sample_.extension, sample_.displacement - (byStrain ? 0 : startPosition_), status().extensometer);
+    }
+    if (recording_ && sinceKept_.elapsed() >= 90)
+        keepRows();
+}
+
+void LiveFrame::keepNote(double time, const std::string& code, const std::string& text)
+{
+    record_.events.push_back({time - startTime_, code, text});
+    eventsChanged_ = true;
+    dirty_ = true;
+}
+
+void LiveFrame::begin(const LinkJson& ack)
+{
+    startTime_ = figureOf(ack, "time");
+    startPosition_ = figureOf(ack, "position");
+    firstRow_ = countOf(ack, "seq");
+    // What happened before the start keeps its place before it.
+    for (Event& e : record_.events)
+        e.time -= startTime_;
+    for (const HoldBack& hold : calibrationHolds())
+        keepNote(startTime_, hold.code, hold.words.toStdString());
+    for (const auto& [code, reason] : overruled_)
+        keepNote(startTime_, "overruled", "Started although " + code + " held it back: " + reason.toStdString());
+    record_.channels.clear();
+    for (const std::string& name : recordedChannels())
+        record_.add(name);
+    findChannels();
+    record_.source = std::string(simulated() ? "simulated frame, " : "frame, ") + session_.job().number + " " + session_.specimen().label;
+    auto id = session_.logbook().beginRecord(session_.jobId(), QString::fromStdString(session_.specimen().label), record_);
+    if (!id) {
+        client_.stopNow(); // nowhere to keep the samples: the test is not worth breaking a specimen for
+        state_ = State::Stopped;
+        emit session_.failed(QString::fromStdString(id.problem().text()));
+        return;
+    }
+    recordId_ = *id;
+    keptRows_ = takenRows_ = 0;
+    keptChunks_ = 0;
+    peak_ = 0;
+    eventsChanged_ = false;
+    recording_ = true;
+    sinceKept_.start();
+    // From the first row on it hangs on its specimen, so that nothing has to be looked for after a crash.
+    session_.attachKept(specimen_, recordId_, QString::fromStdString(record_.source));
+}
+
+void LiveFrame::keepRows()
+{
+    if (!recording_)
+        return;
+    sinceKept_.restart();
+    const size_t rows = record_.rows();
+    auto ok = Expected<Done>(Done{});
+    if (rows > 0)
+        ok = session_.logbook().appendChunk(recordId_, keptChunks_, record_, 0, rows);
+    if (ok && eventsChanged_)
+        ok = session_.logbook().keepEvents(recordId_, record_);
+    if (!ok) {
+        client_.stopNow();
+        emit session_.failed("The samples can't be kept, the frame is stopped: " + QString::fromStdString(ok.problem().text()));
+        return;
+    }
+    eventsChanged_ = false;
+    if (rows == 0)
+        return;
+    ++keptChunks_;
+    keptRows_ += rows;
+    for (Channel& channel : record_.channels)
+        channel.values = Column(); // the logbook has them
+}
+
+void LiveFrame::close(State state, const QString& openBecause)
+{
+    keepRows();
+    recording_ = stopping_ = false;
+    state_ = state;
+    auto closed = session_.logbook().closeRecord(recordId_, record_, openBecause);
+    if (!closed)
+        emit session_.failed(QString::fromStdString(closed.problem().text()));
+    session_.reread(recordId_);
+    emit updated();
+    emit finished();
+}
+
+} // namespace fortitor

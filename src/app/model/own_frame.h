@@ -1,0 +1,30 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include <QObject>
+#include <QProcess>
+
+namespace fortitor {
+
+/// The simulated frame that the application starts for itself: a process that ends with it.
+class OwnFrame : public QObject {
+    Q_OBJECT
+public:
+    explicit OwnFrame(QObject* parent = nullptr);
+    ~OwnFrame() override;
+    /// Starts it when it is not running; `listening` follows.
+    void start();
+    [[nodiscard]] bool running() const { return process_.state() != QProcess::NotRunning; }
+    [[nodiscard]] qint64 processId() const { return process_.processId(); }
+
+signals:
+    void listening(const QString& address);
+    void failed(const QString& why);
+    void ended();
+
+private:
+    QProcess process_;
+    bool leaving_ = false;
+};
+
+} // namespace fortitor

@@ -1,0 +1,122 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The application, the frame, or both are killed in the middle of a run, a hundred times over. Nothing that
+// was committed is lost, at most the last quarter of a second of what had come.
+#include "support.h"
+
+#include "sim/random.h"
+
+#include <QProcess>
+
+#include <algorithm>
+#include <csignal>
+
+namespace fortitor {
+namespace {
+
+struct Seen {
+    qint64 machine = 0;
+    std::vector<std::array<long long, 3>> lines; ///< ms, rows taken, rows kept
+    bool ended = false;
+    QByteArray rest;
+
+    void read(QProcess& p)
+    {
+        rest += p.readAllStandardOutput();
+        for (qsizetype end = rest.indexOf('\n'); end >= 0; end = rest.indexOf('\n')) {
+            const QList<QByteArray> words = rest.left(end).split(' ');
+            rest.remove(0, end + 1);
+            if (words.first() == "machine")
+                machine = words.at(1).toLongLong();
+            else if (words.first() == "ended")
+                ended = true;
+            else if (words.size() == 3)
+                lines.push_back({words[0].toLongLong(), words[1].toLongLong(), words[2].toLongLong()});
+        }
+    }
+};
+
+class Kills : public testing::Test {
+protected:
+    void SetUp() override
+    {
+        auto opened = Logbook::open(file());
+        ASSERT_TRUE(opened);
+        ASSERT_TRUE(fillDemo(**opened));
+        for (const JobRow& row : (*opened)->jobs())
+            if (row.number == "J-0101")
+                job = row.id;
+    }
+    [[nodiscard]] QString file() const { return folder.filePath("book.sqlite"); }
+    /// What was told until `after` ms, then a kill of whom it says.
+    Seen runAndKill(bool application, bool machine, int after)
+    {
+        QProcess child;
+        child.setProcessChannelMode(QProcess::ForwardedErrorChannel);
+        child.start(RUN_CHILD, {file(), QString::number(job), "3", "20", "50"});
+        Seen seen;
+        const auto wait = [&](auto done, int most) {
+            QElapsedTimer clock;
+            clock.start();
+            while (!done() && clock.elapsed() < most && child.state() != QProcess::NotRunning) {
+                child.waitForReadyRead(20);
+                seen.read(child);
+            }
+        };
+        wait([&] { return seen.lines.size() > 3; }, 10000);
+        EXPECT_GT(seen.lines.size(), 3u) << "the run did not begin, exit " << child.exitCode();
+        const long long from = seen.lines.empty() ? 0 : seen.lines.back()[0];
+        wait([&] { return seen.lines.back()[0] > from + after; }, 5000);
+        if (machine)
+            ::kill(static_cast<pid_t>(seen.machine), SIGKILL);
+        if (application)
+            ::kill(static_cast<pid_t>(child.processId()), SIGKILL);
+        else
+            wait([&] { return seen.ended; }, 8000);
+        child.waitForFinished(5000);
+        seen.read(child);
+        return seen;
+    }
+    QTemporaryDir folder;
+    std::int64_t job = 0;
+};
+
+TEST_F(Kills, AHundredOfThemLoseNothingThatWasCommitted)
+{
+    Random random(7);
+    int checked = 0;
+    for (int round = 0; round < 100; ++round) {
+        const int whom = round % 3;
+        const Seen seen = runAndKill(whom != 1, whom != 0, static_cast<int>(random.between(20, 350)));
+        ASSERT_FALSE(seen.lines.empty());
+        auto opened = Logbook::open(file());
+        ASSERT_TRUE(opened) << opened.problem().text();
+        Session session(**opened);
+        ASSERT_TRUE(session.open(job));
+        const auto record = session.record(3);
+        ASSERT_TRUE(record) << "round " << round;
+        const auto rows = static_cast<long long>(record->rows());
+        EXPECT_GE(rows, seen.lines.back()[2]) << "what was committed is there";
+        // All that had come a quarter of a second before the end.
+        const long long last = seen.lines.back()[0];
+        long long due = 0;
+        for (const auto& line : seen.lines)
+            if (line[0] <= last - 250)
+                due = line[1];
+        EXPECT_GE(rows, due);
+        EXPECT_FALSE(record->incompleteBecause.empty());
+        EXPECT_EQ(seen.ended, whom == 1) << "the application notices that the frame is gone";
+        const Column& time = record->find("time")->values;
+        for (size_t i = 1; i < record->rows(); ++i)
+            ASSERT_NEAR(time[i] - time[i - 1], 0.02, 1e-6);
+        EXPECT_TRUE(record->has("start"));
+        if (round % 10 == 0) {
+            EXPECT_TRUE((*opened)->check().empty());
+        }
+        EXPECT_TRUE(session.outcome().specimens[3].outcome->remarked("record-incomplete"));
+        ++checked;
+    }
+    EXPECT_EQ(checked, 100);
+}
+
+} // namespace
+} // namespace fortitor
