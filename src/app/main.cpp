@@ -39,6 +39,8 @@ int main(int argc, char** argv)
     mallopt(M_TRIM_THRESHOLD, 256 << 20);
     QElapsedTimer clock;
     clock.start();
+    // A dialog of the desktop would take Esc for itself; STOP has to come first.
+    QCoreApplication::setAttribute(Qt::AA_DontUseNativeDialogs);
     QApplication app(argc, argv);
     QCoreApplication::setOrganizationName("fortitor");
     QCoreApplication::setApplicationName("fortitor");
@@ -54,6 +56,7 @@ int main(int argc, char** argv)
         {"capture", "Picture the main views into a folder and quit.", "folder"},
         {"dark", "Begin in the dark theme."},
         {"size", "Size of the window, such as 1024x700.", "size"},
+        {"machine", "Lead the frame that listens there: 127.0.0.1:PORT or local:NAME.", "address"},
         {"start-time", "Print how long it took until the window could be used, and quit."},
     });
     parser.addPositionalArgument("files", "Job files or text records to take in.", "[files…]");
@@ -85,6 +88,8 @@ int main(int argc, char** argv)
             std::fprintf(stderr, "fortitor: %s\n", ok.problem().text().c_str());
 
     MainWindow window(**book);
+    if (parser.isSet("machine"))
+        window.frame().setAddress(parser.value("machine"));
     if (parser.isSet("size") || capture) {
         const QStringList parts = parser.value("size").split('x');
         window.resize(parts.size() == 2 ? parts[0].toInt() : 1280, parts.size() == 2 ? parts[1].toInt() : 800);

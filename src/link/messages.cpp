@@ -45,7 +45,7 @@ auto figures(auto& s) requires requires { s.forceDrop; }
 
 auto figures(auto& s) requires requires { s.acceleration; }
 {
-    return std::array{std::pair("max_speed", &s.maxSpeed), std::pair("acceleration", &s.acceleration), std::pair("creep", &s.creep), std::pair("cell", &s.cell), std::pair("overload", &s.overload), std::pair("travel", &s.travel), std::pair("extensometer_travel", &s.extensometerTravel), std::pair("gauge_range", &s.gaugeRange), std::pair("rate", &s.rate)};
+    return std::array{std::pair("max_speed", &s.maxSpeed), std::pair("acceleration", &s.acceleration), std::pair("creep", &s.creep), std::pair("cell", &s.cell), std::pair("overload", &s.overload), std::pair("travel", &s.travel), std::pair("extensometer_travel", &s.extensometerTravel), std::pair("gauge_range", &s.gaugeRange), std::pair("force_scale", &s.forceScale), std::pair("extension_scale", &s.extensionScale), std::pair("rate", &s.rate)};
 }
 
 auto figures(auto& s) requires requires { s.section; }

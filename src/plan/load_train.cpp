@@ -130,6 +130,7 @@ std::optional<RatePlan> planRates(const RateSpec& rule, const SpecimenInput& inp
     const double fast = rule.speed > 0 || !(rule.changeAt > 0) ? slow : rule.fast;
     plan.yieldSpeed = slow * length;
     plan.afterSpeed = fast * length;
+    plan.strainRate = rule.speed > 0 ? 0 : rule.slow;
     plan.changeStrain = rule.changeAt;
     plan.lowest = (1 - rule.window) * slow;
     plan.highest = (1 + rule.window) * slow;

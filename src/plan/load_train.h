@@ -73,6 +73,7 @@ std::optional<std::string> limitReached(const StopLimits& limits, const RunState
 struct RatePlan {
     double yieldSpeed = 0;  ///< mm/s of crosshead, Lc·0.00025 /s
     double afterSpeed = 0;  ///< Lc·0.0067 /s
+    double strainRate = 0;   ///< 1/s to yield, where the rule is one of strain; 0: it is one of speed
     double changeStrain = 0; ///< strain at which the speed changes
     double yieldTime = 0;   ///< s, without the frame's own stretch
     double wholeTime = 0;   ///< s

@@ -32,19 +32,24 @@ RunProgram planProgram(const RatePlan& rates, double removeAt, double endTravel)
 {
     RunProgram program;
     program.stages.push_back({.words = "Quiet start", .control = Control::Hold, .untilTime = quietFor});
-    // A tenth more, since the frame itself takes up motion while the specimen is elastic.
-    const double slow = rates.yieldSpeed * (rates.changeStrain > 0 ? 1.1 : 1);
-    RunStage now{.words = "Slow, " + formatQuantity(slow, *findUnit("mm/min"), 3), .control = Control::Speed, .value = slow};
+    const RunStage bySpeed{.words = "Slow, " + formatQuantity(rates.yieldSpeed, *findUnit("mm/min"), 3), .control = Control::Speed, .value = rates.yieldSpeed};
+    // The frame itself takes up motion while the specimen is elastic: what is wanted of the strain is led
+    // by the strain.
+    RunStage now = bySpeed;
+    if (rates.strainRate > 0 && rates.changeStrain > 0)
+        now = {.words = fmt::format("Slow, {} /s by the strain", formatSignificant(rates.strainRate, 2)), .control = Control::StrainRate, .value = rates.strainRate};
     RunStage faster{.words = "Past yield, " + formatQuantity(rates.afterSpeed, *findUnit("mm/min"), 3), .control = Control::Speed, .value = rates.afterSpeed};
-    const bool changes = rates.changeStrain > 0 && rates.afterSpeed != slow;
+    const bool changes = rates.changeStrain > 0;
     const auto takeOff = [&](RunStage stage) {
         stage.untilStrain = removeAt;
         stage.prompt = "Take the extensometer off now.";
         stage.act = "extensometer-off";
         return stage;
     };
-    if (changes && removeAt > 0 && removeAt < rates.changeStrain)
+    if (changes && removeAt > 0 && removeAt < rates.changeStrain) {
         program.stages.push_back(takeOff(now));
+        now = bySpeed; // nothing shows the strain any more
+    }
     if (changes) {
         now.untilStrain = rates.changeStrain;
         program.stages.push_back(now);
@@ -53,6 +58,8 @@ RunProgram planProgram(const RatePlan& rates, double removeAt, double endTravel)
     }
     if (removeAt > 0 && (!changes || removeAt >= rates.changeStrain))
         program.stages.push_back(takeOff(now));
+    if (program.stages.back().words == now.words)
+        now.words = "On, " + formatQuantity(now.value, *findUnit("mm/min"), 3);
     now.untilTravel = endTravel;
     program.stages.push_back(now);
     program.returns = endTravel > 0;

@@ -139,7 +139,9 @@ Expected<Done> TestFrame::mount(const VirtualBar& bar, const FrameConditions& co
         return *no;
     bar_ = bar;
     conditions_ = conditions;
-    frame_ = std::make_unique<VirtualFrame>(bar, conditions, seed);
+    conditions_.forceScale *= spec_.forceScale;
+    conditions_.extensionScale *= spec_.extensionScale;
+    frame_ = std::make_unique<VirtualFrame>(bar, conditions_, seed);
     status_ = {.mounted = true, .guard = false, .emergency = status_.emergency, .handSet = false, .words = "a specimen is at hand"};
     channels_ = channelsOf(spec_, bar_);
     row_.assign(channels_.size(), 0);
@@ -346,9 +348,9 @@ Expected<Done> TestFrame::start(const RunProgram& program, const StopLimits& lim
     brokenAt_ = -1;
     startTime_ = time_;
     startPosition_ = frame_->position();
-    // Until it is measured, as a stiff machine and a specimen that stretches alone.
+    // Tuned as a frame is: to its own stiffness and the specimen's.
     perForce_ = conditions_.compliance + bar_.parallelLength / (bar_.section * bar_.law.modulus);
-    perStrain_ = bar_.parallelLength;
+    perStrain_ = bar_.parallelLength + conditions_.compliance * bar_.section * bar_.law.modulus;
     status_.state = DriveState::Running;
     happened("start", "Start");
     enterStage();

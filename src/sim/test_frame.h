@@ -26,6 +26,8 @@ struct FrameSpec {
     double overload = 1.2;       ///< of the capacity, where the frame stops by itself
     double travel = 1000;        ///< mm between the limit switches, the start in the middle
     double extensometerTravel = 25; ///< mm
+    double forceScale = 1;       ///< what the cell reads over what is true
+    double extensionScale = 1;   ///< the same of the extensometer, on its calibrator
     double gaugeRange = 0.03;    ///< strain, beyond it the indicator is off its scale
     double rate = 50;            ///< samples a second, 5 to 5000
     std::string fixture = "grips"; ///< "grips", "platens", "bending", "torsion"
@@ -164,7 +166,7 @@ private:
     double time_ = 0, speed_ = 0, force_ = 0, extension_ = 0, strain_ = 0, median_ = 0, peak_ = 0;
     double jog_ = 0, nudgeLeft_ = 0, nearZero_ = 5;
     double startTime_ = 0, startPosition_ = 0, stageTime_ = 0, stageValue_ = 0, brokenAt_ = -1;
-    double perForce_ = 0, perStrain_ = 0, lastActual_ = 0, lastPosition_ = 0;
+    double perForce_ = 0, perStrain_ = 0, perUnitAtStart_ = 0, lastActual_ = 0, lastPosition_ = 0;
     double offStrain_ = 0, offPosition_ = 0, returnSpeed_ = 0, spike_ = 0, knock_ = 0;
     size_t spikeChannel_ = 0;
 };

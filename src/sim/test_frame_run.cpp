@@ -32,6 +32,7 @@ void TestFrame::enterStage()
     status_.words = stage.words;
     stageTime_ = time_;
     lastPosition_ = frame_->position();
+    perUnitAtStart_ = stage.control == Control::StrainRate ? bar_.parallelLength : perForce_;
     lastActual_ = stage.control == Control::StrainRate ? strain_ : force_;
     stageValue_ = stage.control == Control::StrainRate ? strain_ : force_;
     if (status_.stage > 0)
@@ -86,18 +87,25 @@ double TestFrame::byHand()
 }
 
 /// Speed that keeps `actual` on its way at `rate` a second: what the rate takes by the stiffness as it was
-/// last seen, and half a second's worth of what it lags.
+/// last seen, and a little of what it lags.
 double TestFrame::led(double actual, double rate, double& perUnit)
 {
     const double moved = frame_->position() - lastPosition_;
     const double gained = actual - lastActual_;
-    if (std::abs(moved) > 2e-3 && gained * moved > 0) {
+    if (std::abs(moved) > 6e-3 && gained * moved > 0) {
         perUnit = std::clamp(0.5 * perUnit + 0.5 * moved / gained, 0.2 * perUnit, 5 * perUnit);
         lastPosition_ = frame_->position();
         lastActual_ = actual;
     }
-    const double wanted = stageValue_ + rate * (time_ - stageTime_);
-    return perUnit * (rate + 2 * (wanted - actual));
+    // What was lost while grips seat is not to be caught up by a hurry: the rate is what counts.
+    const double most = 0.3 * std::abs(rate);
+    const double lag = stageValue_ + rate * (time_ - stageTime_) - actual;
+    const double near = std::clamp(lag, -most, most);
+    stageValue_ -= lag - near;
+    // What is led runs neither backwards when the specimen jumps on, nor away when it gives way.
+    const double plain = perUnitAtStart_ * rate;
+    const double speed = perUnit * (rate + 0.4 * near);
+    return plain > 0 ? std::clamp(speed, 0.3 * plain, 3 * plain) : std::clamp(speed, 3 * plain, 0.3 * plain);
 }
 
 double TestFrame::wantedSpeed()

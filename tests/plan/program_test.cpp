@@ -9,14 +9,15 @@
 namespace fortitor {
 namespace {
 
-const RatePlan metal{.yieldSpeed = 0.015, .afterSpeed = 0.4, .changeStrain = 0.018, .lowest = 0.0002, .highest = 0.0003};
+const RatePlan metal{.yieldSpeed = 0.015, .afterSpeed = 0.4, .strainRate = 0.00025, .changeStrain = 0.018, .lowest = 0.0002, .highest = 0.0003};
 
 TEST(Program, SlowToYieldThenFasterThenTheExtensometerOff)
 {
     const RunProgram p = planProgram(metal, 0.03, 0);
     ASSERT_EQ(p.stages.size(), 4u);
     EXPECT_EQ(p.stages[0].control, Control::Hold);
-    EXPECT_NEAR(p.stages[1].value, 0.0165, 1e-12);
+    EXPECT_EQ(p.stages[1].control, Control::StrainRate);
+    EXPECT_EQ(p.stages[1].value, 0.00025);
     EXPECT_EQ(p.stages[1].untilStrain, 0.018);
     EXPECT_TRUE(p.stages[1].prompt.empty());
     EXPECT_EQ(p.stages[2].value, 0.4);
@@ -32,8 +33,9 @@ TEST(Program, TheExtensometerMayComeOffBeforeTheChange)
     const RunProgram p = planProgram(metal, 0.01, 0);
     ASSERT_EQ(p.stages.size(), 4u);
     EXPECT_EQ(p.stages[1].act, "extensometer-off");
-    EXPECT_NEAR(p.stages[1].value, 0.0165, 1e-12) << "still slow";
-    EXPECT_NEAR(p.stages[2].value, 0.0165, 1e-12);
+    EXPECT_EQ(p.stages[1].control, Control::StrainRate);
+    EXPECT_EQ(p.stages[2].control, Control::Speed) << "nothing shows the strain any more";
+    EXPECT_EQ(p.stages[2].value, 0.015);
     EXPECT_EQ(p.stages[3].value, 0.4);
 }
 

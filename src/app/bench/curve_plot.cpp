@@ -44,6 +44,8 @@ void CurvePlot::show(const Outcome* outcome)
         other_ = viewKind_ == View::True ? trueCurve(*outcome->curve) : loadExtension(*outcome->curve);
     if (!same)
         measureExtent();
+    if (!dragging_)
+        rehearsed_ = session_.hasSpecimen() ? rehearsedOf(session_.document().json()["specimens"][session_.current()]) : std::nullopt;
     if (const CurveView* v = view(); v && !dragging_) {
         low_ = v->straightLow;
         high_ = v->straightHigh;

@@ -3,6 +3,7 @@
 
 #include "app/model/session.h"
 #include "draw/chart.h"
+#include "jobs/rehearsed.h"
 
 #include <QWidget>
 
@@ -73,6 +74,7 @@ private:
     void paintFoot(QPainter& painter) const;
     void paintHandles(QPainter& painter) const;
     void paintCurve(QPainter& painter, const Chart& chart, double width) const;
+    void paintRehearsed(QPainter& painter, const Chart& chart) const;
     void drag(const QPointF& at, bool done);
     void nudge(double steps);
     void tell(bool done);
@@ -80,6 +82,7 @@ private:
     Session& session_;
     const Outcome* outcome_ = nullptr;
     const Outcome* before_ = nullptr;
+    std::optional<Rehearsed> rehearsed_;
     std::optional<CurveView> other_; ///< the curve in another view
     View viewKind_ = View::StressStrain;
     Handle active_ = Handle::None;

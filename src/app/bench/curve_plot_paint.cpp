@@ -46,6 +46,19 @@ void CurvePlot::paintCurve(QPainter& painter, const Chart& chart, double width) 
     }
 }
 
+/// What the rehearsal foretold, dashed and quiet, beside what came.
+void CurvePlot::paintRehearsed(QPainter& painter, const Chart& chart) const
+{
+    const CurveView* v = view();
+    if (!rehearsed_ || viewKind_ != View::StressStrain || rehearsed_->byTravel != (v->xAxis.kind == Kind::Length) || rehearsed_->asForce != (v->yAxis.kind == Kind::Force))
+        return;
+    chart.drawCurve(painter, rehearsed_->x, rehearsed_->middle, QPen(pal().quiet, 1.2, Qt::DashLine), xScale_, yScale_);
+    const size_t at = rehearsed_->x.size() * 4 / 5;
+    painter.setFont(wordFont(11));
+    painter.setPen(pal().quiet);
+    painter.drawText(spot(chart, rehearsed_->x[at], rehearsed_->low[at]) + QPointF(-8, 24), "as rehearsed");
+}
+
 void CurvePlot::paintAreas(QPainter& painter, const Chart& chart) const
 {
     const CurveView* v = view();
@@ -285,6 +298,7 @@ void CurvePlot::paintEvent(QPaintEvent*)
     if (before_ && before_->curve && viewKind_ == View::StressStrain)
         chart.drawCurve(painter, before_->curve->x, before_->curve->y, QPen(p.quiet, 1.2, Qt::DotLine), xScale_, yScale_);
     paintStraight(painter, chart, !hasFoot());
+    paintRehearsed(painter, chart);
     paintCurve(painter, chart, 1.9);
     if (v->crossheadFrom > 0 && v->crossheadFrom < v->x.size()) {
         const QPointF at = spot(chart, v->x[v->crossheadFrom], v->y[v->crossheadFrom]);

@@ -35,10 +35,11 @@ LoadPage::LoadPage(Session& session, LiveFrame& frame, QWidget* parent) : Page(s
     guard_ = button("Close guard  G", "", "loadGuard", this);
     connect(centred_, &QPushButton::clicked, this, [this] { frame_.setCentred(); setFocus(); });
     connect(guard_, &QPushButton::clicked, this, [this] { frame_.setGuard(!frame_.shows("guard-closed")); setFocus(); });
+    handSet_ = new HandSet(frame, this);
     import_ = button("Import a text record…", "", "loadImport", this);
     pace_ = new QComboBox(this);
     pace_->setObjectName("loadPace");
-    for (int factor : {1, 5, 20, 50})
+    for (int factor : {1, 5, 20, 50, 100})
         pace_->addItem(factor == 1 ? QString("life speed") : QString("%1 × life").arg(factor), factor);
     pace_->setCurrentIndex(1);
     pace_->setToolTip("How fast the simulated frame's time runs");
@@ -54,6 +55,7 @@ LoadPage::LoadPage(Session& session, LiveFrame& frame, QWidget* parent) : Page(s
 
 void LoadPage::refresh()
 {
+    rehearsed_ = session_.hasSpecimen() ? rehearsedOf(session_.document().json()["specimens"][session_.current()]) : std::nullopt;
     if (!frame_.running() && !frame_.ready() && session_.hasSpecimen())
         Q_UNUSED(frame_.prepare());
     follow();
@@ -83,6 +85,9 @@ void LoadPage::follow()
     next_->setVisible(oneMore);
     place();
     import_->setVisible(!running);
+    handSet_->setVisible(!running);
+    handSet_->follow();
+    pace_->setVisible(!frame_.client().hello().is_object() || frame_.simulated());
     const bool pressing = frame_.ready() && frame_.pressed() && !running && state == State::Idle;
     centred_->setVisible(pressing && !frame_.shows("centred"));
     guard_->setVisible(pressing);
@@ -134,6 +139,7 @@ void LoadPage::place()
     centred_->setGeometry(x, y - 50, (side - 36) / 2, 40);
     guard_->setGeometry(x + (side - 36) / 2 + 8, y - 50, (side - 36) / 2, 40);
     import_->setGeometry(24, height() - 44, 190, 32);
+    handSet_->setGeometry(226, height() - 44, std::max(120, x - 24 - 226), 32);
     pace_->setGeometry(x, height() - 44, 120, 30);
     answer_->setGeometry(width() - 210, 8, 186, 36);
 }
@@ -142,6 +148,10 @@ void LoadPage::keyPressEvent(QKeyEvent* event)
 {
     if (event->key() == Qt::Key_Space && frame_.running()) {
         frame_.holdOrGoOn();
+    } else if (event->key() == Qt::Key_Z && !frame_.running()) {
+        frame_.zeroForce();
+    } else if (event->key() == Qt::Key_B && !frame_.running()) {
+        frame_.putExtensometerOn();
     } else if (event->key() == Qt::Key_N && !frame_.running()) {
         nextPiece();
     } else if (event->key() == Qt::Key_C && frame_.pressed() && !frame_.running()) {
@@ -172,6 +182,10 @@ void LoadPage::paintLive(QPainter& painter, const QRectF& area) const
     const bool known = strength != published.end() && !force;
     double maxY = known ? strength->second * 1.05 : force ? frame_.expected().maximum.value_or(50) * 1.05 : 1;
     double maxX = strain ? 0.01 : 1;
+    if (rehearsed_ && rehearsed_->byTravel == !strain) {
+        maxX = std::max(maxX, rehearsed_->x.back());
+        maxY = std::max(maxY, *std::ranges::max_element(rehearsed_->high));
+    }
     for (double e : live.strain())
         maxX = std::max(maxX, e);
     for (double v : live.stress())
@@ -196,6 +210,7 @@ void LoadPage::paintLive(QPainter& painter, const QRectF& area) const
         const double x = chart.px(frame_.removeAt() * 100);
         painter.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()));
     }
+    paintRehearsal(painter, chart, xFactor, yFactor);
     chart.drawCurve(painter, live.strain(), live.stress(), QPen(p.ink, 1.9), xFactor, yFactor);
     if (!live.empty()) {
         painter.setRenderHint(QPainter::Antialiasing);
@@ -203,6 +218,70 @@ void LoadPage::paintLive(QPainter& painter, const QRectF& area) const
         painter.setBrush(p.accent);
         painter.drawEllipse(chart.at(live.strain().back() * xFactor, live.stress().back() * yFactor), 5, 5);
     }
+}
+
+/// What was rehearsed stands behind what happens: its band, and its middle dashed.
+void LoadPage::paintRehearsal(QPainter& painter, const Chart& chart, double xFactor, double yFactor) const
+{
+    if (!rehearsed_)
+        return;
+    const Palette& p = pal();
+    QPolygonF band;
+    for (size_t i = 0; i < rehearsed_->x.size(); ++i)
+        band << chart.at(rehearsed_->x[i] * xFactor, rehearsed_->high[i] * yFactor);
+    for (size_t i = rehearsed_->x.size(); i-- > 0;)
+        band << chart.at(rehearsed_->x[i] * xFactor, rehearsed_->low[i] * yFactor);
+    painter.save();
+    painter.setClipRect(chart.area());
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(p.hairSoft);
+    painter.drawPolygon(band);
+    painter.restore();
+    chart.drawCurve(painter, rehearsed_->x, rehearsed_->middle, QPen(p.quiet, 1.2, Qt::DashLine), xFactor, yFactor);
+    painter.setFont(wordFont(11));
+    painter.setPen(p.quiet);
+    const size_t at = rehearsed_->x.size() * 4 / 5;
+    painter.drawText(chart.at(rehearsed_->x[at] * xFactor, rehearsed_->low[at] * yFactor) + QPointF(-8, 26), "as rehearsed");
+}
+
+/// The band above the page: what can't be missed. Gives its height.
+double LoadPage::paintBand(QPainter& painter) const
+{
+    const Palette& p = pal();
+    const bool prompt = frame_.state() == LiveFrame::State::Prompt;
+    const double toGo = frame_.curve().empty() || frame_.removeAt() <= 0 ? 1 : frame_.removeAt() - frame_.curve().strain().back();
+    const bool soon = frame_.state() == LiveFrame::State::Running && frame_.removeAt() > 0 && toGo > 0 && toGo < 0.4 * frame_.removeAt();
+    QString words;
+    QColor fill = p.accentTint;
+    QColor mark = p.accent;
+    if (frame_.linkLost() || (frame_.running() && frame_.client().link() != MachineClient::Link::Joined)) {
+        words = frame_.running() ? "The link to the frame is lost. Its watchdog looks after the specimen; joining again." : "The link to the frame is lost; joining again.";
+        mark = p.stop;
+    } else if (prompt) {
+        words = q(frame_.status().prompt) + " The frame holds.";
+    } else if (frame_.state() == LiveFrame::State::Holding && !frame_.events().empty() && frame_.events().back().code == "link-hold") {
+        words = "The frame held itself while the link was silent. Look at the specimen, then go on.";
+    } else if (soon) {
+        words = QString("At %1 %: take the extensometer off. The frame will hold for you.").arg(frame_.removeAt() * 100, 0, 'f', 1);
+    } else if (frame_.state() == LiveFrame::State::Stopped && !frame_.status().endedWords.empty()) {
+        const QString why = q(frame_.status().endedWords);
+        words = why.left(1).toUpper() + why.mid(1) + ". What was recorded is kept.";
+    }
+    if (words.isEmpty())
+        return 0;
+    const QRectF band(0, 0, width(), 52);
+    painter.fillRect(band, fill);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(mark);
+    const QPointF triangle[] = {{24, 15}, {34, 36}, {14, 36}};
+    painter.drawPolygon(triangle, 3);
+    painter.setPen(p.ink);
+    painter.setFont(wordFont(16, QFont::DemiBold));
+    painter.drawText(QPointF(46, 32), QFontMetricsF(painter.font()).elidedText(words, Qt::ElideRight, width() - 60 - (prompt ? 190 : 0)));
+    painter.setRenderHint(QPainter::Antialiasing, false);
+    return band.height();
 }
 
 void LoadPage::paintReadouts(QPainter& painter, double left, double top, double width) const
@@ -218,7 +297,7 @@ void LoadPage::paintReadouts(QPainter& painter, double left, double top, double 
         painter.drawText(QPointF(left, y + 12), name);
         const QFont big = figureFont(36);
         painter.setFont(big);
-        painter.setPen(p.ink);
+        painter.setPen(frame_.linkLost() ? p.quiet : p.ink); // as last heard
         painter.drawText(QPointF(left, y + 52), figure);
         const double wide = QFontMetricsF(big).horizontalAdvance(figure);
         painter.setFont(wordFont(14));
@@ -230,7 +309,7 @@ void LoadPage::paintReadouts(QPainter& painter, double left, double top, double 
     const Unit& forceUnit = displayUnit(Kind::Force, sample.force, units());
     const Unit& lengthUnit = displayUnit(Kind::Length, 1, units());
     const bool inch = lengthUnit.factor > 1;
-    readout("force", ready ? QString::number(forceUnit.fromBase(sample.force), 'f', si && kilo ? 2 : si ? 0 : 1) : "–", q(std::string(forceUnit.symbol)));
+    readout(frame_.linkLost() ? "force, as last heard" : "force", ready ? QString::number(forceUnit.fromBase(sample.force), 'f', si && kilo ? 2 : si ? 0 : 1) : "–", q(std::string(forceUnit.symbol)));
     const Method& method = *session_.job().method;
     if (method.live == LiveAxes::StressStrain && frame_.hasGauges())
         readout("strain", ready ? QString::number(0.5e6 * (sample.front + sample.back), 'f', 0) : "–", "µm/m");
@@ -238,7 +317,7 @@ void LoadPage::paintReadouts(QPainter& painter, double left, double top, double 
         readout("extension", ready ? QString::number(lengthUnit.fromBase(sample.extension), 'f', inch ? 5 : 3) : "–", q(std::string(lengthUnit.symbol)));
     else
         readout("travel", ready ? QString::number(lengthUnit.fromBase(frame_.travel()), 'f', inch ? 4 : 2) : "–", q(std::string(lengthUnit.symbol)));
-    const auto rate = frame_.running() ? (frame_.fastNow() ? frame_.curve().crossheadRate() : frame_.curve().strainRate()) : std::nullopt;
+    const auto rate = frame_.running() && !frame_.linkLost() ? (frame_.fastNow() ? frame_.curve().crossheadRate() : frame_.curve().strainRate()) : std::nullopt;
     const bool rateKnown = rate.has_value();
     const double rateNow = rate.value_or(0);
     if (method.live == LiveAxes::StressStrain)
@@ -308,24 +387,7 @@ void LoadPage::paintEvent(QPaintEvent*)
     QPainter painter(this);
     painter.fillRect(rect(), p.surface);
     const double split = width() - side - 14;
-    double top = 0;
-    const bool prompt = frame_.state() == LiveFrame::State::Prompt;
-    const double toGo = frame_.curve().empty() || frame_.removeAt() <= 0 ? 1 : frame_.removeAt() - frame_.curve().strain().back();
-    const bool soon = frame_.state() == LiveFrame::State::Running && frame_.removeAt() > 0 && toGo > 0 && toGo < 0.4 * frame_.removeAt();
-    if (prompt || soon) {
-        const QRectF band(0, 0, width(), 52);
-        painter.fillRect(band, p.accentTint);
-        painter.setRenderHint(QPainter::Antialiasing);
-        painter.setPen(Qt::NoPen);
-        painter.setBrush(p.accent);
-        const QPointF triangle[] = {{24, 15}, {34, 36}, {14, 36}};
-        painter.drawPolygon(triangle, 3);
-        painter.setPen(p.ink);
-        painter.setFont(wordFont(16, QFont::DemiBold));
-        painter.drawText(QPointF(46, 32), prompt ? QString("Take the extensometer off now. The frame holds.") : QString("At %1 %: take the extensometer off. The frame will hold for you.").arg(frame_.removeAt() * 100, 0, 'f', 1));
-        painter.setRenderHint(QPainter::Antialiasing, false);
-    }
-    top = prompt || soon ? 52 : 0;
+    const double top = paintBand(painter);
     if (!session_.hasSpecimen())
         return;
     const QRectF area(72, top + 34, split - 72 - 18, height() - top - 34 - 44 - 176);

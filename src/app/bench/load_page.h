@@ -1,8 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/bench/hand_set.h"
 #include "app/bench/page.h"
+#include "jobs/rehearsed.h"
 #include "app/model/live_frame.h"
+
+#include "draw/chart.h"
 
 #include <QComboBox>
 #include <QLabel>
@@ -35,6 +39,8 @@ private:
     void nextPiece();
     void paintLive(QPainter& painter, const QRectF& area) const;
     void paintReadouts(QPainter& painter, double left, double top, double width) const;
+    [[nodiscard]] double paintBand(QPainter& painter) const;
+    void paintRehearsal(QPainter& painter, const Chart& chart, double xFactor, double yFactor) const;
     void paintEvents(QPainter& painter, const QRectF& room) const;
     LiveFrame& frame_;
     QPushButton* start_ = nullptr;
@@ -47,6 +53,8 @@ private:
     QPushButton* guard_ = nullptr;
     QPushButton* import_ = nullptr;
     QComboBox* pace_ = nullptr;
+    HandSet* handSet_ = nullptr;
+    std::optional<Rehearsed> rehearsed_;
 };
 
 } // namespace fortitor

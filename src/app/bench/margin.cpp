@@ -153,7 +153,7 @@ void Margin::addSafety()
         return;
     QStringList words;
     for (const StepSpec& step : session_.job().method->steps)
-        if (static_cast<int>(step.stage) == session_.stage() && !step.safety.empty())
+        if (static_cast<int>(step.stage) == session_.stage() && !step.safety.empty() && !words.contains(q(step.safety)))
             words << q(step.safety);
     if (words.isEmpty())
         return;

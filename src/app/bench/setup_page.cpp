@@ -4,14 +4,21 @@
 #include "app/theme/theme.h"
 #include "app/theme/units.h"
 #include "app/widgets/basics.h"
+#include "app/widgets/busy.h"
 #include "draw/specimen_drawing.h"
 #include "jobs/edits.h"
+#include "jobs/rehearsed.h"
 #include "methods/common/stress_strain.h"
 
 #include <QFontMetricsF>
+#include <QCoreApplication>
+#include <QDate>
 #include <QHBoxLayout>
+#include <QInputDialog>
+#include <QKeyEvent>
 #include <QPainter>
 #include <QScrollArea>
+#include <QSettings>
 
 namespace fortitor {
 namespace {
@@ -21,7 +28,7 @@ struct Choice {
     const char* kind;  ///< of the instrument list
     const char* words;
 };
-constexpr Choice chooseable[] = {{"force", "cell", "load cell"}, {"grips", "grips", "grips"}, {"platens", "platens", "platens"}, {"extensometer", "extensometer", "extensometer"}, {"calliper", "calliper", "calliper"}};
+constexpr Choice choices[] = {{"force", "cell", "load cell"}, {"grips", "grips", "grips"}, {"platens", "platens", "platens"}, {"fixture", "fixture", "fixture"}, {"extensometer", "extensometer", "extensometer"}, {"calliper", "calliper", "calliper"}};
 
 /// A ring that fills with a tick.
 class Tick : public QWidget {
@@ -69,12 +76,16 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
     trainRoom_ = new QWidget;
     trainRoom_->setFixedWidth(330);
     row->addWidget(trainRoom_);
+    auto* side = new QVBoxLayout;
+    side->setSpacing(8);
+    row->addLayout(side, 1);
     auto* scroll = new QScrollArea;
     scroll->setWidgetResizable(true);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto* inside = new QWidget;
     scroll->setWidget(inside);
-    row->addWidget(scroll, 1);
+    side->addWidget(scroll, 1);
+    scroll_ = scroll;
     auto* right = new QVBoxLayout(inside);
     right->setContentsMargins(0, 0, 6, 0);
     right->setSpacing(7);
@@ -82,49 +93,123 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(10);
     grid->setVerticalSpacing(5);
-    for (int i = 0; i < 5; ++i) {
+    for (int i = 0; i < chooseable; ++i) {
         choices_[i] = new QComboBox;
-        choices_[i]->setObjectName(QString("choose-") + chooseable[i].key);
+        choices_[i]->setObjectName(QString("choose-") + choices[i].key);
         choices_[i]->setMinimumWidth(120);
-        names_[i] = label(chooseable[i].words, "quiet");
-        grid->addWidget(names_[i], i, 0);
-        grid->addWidget(choices_[i], i, 1);
+        names_[i] = label(choices[i].words, "quiet");
         connect(choices_[i], &QComboBox::activated, this, [this, i](int index) {
             const QVariant chosen = choices_[i]->itemData(index);
             auto body = parseJson(chosen.toString().toStdString(), "instrument");
             if (body && session_.isOpen()) {
-                session_.apply(edits::instrument(session_.document(), chooseable[i].key, *body));
+                session_.apply(edits::instrument(session_.document(), choices[i].key, *body));
                 preparedFor_.clear();
                 refresh();
             }
         });
     }
-    grid->setColumnMinimumWidth(0, 100);
-    grid->setColumnStretch(1, 1);
+    grid_ = grid;
+    for (int c = 0; c < 2; ++c)
+        grid->setColumnStretch(c, 1);
+    auto* frameRow = new QHBoxLayout;
+    link_ = label({});
+    link_->setObjectName("frameLink");
+    rate_ = new QComboBox;
+    rate_->setObjectName("frameRate");
+    for (const int rate : {50, 100, 200, 500, 1000, 2000, 5000})
+        rate_->addItem(QString("%1 /s").arg(rate), rate);
+    rate_->setToolTip("Readings a second");
+    auto* where = button("Other…", "link", "frameAddress");
+    where->setToolTip("Join a frame that listens on this machine, or go back to the simulated one");
+    frameRow->addWidget(link_, 1);
+    frameRow->addWidget(where);
+    frameRow->addWidget(rate_);
+    frameRow->setSpacing(10);
+    frameRow_ = new QWidget;
+    frameRow_->setLayout(frameRow);
+    frameRow->setContentsMargins(0, 0, 0, 0);
+    frameWords_ = label("frame", "quiet");
+    connect(where, &QPushButton::clicked, this, [this] {
+        bool ok = false;
+        const QString address = QInputDialog::getText(this, "Frame", "127.0.0.1:PORT or local:NAME of a frame on this machine;\nempty for the simulated one that comes with the program", QLineEdit::Normal, frame_.address(), &ok).trimmed();
+        if (!ok)
+            return;
+        frame_.setAddress(address);
+        QSettings().setValue("frame", address);
+        preparedFor_.clear();
+        refresh();
+    });
+    connect(rate_, &QComboBox::activated, this, [this] {
+        frame_.setRate(rate_->currentData().toDouble());
+        preparedFor_.clear();
+        refresh();
+    });
     right->addLayout(grid);
     right->addSpacing(8);
     right->addWidget(label("Steps", "head"));
     steps_ = new QVBoxLayout;
     steps_->setSpacing(4);
     right->addLayout(steps_);
-    right->addSpacing(6);
-    right->addWidget(hairline());
     auto* read = new QHBoxLayout;
     force_ = label({});
     force_->setObjectName("setupForce");
     force_->setTextFormat(Qt::RichText);
-    limits_ = label({}, "quiet");
+    handSet_ = new HandSet(frame);
     read->addWidget(force_, 1);
-    read->addWidget(limits_, 2);
-    right->addLayout(read);
+    read->addWidget(handSet_);
+    right->addSpacing(6);
+    right->addWidget(label("Limits", "head"));
+    limits_ = label({}, "quiet");
+    limits_->setWordWrap(true);
+    right->addWidget(limits_);
+    auto* limitGrid = new QGridLayout;
+    limitGrid->setHorizontalSpacing(8);
+    limitGrid->setVerticalSpacing(2);
+    constexpr std::pair<const char*, const char*> limitKinds[] = {{"force", "force"}, {"travel", "travel"}, {"extension", "extension"}, {"force_drop", "force drop"}, {"time", "time"}};
+    for (int i = 0; i < 5; ++i) {
+        const auto& [limitKey, limitWords] = limitKinds[i];
+        auto* field = new QLineEdit;
+        field->setObjectName(QString("limit-") + limitKey);
+        field->setToolTip("Where the frame stops by itself. Empty: as proposed.");
+        limitGrid->addWidget(label(limitWords, "quiet"), 0, i);
+        limitGrid->addWidget(field, 1, i);
+        limitFields_.emplace_back(limitKey, field);
+        connect(field, &QLineEdit::editingFinished, this, [this, field, key = std::string(limitKey)] {
+            const QString text = field->text().trimmed();
+            const Json own = session_.document().json().value("limits", Json::object());
+            if (q(own.value(key, "")) == text)
+                return;
+            const auto weakest = weakestLink(frame_.train());
+            field->setModified(false);
+            session_.apply(edits::limit(session_.document(), key, s(text), key == "force" && weakest ? weakest->capacity : 0));
+            preparedFor_.clear();
+            refresh();
+        });
+    }
+    right->addLayout(limitGrid);
+    right->addSpacing(4);
+    rehearsed_ = label({}, "quiet");
+    rehearsed_->setObjectName("rehearsed");
+    rehearsed_->setWordWrap(true);
+    right->addWidget(rehearsed_);
     right->addStretch();
-    holds_ = label({}, "warn");
-    holds_->setObjectName("holdBacks");
-    right->addWidget(holds_);
+    side->addWidget(hairline());
+    side->addLayout(read);
+    holds_ = new QVBoxLayout;
+    holds_->setSpacing(0);
+    side->addLayout(holds_);
+    auto* last = new QHBoxLayout;
     next_ = button("On to Load", "primary", "setupNext");
-    next_->setMinimumHeight(38);
-    next_->setMaximumWidth(200);
-    right->addWidget(next_);
+    rehearse_ = button("Rehearse", "", "rehearse");
+    rehearse_->setToolTip("The same run on virtual sisters of this specimen: what to expect, how long, what would stop it (P)");
+    for (QPushButton* b : {next_, rehearse_}) {
+        b->setMinimumHeight(38);
+        b->setMinimumWidth(150);
+        last->addWidget(b);
+    }
+    last->addStretch();
+    side->addLayout(last);
+    connect(rehearse_, &QPushButton::clicked, this, &SetUpPage::rehearse);
     connect(next_, &QPushButton::clicked, this, &SetUpPage::loadAsked);
     connect(&frame, &LiveFrame::updated, this, [this] { if (isVisible()) follow(); });
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
@@ -136,19 +221,29 @@ void SetUpPage::buildChoices()
     const auto instruments = session_.logbook().instruments();
     const Method& method = *session_.job().method;
     const bool pressed = method.loading == Loading::Compression;
-    for (int i = 0; i < 5; ++i) {
-        const std::string kind = chooseable[i].kind;
+    int place = 0;
+    for (int i = 0; i < chooseable; ++i) {
+        const std::string kind = choices[i].kind;
         const bool wanted = kind == "grips" ? !pressed : kind == "platens" ? pressed : kind == "extensometer" ? method.findField("extensometer_gauge_length") != nullptr : true;
         choices_[i]->setVisible(wanted);
         names_[i]->setVisible(wanted);
+        if (wanted) {
+            grid_->addWidget(names_[i], 2 * (place / 2), place % 2);
+            grid_->addWidget(choices_[i], 2 * (place / 2) + 1, place % 2);
+            ++place;
+        }
         choices_[i]->clear();
-        const Json now = tools.value(chooseable[i].key, Json::object());
+        if (i + 1 == chooseable) {
+            grid_->addWidget(frameWords_, 2 * (place / 2), place % 2);
+            grid_->addWidget(frameRow_, 2 * (place / 2) + 1, place % 2);
+        }
+        const Json now = tools.value(choices[i].key, Json::object());
         const QString name = q(now.value("name", ""));
         if (name.isEmpty())
-            choices_[i]->addItem("choose…");
+            choices_[i]->addItem(kind == "fixture" ? "none" : "choose…");
         int at = name.isEmpty() ? 0 : -1;
         for (const InstrumentRow& row : instruments) {
-            if (row.kind != chooseable[i].kind)
+            if (row.kind != choices[i].kind)
                 continue;
             const QString extra = q(row.body.value("capacity", row.body.value("travel", row.body.value("error", ""))));
             choices_[i]->addItem(row.name + (extra.isEmpty() ? "" : ", " + extra), q(row.body.dump()));
@@ -200,8 +295,8 @@ void SetUpPage::buildSteps()
             auto* ease = button("Ease to zero", "", "easeToZero");
             ease->setMinimumWidth(104);
             connect(ease, &QPushButton::clicked, &frame_, &LiveFrame::easeToZero);
-            auto* two = new QVBoxLayout;
-            two->setSpacing(4);
+            auto* two = new QHBoxLayout;
+            two->setSpacing(6);
             two->addWidget(act);
             two->addWidget(ease);
             line->addLayout(two);
@@ -223,12 +318,14 @@ void SetUpPage::refresh()
     if (!session_.isOpen())
         return;
     buildChoices();
-    const QString key = QString::number(session_.jobId()) + "/" + QString::number(session_.current()) + q(session_.document().json().value("instruments", Json::object()).dump()) + (session_.hasSpecimen() ? q(session_.document().json()["specimens"][session_.current()].value("dimensions", Json::object()).dump()) + q(optionOr(session_.specimen().input, "first_grip", "")) : QString());
-    if (key != preparedFor_ && !frame_.running()) {
+    const QString key = QString::number(session_.jobId()) + "/" + QString::number(session_.current()) + q(session_.document().json().value("instruments", Json::object()).dump() + session_.document().json().value("limits", Json::object()).dump()) + (session_.hasSpecimen() ? q(session_.document().json()["specimens"][session_.current()].value("dimensions", Json::object()).dump()) + q(optionOr(session_.specimen().input, "first_grip", "")) : QString());
+    if ((key != preparedFor_ || (!frame_.ready() && !frame_.waits())) && !frame_.running()) {
         preparedFor_ = key;
         trouble_ = frame_.prepare();
         buildSteps();
     }
+    showLimits();
+    showRehearsal();
     follow();
     std::vector<Remark> remarks = frame_.trainRemarks();
     emit pageRemarks(remarks);
@@ -251,7 +348,7 @@ void SetUpPage::follow()
         const bool done = frame_.shows(step.spec.watch);
         static_cast<Tick*>(step.tick)->set(done);
         if (step.act)
-            step.act->setEnabled(frame_.ready() && !frame_.running());
+            step.act->setEnabled(frame_.ready() && !frame_.running() && !frame_.linkLost());
         if (step.act && step.spec.watch == "guard-closed")
             step.act->setText(done ? "Open guard" : "Close guard");
     }
@@ -259,20 +356,106 @@ void SetUpPage::follow()
     const bool kilo = std::abs(force) >= 1000;
     const Unit& unit = displayUnit(Kind::Force, force, units());
     force_->setText(figureHtml(frame_.ready() ? QString::number(unit.fromBase(force), 'f', kilo && units() == UnitSystem::SI ? 3 : 1) : "–", q(std::string(unit.symbol)), 26));
-    const StopLimits& limits = frame_.limits();
     const auto weakest = weakestLink(frame_.train());
-    limits_->setText(weakest ? QString("Stops by itself at %1 (%2), %3 of travel, %4or %5 min.")
-                                   .arg(forceText(limits.force), q(weakest->name), shownQuantity(limits.travel, Kind::Length))
-                                   .arg(limits.forceDrop > 0 ? QString("a force drop of %1 %, ").arg(limits.forceDrop * 100, 0, 'f', 0) : QString())
-                                   .arg(limits.time / 60, 0, 'f', 0)
-                             : QString("Choose cell and grips: the weakest link sets the stop limit."));
-    QString words = trouble_;
-    const QStringList holds = frame_.holdBacks();
-    if (words.isEmpty() && !holds.isEmpty())
-        words = "Not ready: " + holds.join("; ") + ".";
-    holds_->setText(words);
-    next_->setEnabled(words.isEmpty() || frame_.running());
+    limits_->setText(weakest ? "The frame stops by itself at these. The weakest link is " + q(weakest->name) + ", " + forceText(weakest->capacity) + "." : QString("Choose cell and grips: the weakest link sets the stop limit."));
+    link_->setText(frame_.linkWords());
+    if (const int at = rate_->findData(static_cast<int>(frame_.rate())); at >= 0 && at != rate_->currentIndex())
+        rate_->setCurrentIndex(at);
+    rate_->setEnabled(!frame_.running());
+    handSet_->follow();
+    rehearse_->setEnabled(!frame_.running() && frame_.rehearsalPlan().has_value());
+    showHolds();
+    next_->setEnabled((trouble_.isEmpty() && frame_.holds().empty()) || frame_.running());
     update();
+}
+
+/// What holds the start back, a line each; what is not about safety can be set aside, with a reason.
+void SetUpPage::showHolds()
+{
+    const auto holds = trouble_.isEmpty() ? frame_.holds() : std::vector<HoldBack>{{"trouble", trouble_, true}};
+    QString key;
+    for (const HoldBack& hold : holds)
+        key += q(hold.code) + hold.words + "\n";
+    for (const auto& [code, reason] : frame_.overruled())
+        key += "-" + q(code) + reason;
+    if (key == holdsShown_)
+        return;
+    holdsShown_ = key;
+    clearLayout(holds_);
+    if (!holds.empty())
+        holds_->addWidget(label("Start waits:", "quiet"));
+    for (const HoldBack& hold : holds) {
+        auto* row = new QHBoxLayout;
+        auto* words = label(hold.words, "warn");
+        words->setObjectName("hold-" + q(hold.code));
+        words->setWordWrap(true);
+        row->addWidget(words, 1);
+        if (!hold.safety) {
+            auto* aside = button("Set aside…", "link", "");
+            aside->setObjectName("aside-" + q(hold.code));
+            aside->setToolTip("Start all the same, with a reason that stays with the record");
+            connect(aside, &QPushButton::clicked, this, [this, hold] {
+                bool ok = false;
+                const QString why = QInputDialog::getText(this, "Set aside", hold.words + ".\nWhy may the test start all the same?", QLineEdit::Normal, {}, &ok).trimmed();
+                if (ok && !why.isEmpty())
+                    frame_.overrule(hold.code, why);
+                follow();
+            });
+            row->addWidget(aside);
+        }
+        holds_->addLayout(row);
+    }
+    for (const auto& [code, reason] : frame_.overruled())
+        holds_->addWidget(label("Set aside: " + q(code) + ", " + reason, "quiet"));
+    settleLayout(holds_);
+}
+
+void SetUpPage::showLimits()
+{
+    const StopLimits& limits = frame_.limits();
+    const Json own = session_.document().json().value("limits", Json::object());
+    const std::map<std::string, QString> proposed{{"force", forceText(limits.force)}, {"travel", shownQuantity(limits.travel, Kind::Length)}, {"extension", limits.extension > 0 ? shownQuantity(limits.extension, Kind::Length) : "none"}, {"force_drop", limits.forceDrop > 0 ? QString::number(100 * limits.forceDrop, 'f', 0) + " %" : "none"}, {"time", QString::number(limits.time / 60, 'f', 1) + " min"}};
+    for (const auto& [key, field] : limitFields_) {
+        field->setPlaceholderText(frame_.limits().force > 0 ? proposed.at(key) : QString("–"));
+        const std::string text = own.is_object() && own.contains(key) && own[key].is_string() ? own[key].get<std::string>() : "";
+        if (!field->isModified() || field->text().trimmed().isEmpty())
+            field->setText(q(text));
+        field->setEnabled(!frame_.running());
+    }
+}
+
+void SetUpPage::rehearse()
+{
+    const auto plan = frame_.rehearsalPlan();
+    if (!plan || !session_.hasSpecimen())
+        return;
+    const size_t index = session_.current();
+    Busy busy("Rehearsing on " + QString::number(plan->runs) + " virtual specimens", this);
+    const auto result = fortitor::rehearse(*plan, busy.progress());
+    if (!result) {
+        emit session_.failed(q(result.problem().text()));
+        return;
+    }
+    if (!*result)
+        return;
+    const Method& method = *session_.job().method;
+    const Rehearsal& r = **result;
+    const Rehearsed kept{.date = s(QDate::currentDate().toString(Qt::ISODate)), .byTravel = plan->byTravel, .asForce = method.live == LiveAxes::ForceTravel, .x = r.x, .low = r.low, .middle = r.middle, .high = r.high, .words = rehearsalWords(r, plan->limits)};
+    session_.apply(edits::rehearsal(session_.document(), index, rehearsedJson(kept)));
+    showRehearsal();
+    QCoreApplication::processEvents(QEventLoop::ExcludeUserInputEvents);
+    scroll_->ensureWidgetVisible(rehearsed_);
+}
+
+void SetUpPage::showRehearsal()
+{
+    const auto kept = session_.hasSpecimen() ? rehearsedOf(session_.document().json()["specimens"][session_.current()]) : std::nullopt;
+    QStringList words;
+    if (kept)
+        for (const std::string& w : kept->words)
+            words << q(w);
+    rehearsed_->setText(kept ? "<b>Rehearsed</b> on virtual sisters, " + q(kept->date) + ". " + words.join(" ") : QString());
+    rehearsed_->setVisible(kept.has_value());
 }
 
 void SetUpPage::paintEvent(QPaintEvent*)
@@ -346,15 +529,29 @@ void SetUpPage::paintEvent(QPaintEvent*)
     else
         box(top + unit * 7.3, 56, unit * 1.7, low2 ? p.hair : p.surface);
     words(top + unit * 8.0, {}, pressed ? (frame_.shows("centred") ? "lower platen, piece centred" : "lower platen") : low2 ? "lower grip, closed" : "lower grip, open", 0, false);
+    if (margins.size() > 2)
+        words(top + unit * 9.0, q(link(2).link.name), used(link(2)), link(2).used, weakest && weakest->name == link(2).link.name);
     box(top + unit * 9.3, 150, unit * 0.8, p.metal);
     painter.setPen(p.quiet);
     painter.setFont(wordFont(11.5));
     painter.drawText(QRectF(18, top + unit * 10.6, 316, 60), Qt::TextWordWrap, (frame_.removeAt() > 0 ? QString("Extensometer comes off at %1 % strain; the frame holds and asks.").arg(frame_.removeAt() * 100, 0, 'f', 1) : pressed ? QString("Ends by travel and goes back to the start.") : session_.job().method->findField("extensometer_gauge_length") ? QString("The extensometer stays on to the break.") : QString("Runs to the break.")) + "\nFrame: " + frame_.linkWords() + ".");
 }
 
+void SetUpPage::keyPressEvent(QKeyEvent* event)
+{
+    if (frame_.running() || !frame_.ready())
+        return Page::keyPressEvent(event);
+    switch (event->key()) {
+    case Qt::Key_Z: frame_.zeroForce(); break;
+    case Qt::Key_B: frame_.putExtensometerOn(); break;
+    case Qt::Key_P: rehearse(); break;
+    default: Page::keyPressEvent(event);
+    }
+}
+
 QStringList SetUpPage::keys() const
 {
-    return {"Z|zero force", "B|balance the extensometer", "Space, Enter|the step in focus", "Alt+4|on to Load", "Esc|STOP"};
+    return {"Z|zero force", "B|balance the extensometer", "Space, Enter|the step in focus", "Alt+4|on to Load", "P|rehearse", "Esc|STOP"};
 }
 
 } // namespace fortitor

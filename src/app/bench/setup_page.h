@@ -1,12 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/bench/hand_set.h"
 #include "app/bench/page.h"
 #include "app/model/live_frame.h"
 
 #include <QComboBox>
+#include <QGridLayout>
 #include <QLabel>
+#include <QLineEdit>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QVBoxLayout>
 
 namespace fortitor {
@@ -26,18 +30,35 @@ signals:
 
 protected:
     void paintEvent(QPaintEvent*) override;
+    void keyPressEvent(QKeyEvent* event) override;
 
 private:
     void buildSteps();
     void buildChoices();
     void follow();
     LiveFrame& frame_;
-    QComboBox* choices_[5] = {};
-    QLabel* names_[5] = {};
+    void showHolds();
+    void showLimits();
+    void rehearse();
+    void showRehearsal();
+    static constexpr int chooseable = 6;
+    QComboBox* choices_[chooseable] = {};
+    QLabel* names_[chooseable] = {};
     QVBoxLayout* steps_ = nullptr;
     QLabel* force_ = nullptr;
-    QLabel* holds_ = nullptr;
+    QVBoxLayout* holds_ = nullptr;
+    QString holdsShown_;
     QLabel* limits_ = nullptr;
+    QLabel* link_ = nullptr;
+    QComboBox* rate_ = nullptr;
+    HandSet* handSet_ = nullptr;
+    QPushButton* rehearse_ = nullptr;
+    QLabel* rehearsed_ = nullptr;
+    std::vector<std::pair<std::string, QLineEdit*>> limitFields_;
+    QGridLayout* grid_ = nullptr;
+    QWidget* frameRow_ = nullptr;
+    QLabel* frameWords_ = nullptr;
+    QScrollArea* scroll_ = nullptr;
     QPushButton* next_ = nullptr;
     QWidget* trainRoom_ = nullptr;
     struct Step {

@@ -136,12 +136,13 @@ std::vector<InstrumentRow> demoInstruments()
     return {
         row("calliper", instrumentJson("calliper C-07", {{"error", "0.02 mm"}, {"resolution", "0.01 mm"}}), 120),
         row("cell", instrumentJson("cell K-50", {{"capacity", "50 kN"}, {"class", "1"}}), 214),
-        row("cell", instrumentJson("cell K-100", {{"capacity", "100 kN"}, {"class", "1"}}), 9),
+        row("cell", instrumentJson("cell K-100", {{"capacity", "100 kN"}, {"class", "1"}, {"simulated_error", "1.3 %"}}), 9),
         row("cell", instrumentJson("cell K-5", {{"capacity", "5 kN"}, {"class", "0.5"}}), 160),
         row("extensometer", instrumentJson("extensometer X-50", {{"class", "1"}, {"travel", "25 mm"}}), 83),
         row("cell", instrumentJson("cell K-10", {{"capacity", "10 kN"}, {"class", "0.5"}}), 188),
         row("grips", instrumentJson("wedge grips G-40", {{"capacity", "40 kN"}}), 300),
         row("platens", instrumentJson("platens P-100", {{"capacity", "100 kN"}}), 300),
+        row("fixture", instrumentJson("block yokes Y-12", {{"capacity", "12 kN"}}), 300),
         row("adhesive", instrumentJson("adhesive B-12", {{"strength", "14 MPa"}, {"cure", "24 h"}}), 96),
         row("adhesive", instrumentJson("adhesive F-2, quick", {{"strength", "6 MPa"}, {"cure", "2 h"}}), 40),
     };

@@ -58,7 +58,10 @@ LiveFrame::LiveFrame(Session& session, QObject* parent) : QObject(parent), sessi
     timer_.setInterval(16);
     timer_.setTimerType(Qt::PreciseTimer);
     connect(&timer_, &QTimer::timeout, this, &LiveFrame::tick);
-    connect(&own_, &OwnFrame::listening, &client_, &MachineClient::open);
+    connect(&own_, &OwnFrame::listening, this, [this](const QString& where) {
+        if (address_.isEmpty())
+            client_.open(where);
+    });
     connect(&own_, &OwnFrame::failed, this, [this](const QString& why) {
         mountDue_ = false;
         emit session_.failed(why);
@@ -98,8 +101,10 @@ void LiveFrame::joinFrame()
     if (!address_.isEmpty()) {
         if (client_.link() == MachineClient::Link::Off)
             client_.open(address_);
-    } else {
+    } else if (own_.address().isEmpty()) {
         own_.start();
+    } else if (client_.link() == MachineClient::Link::Off) {
+        client_.open(own_.address());
     }
 }
 
@@ -193,6 +198,27 @@ QString LiveFrame::prepare()
     return {};
 }
 
+std::optional<RehearsalPlan> LiveFrame::rehearsalPlan() const
+{
+    if (!rates_ || mount_.specimen.empty() || !session_.hasSpecimen() || !(limits_.force > 0))
+        return std::nullopt;
+    const Method& method = *session_.job().method;
+    RehearsalPlan plan{.mount = mount_, .frame = spec_, .program = program(), .limits = limits_, .byTravel = method.live != LiveAxes::StressStrain, .gauges = gauges_};
+    plan.frame.rate = 50; // as often as a curve to look at needs
+    if (!plan.byTravel) {
+        plan.lowest = rates_->lowest;
+        plan.highest = rates_->highest;
+        const auto& published = session_.specimen().input.published;
+        const auto E = published.find("E");
+        const auto yield = published.find("yield");
+        if (E != published.end() && yield != published.end() && E->second > 0)
+            plan.yieldStrain = yield->second / E->second;
+        else if (rates_->changeStrain > 0)
+            plan.yieldStrain = std::min(plan.yieldStrain, 0.5 * rates_->changeStrain);
+    }
+    return plan;
+}
+
 void LiveFrame::tellMount()
 {
     if (client_.link() != MachineClient::Link::Joined)
@@ -226,10 +252,87 @@ void LiveFrame::returnToStart()
         tell("return", {{"speed", 20 * rates_->yieldSpeed}});
 }
 
+void LiveFrame::prepareReference(const InstrumentRow& instrument)
+{
+    if (running())
+        return;
+    ready_ = mountDue_ = false;
+    record_ = {};
+    const auto figure = [&](const char* key, Kind kind) {
+        const auto quantity = parseQuantity(instrument.body.value(key, ""), kind);
+        return quantity ? quantity->base : 0;
+    };
+    spec_ = {};
+    if (instrument.kind == "cell" && figure("capacity", Kind::Force) > 0)
+        spec_.cell = figure("capacity", Kind::Force);
+    if (figure("travel", Kind::Length) > 0)
+        spec_.extensometerTravel = figure("travel", Kind::Length) * 1.05;
+    // The simulated frame's instruments are as good or bad as the list says.
+    (instrument.kind == "cell" ? spec_.forceScale : spec_.extensionScale) = 1 + figure("simulated_error", Kind::Strain);
+    mount_ = {.specimen = "rigger-tube"};
+    referenceDue_ = true;
+    joinFrame();
+    tellReference();
+    timer_.start();
+}
+
+void LiveFrame::tellReference()
+{
+    if (client_.link() != MachineClient::Link::Joined)
+        return; // told on joining
+    referenceDue_ = false;
+    if (!simulated())
+        return;
+    tell("set-up", {{"frame", specJson(spec_)}});
+    tell("pace", {{"speed", std::max(10.0, pace_)}});
+    tell("mount", mountJson(mount_));
+    tell("zero");
+    tell("reference-extension", {{"extension", 0.0}});
+    mount_.specimen.clear();
+}
+
+void LiveFrame::readReference(bool force, double reference, std::function<void(const Expected<double>&)> then)
+{
+    if (simulated() || client_.link() != MachineClient::Link::Joined)
+        queuedReference_ = {force, reference};
+    averaging_ = Averaging{.force = force, .from = -1, .then = std::move(then)};
+    if (client_.link() == MachineClient::Link::Joined)
+        putReference();
+}
+
+void LiveFrame::putReference()
+{
+    const auto begin = [this](const Expected<LinkJson>& answer) {
+        if (!averaging_)
+            return;
+        if (!answer)
+            return std::exchange(averaging_, std::nullopt)->then(answer.problem());
+        averaging_->from = sample_.time + 0.2; // it hangs still by then
+    };
+    if (!queuedReference_) {
+        averaging_->from = sample_.time;
+        return;
+    }
+    const auto [force, reference] = *std::exchange(queuedReference_, std::nullopt);
+    tell(force ? "reference-force" : "reference-extension", {{force ? "force" : "extension", reference}}, begin);
+}
+
+void LiveFrame::average(double time, double force, double extension)
+{
+    if (!averaging_ || averaging_->from < 0 || time < averaging_->from)
+        return;
+    averaging_->sum += averaging_->force ? force : extension;
+    ++averaging_->count;
+    if (time < averaging_->from + 1)
+        return;
+    const Averaging done = *std::exchange(averaging_, std::nullopt);
+    done.then(done.sum / done.count);
+}
+
 bool LiveFrame::fastNow() const
 {
     const auto stage = static_cast<size_t>(status().stage);
-    return rates_ && rates_->changeStrain > 0 && stage < program_.stages.size() && program_.stages[stage].value == rates_->afterSpeed;
+    return rates_ && rates_->changeStrain > 0 && stage < program_.stages.size() && program_.stages[stage].control == Control::Speed && program_.stages[stage].value == rates_->afterSpeed;
 }
 
 void LiveFrame::start()
@@ -326,6 +429,10 @@ void LiveFrame::linkJoined(bool again, bool same)
         }
         if (again && state_ == State::Idle)
             zeroed_ = eased_ = balanced_ = false;
+        if (referenceDue_)
+            tellReference();
+        if (averaging_)
+            putReference();
         if (mountDue_ || (again && !mount_.specimen.empty()))
             tellMount();
     } else if (recording_) {

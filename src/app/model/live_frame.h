@@ -6,12 +6,13 @@
 #include "link/machine_client.h"
 #include "methods/common/live_curve.h"
 #include "plan/load_train.h"
-#include "sim/virtual_frame.h"
+#include "sim/rehearsal.h"
 
 #include <QElapsedTimer>
 #include <QObject>
 #include <QTimer>
 
+#include <functional>
 #include <optional>
 
 namespace fortitor {
@@ -65,6 +66,8 @@ public:
     [[nodiscard]] bool fastNow() const;
     /// The run as the frame will be told it.
     [[nodiscard]] RunProgram program() const { return planProgram(*rates_, removeAt_, endTravel_); }
+    /// The same run for a rehearsal; nothing while it is not known.
+    [[nodiscard]] std::optional<RehearsalPlan> rehearsalPlan() const;
     [[nodiscard]] const MountSpec& mounted() const { return mount_; }
     [[nodiscard]] const FrameSpec& spec() const { return spec_; }
 
@@ -98,6 +101,11 @@ public:
     /// mm, one click of the fine wheel.
     void fineWheel(double by) { tell("nudge", {{"by", by}}); }
     void returnToStart();
+    /// An empty frame with that cell or extensometer, for a check against a reference. The specimen has to be
+    /// set up anew afterwards.
+    void prepareReference(const InstrumentRow& instrument);
+    /// The mean of one second under a reference, N or mm. A simulated frame puts it on by itself.
+    void readReference(bool force, double reference, std::function<void(const Expected<double>&)> then);
     /// How much faster than life, 1 to 100, of a simulated frame.
     void setPace(double pace);
     [[nodiscard]] double pace() const { return pace_; }
@@ -121,6 +129,8 @@ private:
     void tell(const char* command, LinkJson arguments = LinkJson::object(), MachineClient::Answer then = {});
     void joinFrame();
     void tellMount();
+    void tellReference();
+    void putReference();
     void takeBatch(const SampleBatch& batch);
     void takeEvent(const LinkEvent& event);
     void takeStatus();
@@ -132,6 +142,7 @@ private:
     void close(State state, const QString& openBecause);
     void tick();
     void findChannels();
+    void average(double time, double force, double extension);
     [[nodiscard]] std::vector<std::string> recordedChannels() const;
     [[nodiscard]] std::vector<HoldBack> stepHolds() const;
     [[nodiscard]] std::vector<HoldBack> calibrationHolds() const;
@@ -161,6 +172,16 @@ private:
     bool wanted_ = false, mountDue_ = false, ready_ = false, zeroed_ = false, eased_ = false, balanced_ = false, dirty_ = false;
     bool pressed_ = false, gauges_ = false, starting_ = false, recording_ = false, stopWhenBack_ = false, stopping_ = false, eventsChanged_ = false;
     int owed_ = 0;
+    struct Averaging {
+        bool force = true;
+        double from = 0; ///< s of the frame's clock, before it nothing counts
+        double sum = 0;
+        int count = 0;
+        std::function<void(const Expected<double>&)> then;
+    };
+    std::optional<Averaging> averaging_;
+    std::optional<std::pair<bool, double>> queuedReference_;
+    bool referenceDue_ = false;
     QString recordId_;
     std::uint64_t firstRow_ = 0, keptRows_ = 0, takenRows_ = 0;
     int keptChunks_ = 0;

@@ -49,6 +49,7 @@ void LiveFrame::takeBatch(const SampleBatch& batch)
         for (size_t i = 0; i < std::size(into); ++i)
             if (shown_[i] >= 0)
                 *into[i] = batch.at(row, static_cast<size_t>(shown_[i]));
+        average(sample_.time, sample_.force, sample_.extension);
         if (!recording_ || batch.first + row < firstRow_)
             continue;
         for (size_t c = 0; c < record_.channels.size(); ++c) {
@@ -102,7 +103,7 @@ void LiveFrame::begin(const LinkJson& ack)
     recording_ = true;
     sinceKept_.start();
     // From the first row on it hangs on its specimen, so that nothing has to be looked for after a crash.
-    session_.attachKept(specimen_, recordId_, QString::fromStdString(record_.source));
+    session_.attachKept(specimen_, recordId_, QString::fromStdString(record_.source), true);
 }
 
 void LiveFrame::keepRows()

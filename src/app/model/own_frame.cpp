@@ -11,8 +11,10 @@ OwnFrame::OwnFrame(QObject* parent) : QObject(parent)
     connect(&process_, &QProcess::readyReadStandardOutput, this, [this] {
         while (process_.canReadLine()) {
             const QString line = QString::fromUtf8(process_.readLine()).trimmed();
-            if (line.startsWith("listening on "))
-                emit listening(line.mid(13));
+            if (!line.startsWith("listening on "))
+                continue;
+            address_ = line.mid(13);
+            emit listening(address_);
         }
     });
     connect(&process_, &QProcess::errorOccurred, this, [this](QProcess::ProcessError error) {
@@ -37,8 +39,10 @@ OwnFrame::~OwnFrame()
 
 void OwnFrame::start()
 {
-    if (!running())
-        process_.start(QCoreApplication::applicationDirPath() + "/fortitor-machine", {"--while-parent"});
+    if (running())
+        return;
+    address_.clear();
+    process_.start(QCoreApplication::applicationDirPath() + "/fortitor-machine", {"--while-parent"});
 }
 
 } // namespace fortitor

@@ -15,6 +15,8 @@ public:
     /// Starts it when it is not running; `listening` follows.
     void start();
     [[nodiscard]] bool running() const { return process_.state() != QProcess::NotRunning; }
+    /// Where it listens; empty until it has said so.
+    [[nodiscard]] QString address() const { return running() ? address_ : QString(); }
     [[nodiscard]] qint64 processId() const { return process_.processId(); }
 
 signals:
@@ -24,6 +26,7 @@ signals:
 
 private:
     QProcess process_;
+    QString address_;
     bool leaving_ = false;
 };
 

@@ -90,7 +90,7 @@ void Session::evaluate()
             continue;
         evaluated_[i] = text;
         const Specimen& s = job().specimens[i];
-        if (!s.recordId.empty() && !records_.contains(s.recordId) && !missing_.contains(s.recordId)) {
+        if (!s.recordId.empty() && s.recordId != growing_ && !records_.contains(s.recordId) && !missing_.contains(s.recordId)) {
             auto loaded = logbook_.loadRecord(QString::fromStdString(s.recordId));
             if (loaded)
                 records_[s.recordId] = *loaded;
@@ -194,8 +194,9 @@ bool Session::attach(size_t index, const Record& record, const ColumnChoices& co
     return apply(edits::attachRecord(*document_, index, id->toStdString(), record.source, columns));
 }
 
-bool Session::attachKept(size_t index, const QString& id, const QString& source)
+bool Session::attachKept(size_t index, const QString& id, const QString& source, bool growing)
 {
+    growing_ = growing ? id.toStdString() : std::string();
     return apply(edits::attachRecord(*document_, index, id.toStdString(), source.toStdString(), {}));
 }
 
@@ -203,6 +204,7 @@ void Session::reread(const QString& id)
 {
     if (!isOpen())
         return;
+    growing_.clear();
     records_.erase(id.toStdString());
     missing_.erase(id.toStdString());
     thin_ = {};

@@ -50,9 +50,9 @@ public:
     /// Keeps a record in the logbook and hangs it on a specimen.
     bool attach(size_t index, const Record& record, const ColumnChoices& columns = {});
     /// The same for one that is in the logbook already.
-    bool attachKept(size_t index, const QString& id, const QString& source);
+    bool attachKept(size_t index, const QString& id, const QString& source, bool growing = false);
 
-    /// A record that was still growing is read again, with all that hangs on it.
+    /// A record that was still growing, and not looked at meanwhile, is read, with all that hangs on it.
     void reread(const QString& id);
 
     /// Works a specimen out with one option changed, without keeping anything. Of a long record every
@@ -90,6 +90,7 @@ private:
     std::string evaluatedJob_;                                      ///< what the outcomes were worked out from
     std::vector<std::string> evaluated_;
     mutable std::pair<std::string, std::shared_ptr<const Record>> thin_; ///< of the record last previewed
+    std::string growing_; ///< the record that is being taken
     size_t current_ = 0;
     int stage_ = 0;
 };

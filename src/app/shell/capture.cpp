@@ -69,6 +69,8 @@ bool captureViews(MainWindow& window, const QString& folder)
     frame.zeroForce();
     frame.closeTopGrip();
     frame.closeBottomGrip();
+    if (auto* rehearse = window.findChild<QPushButton*>("rehearse"))
+        rehearse->click();
     frame.easeToZero();
     runUntil([&] { return frame.shows("grip-second"); }, 8000);
     keep("set-up");
@@ -81,8 +83,45 @@ bool captureViews(MainWindow& window, const QString& folder)
     runUntil([&] { return frame.state() == LiveFrame::State::Prompt || !frame.running(); }, 30000);
     keep("load");
     frame.answerPrompt();
-    frame.setPace(50);
     runUntil([&] { return !frame.waits(); }, 8000);
+    runUntil([&] { return frame.fastNow() && frame.curve().strain().back() > 0.05; }, 8000);
+    keep("load-running");
+    frame.stop();
+    runUntil([&] { return !frame.running(); }, 20000);
+    keep("load-stopped");
+    session.setStage(2);
+    // A cell that is too small, and one that is too large.
+    const auto choose = [&](const char* what, const QString& name) {
+        if (auto* box = window.findChild<QComboBox*>(what))
+            if (const int at = box->findText(name, Qt::MatchStartsWith); at >= 0) {
+                box->setCurrentIndex(at);
+                emit box->activated(at);
+            }
+        runUntil([&] { return !frame.waits(); }, 8000);
+        settle(300);
+    };
+    choose("choose-force", "cell K-5,");
+    keep("set-up-small-cell");
+    choose("choose-force", "cell K-50");
+    open("J-0101", 3, 2);
+    runUntil([&] { return !frame.waits(); }, 8000);
+    frame.zeroForce();
+    frame.closeTopGrip();
+    frame.closeBottomGrip();
+    frame.easeToZero();
+    runUntil([&] { return frame.shows("grip-second"); }, 8000);
+    frame.putExtensometerOn();
+    frame.setGuard(true);
+    session.setStage(3);
+    runUntil([&] { return !frame.waits(); }, 8000);
+    frame.start();
+    runUntil([&] { return frame.curve().strain().size() > 300; }, 20000);
+    frame.client().command("fault", {{"fault", "link-drop=4"}});
+    runUntil([&] { return frame.linkLost(); }, 5000);
+    keep("load-lost-link");
+    runUntil([&] { return !frame.linkLost() && frame.state() == LiveFrame::State::Holding; }, 8000);
+    keep("load-held");
+    frame.stop();
     runUntil([&] { return !frame.running(); }, 20000);
     open("J-0101", 1, 4);
     keep("read");

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/lists.h"
 
+#include "app/shell/calibration_dialog.h"
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
 #include "methods/common/cure.h"
@@ -224,7 +225,7 @@ void ReferencePage::fill()
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
 }
 
-InstrumentsPage::InstrumentsPage(Session& session, QWidget* parent) : QWidget(parent), session_(session)
+InstrumentsPage::InstrumentsPage(Session& session, LiveFrame& frame, QWidget* parent) : QWidget(parent), session_(session), frame_(frame)
 {
     setObjectName("instrumentsPage");
     auto* column = pageColumn(this);
@@ -233,14 +234,23 @@ InstrumentsPage::InstrumentsPage(Session& session, QWidget* parent) : QWidget(pa
     head->addStretch();
     auto* add = button("Add", "", "instrumentAdd");
     auto* remove = button("Take out", "", "instrumentRemove");
+    auto* checks = button("Check against a reference…", "", "instrumentCheck");
+    checks->setToolTip("Dead weights for a cell, a gauge for an extensometer: errors by class, and the date it is good until");
+    connect(checks, &QPushButton::clicked, this, &InstrumentsPage::check);
+    head->addWidget(checks);
     head->addWidget(remove);
     head->addWidget(add);
     column->addLayout(head);
-    column->addWidget(label("Double click or F2 changes a cell. Kinds: cell, grips, platens, extensometer, calliper, adhesive (its strength, and hours of cure). Classes are those of ISO 7500-1 and ISO 9513; errors come from the reference table.", "quiet"));
+    column->addWidget(label("Double click or F2 changes a cell. Kinds: cell, grips, platens, fixture, extensometer, calliper, adhesive (its strength, and hours of cure). Classes are those of ISO 7500-1 and ISO 9513; errors come from the reference table.", "quiet"));
     setFocusPolicy(Qt::StrongFocus);
     table_ = plainTable({"name", "kind", "class", "capacity, travel, strength", "error or cure", "good until", ""}, "instrumentTable");
     setFocusProxy(table_);
     column->addWidget(table_, 1);
+    history_ = label({}, "quiet");
+    history_->setObjectName("instrumentHistory");
+    history_->setWordWrap(true);
+    column->addWidget(history_);
+    connect(table_, &QTableWidget::currentCellChanged, this, &InstrumentsPage::history);
     message_ = label({}, "warn");
     column->addWidget(message_);
     connect(table_, &QTableWidget::cellChanged, this, [this](int row, int) { if (!filling_) keep(row); });
@@ -274,7 +284,10 @@ void InstrumentsPage::refresh()
         const QDate date = QDate::fromString(row.due, Qt::ISODate);
         const auto days = QDate::currentDate().daysTo(date);
         auto* state = cell(!date.isValid() ? "no date" : days < 0 ? QString("× ran out") : days <= 30 ? QString("▲ %1 days left").arg(days) : QString("%1 days left").arg(days), false, date.isValid() && days > 30);
-        if (date.isValid() && days < 0)
+        const auto trouble = calibrationTrouble(row.body, row.due.toStdString(), QDate::currentDate().toString(Qt::ISODate).toStdString());
+        if (trouble && trouble->code == "calibration-failed")
+            state->setText("× failed its check");
+        if (trouble)
             state->setForeground(pal().stop);
         state->setFlags(state->flags() & ~Qt::ItemIsEditable);
         table_->setItem(r, 6, state);
@@ -283,6 +296,46 @@ void InstrumentsPage::refresh()
         table_->horizontalHeaderItem(c)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     filling_ = false;
+}
+
+void InstrumentsPage::history()
+{
+    const int row = table_->currentRow();
+    QStringList lines;
+    if (row >= 0 && table_->item(row, 0))
+        for (const InstrumentRow& r : session_.logbook().instruments())
+            if (r.name == table_->item(row, 0)->data(Qt::UserRole).toString())
+                if (const auto checks = r.body.find("checks"); checks != r.body.end() && checks->is_array())
+                    for (const Json& c : *checks)
+                        if (c.is_object())
+                            lines.prepend(q(c.value("date", "")) + ", " + q(c.value("who", "")) + ": " + q(c.value("words", "")) + (c.value("passed", false) ? "" : " × not class " + q(c.value("wanted", ""))));
+    history_->setText(lines.isEmpty() ? QString() : "Checks, newest first\n" + lines.join("\n"));
+}
+
+void InstrumentsPage::check()
+{
+    const int row = table_->currentRow();
+    message_->clear();
+    if (row < 0 || !table_->item(row, 0)) {
+        message_->setText("Choose a cell or an extensometer first.");
+        return;
+    }
+    for (const InstrumentRow& r : session_.logbook().instruments()) {
+        if (r.name != table_->item(row, 0)->data(Qt::UserRole).toString())
+            continue;
+        if (!CalibrationDialog::applies(r)) {
+            message_->setText("Only cells and extensometers are checked against a reference here.");
+            return;
+        }
+        if (frame_.running()) {
+            message_->setText("The frame is running; stop it first (Esc).");
+            return;
+        }
+        CalibrationDialog(session_, frame_, r, this).exec();
+        refresh();
+        table_->setCurrentCell(row, 0);
+        return;
+    }
 }
 
 void InstrumentsPage::keep(int row)

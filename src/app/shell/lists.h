@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/model/live_frame.h"
 #include "app/model/session.h"
 
 #include <QComboBox>
@@ -50,13 +51,17 @@ private:
 class InstrumentsPage : public QWidget {
     Q_OBJECT
 public:
-    InstrumentsPage(Session& session, QWidget* parent = nullptr);
+    InstrumentsPage(Session& session, LiveFrame& frame, QWidget* parent = nullptr);
     void refresh();
 
 private:
     void keep(int row);
     void add();
+    void check();
+    void history();
     Session& session_;
+    LiveFrame& frame_;
+    QLabel* history_ = nullptr;
     QTableWidget* table_ = nullptr;
     QLabel* message_ = nullptr;
     bool filling_ = false;

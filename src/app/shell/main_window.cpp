@@ -70,7 +70,7 @@ MainWindow::MainWindow(Logbook& logbook, QWidget* parent) : QMainWindow(parent),
     jobsPlace_->addWidget(jobs_);
     jobsPlace_->addWidget(bench_);
     compare_ = new ComparePage(session_);
-    instruments_ = new InstrumentsPage(session_);
+    instruments_ = new InstrumentsPage(session_, frame_);
     logbookPage_ = new LogbookPage(session_);
     for (QWidget* page : std::initializer_list<QWidget*>{today_, jobsPlace_, compare_, new ReferencePage, instruments_, logbookPage_})
         places_->addWidget(page);
@@ -115,12 +115,13 @@ MainWindow::MainWindow(Logbook& logbook, QWidget* parent) : QMainWindow(parent),
     connect(bench_->reportPage(), &ReportPage::saved, this, [this](const QString& path) { tell("Saved: " + path, false); });
     connect(&session_, &Session::failed, this, [this](const QString& words) { tell(words, true); });
     connect(&frame_, &LiveFrame::finished, this, [this] {
-        tell(frame_.state() == LiveFrame::State::Broken ? "Broken and kept. Fit the halves and measure them: Measure, after the break." : "Stopped. What was recorded is kept and marked incomplete.", false);
+        tell(frame_.state() == LiveFrame::State::Broken ? "Broken and kept. Fit the halves and measure them: Measure, after the break." : "Stopped: " + q(frame_.status().endedWords.empty() ? "the frame is gone" : frame_.status().endedWords) + ". What was recorded is kept and marked incomplete.", false);
     });
     actions();
     qApp->installEventFilter(this);
     QSettings settings;
     session_.setWho(settings.value("who", "operator A").toString());
+    frame_.setAddress(settings.value("frame").toString());
     Units::instance().setSystem(static_cast<UnitSystem>(std::clamp(settings.value("units", 0).toInt(), 0, 2)));
     connect(&Units::instance(), &Units::changed, this, [this] { emit session_.changed(); });
     restoreGeometry(settings.value("geometry").toByteArray());
