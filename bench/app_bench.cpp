@@ -10,6 +10,7 @@
 #include <benchmark/benchmark.h>
 
 #include <QApplication>
+#include <QElapsedTimer>
 #include <QMouseEvent>
 #include <QProcess>
 #include <QTemporaryDir>
@@ -74,6 +75,52 @@ void openSpecimen(benchmark::State& state)
     }
 }
 BENCHMARK(openSpecimen)->Unit(benchmark::kMillisecond);
+
+/// One picture of the live page behind a whole run.
+void liveCurvePicture(benchmark::State& state)
+{
+    QTemporaryDir folder;
+    auto book = *Logbook::open(folder.filePath("book.sqlite"));
+    if (!fillDemo(*book))
+        return state.SkipWithError("no demo");
+    MainWindow window(*book);
+    window.resize(1280, 800);
+    window.show();
+    for (const JobRow& row : book->jobs())
+        if (row.number == "J-0101")
+            window.openJob(row.id, 3, 2);
+    LiveFrame& frame = window.frame();
+    const auto wait = [&](auto done) {
+        QElapsedTimer clock;
+        clock.start();
+        while (!done() && clock.elapsed() < 60000)
+            QApplication::processEvents(QEventLoop::AllEvents, 10);
+    };
+    const auto settled = [&] { return !frame.waits(); };
+    wait(settled);
+    frame.zeroForce();
+    frame.closeTopGrip();
+    frame.closeBottomGrip();
+    frame.easeToZero();
+    wait([&] { return frame.shows("grip-second"); });
+    frame.putExtensometerOn();
+    frame.setGuard(true);
+    frame.setPace(100);
+    wait(settled);
+    window.session().setStage(3);
+    frame.start();
+    wait([&] { return frame.state() == LiveFrame::State::Prompt; });
+    frame.answerPrompt();
+    wait([&] { return frame.travel() > 5 || !frame.running(); });
+    auto* page = window.bench().page(3);
+    for (auto _ : state)
+        page->repaint();
+    state.counters["points"] = static_cast<double>(frame.curve().strain().size());
+    frame.stop();
+    wait([&] { return !frame.running(); });
+}
+BENCHMARK(liveCurvePicture)->Unit(benchmark::kMillisecond);
+
 
 /// A logbook of 10 000 specimens in 500 jobs.
 struct LargeLogbook {

@@ -2,6 +2,7 @@
 #include "methods/tension_metal/tension_metal.h"
 #include "record/text_import.h"
 #include "sim/catalogue.h"
+#include "sim/rehearsal.h"
 
 #include <benchmark/benchmark.h>
 
@@ -77,6 +78,25 @@ void textImport(benchmark::State& state)
     state.SetBytesProcessed(state.iterations() * static_cast<std::int64_t>(text.size()));
 }
 BENCHMARK(textImport)->Unit(benchmark::kMillisecond);
+
+/// Seven runs of a metal to the break; some 100 s of the frame's time each.
+void rehearseSevenSpecimens(benchmark::State& state)
+{
+    const RatePlan rates{.yieldSpeed = 0.015, .afterSpeed = 0.402, .strainRate = 0.00025, .changeStrain = 0.018, .lowest = 0.0002, .highest = 0.0003};
+    RehearsalPlan plan;
+    plan.mount = {.specimen = "rigger-tube", .seed = 3, .section = 78.5, .length = 60, .gaugeLength = 50};
+    plan.program = planProgram(rates, 0.03, 0);
+    plan.limits = {.force = 40000, .travel = 20, .forceDrop = 0.4, .time = 900};
+    double seconds = 0;
+    for (auto _ : state) {
+        const auto done = rehearse(plan);
+        seconds = 0;
+        for (const RehearsedRun& run : (*done)->runs)
+            seconds += run.seconds;
+    }
+    state.counters["frame_s"] = seconds;
+}
+BENCHMARK(rehearseSevenSpecimens)->Unit(benchmark::kMillisecond);
 
 } // namespace
 

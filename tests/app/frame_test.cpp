@@ -3,7 +3,7 @@
 // that dies, hand work, calibration.
 #include "support.h"
 
-#include "app/bench/hand_set.h"
+#include "app/bench/setup_page.h"
 #include "app/shell/calibration_dialog.h"
 #include "jobs/edits.h"
 #include "jobs/rehearsed.h"
@@ -360,8 +360,8 @@ TEST_F(FrameTest, HandSetMovesTheCrossheadOnlyWhileUnlockedAndHeld)
     EXPECT_FALSE(window->findChild<QPushButton*>("jogUp")->isVisible());
     click("handSet");
     ASSERT_TRUE(until([&] { return frame().status().handSet; }));
-    auto* up = find<QPushButton>("jogUp");
-    ASSERT_TRUE(up);
+    auto* up = window->findChild<SetUpPage*>()->findChild<QPushButton*>("jogUp");
+    ASSERT_TRUE(until([&] { return up->isVisible(); }, 2000));
     const double before = place();
     QTest::mousePress(up, Qt::LeftButton);
     ASSERT_TRUE(until([&] { return place() > before + 0.2; }, 5000));

@@ -358,7 +358,7 @@ void SetUpPage::follow()
     force_->setText(figureHtml(frame_.ready() ? QString::number(unit.fromBase(force), 'f', kilo && units() == UnitSystem::SI ? 3 : 1) : "–", q(std::string(unit.symbol)), 26));
     const auto weakest = weakestLink(frame_.train());
     limits_->setText(weakest ? "The frame stops by itself at these. The weakest link is " + q(weakest->name) + ", " + forceText(weakest->capacity) + "." : QString("Choose cell and grips: the weakest link sets the stop limit."));
-    link_->setText(frame_.linkWords());
+    link_->setText(frame_.address().isEmpty() && frame_.client().link() == MachineClient::Link::Joined ? QString("simulated") : frame_.linkWords());
     if (const int at = rate_->findData(static_cast<int>(frame_.rate())); at >= 0 && at != rate_->currentIndex())
         rate_->setCurrentIndex(at);
     rate_->setEnabled(!frame_.running());
@@ -454,7 +454,7 @@ void SetUpPage::showRehearsal()
     if (kept)
         for (const std::string& w : kept->words)
             words << q(w);
-    rehearsed_->setText(kept ? "<b>Rehearsed</b> on virtual sisters, " + q(kept->date) + ". " + words.join(" ") : QString());
+    rehearsed_->setText(kept ? "Rehearsed on virtual sisters, " + q(kept->date) + ". " + words.join(" ") : QString());
     rehearsed_->setVisible(kept.has_value());
 }
 
