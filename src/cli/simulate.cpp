@@ -46,7 +46,7 @@ int simulate(const std::string& specimen, std::uint64_t seed, const std::string&
         return done;
     }
     const CatalogueEntry* entry = findCatalogueEntry(specimen);
-    if (!entry) {
+    if (!entry || !findMethod(entry->method)) {
         fmt::print(stderr, "fortitor-cli: --specimen: found \"{}\", wanted a name of the catalogue. See --specimen list\n", specimen);
         return wrongInput;
     }

@@ -3,6 +3,7 @@
 #include "methods/crush/crush.h"
 #include "methods/flatwise_tension/flatwise_tension.h"
 #include "methods/method.h"
+#include "methods/poisson/poisson.h"
 #include "methods/tension_composite/tension_composite.h"
 #include "methods/tension_metal/tension_metal.h"
 #include "methods/tension_plastic/tension_plastic.h"
@@ -18,6 +19,7 @@ const std::vector<Method>& methodRegistry()
         tensionPlastic(),
         tensionComposite(),
         flatwiseTension(),
+        poisson(),
         compression(),
         crush(),
     };

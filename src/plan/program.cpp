@@ -67,6 +67,20 @@ RunProgram planProgram(const RatePlan& rates, double removeAt, double endTravel)
     return program;
 }
 
+RunProgram planSteps(double top, int steps, double speed, double holds)
+{
+    RunProgram program;
+    program.stages.push_back({.words = "Quiet start", .control = Control::Hold, .untilTime = quietFor});
+    for (int k = 1; k <= steps; ++k) {
+        const double force = top * k / steps;
+        program.stages.push_back({.words = fmt::format("To step {}, {}", k, formatQuantity(force, *findUnit("kN"), 3)), .control = Control::Speed, .value = speed, .untilForce = force});
+        program.stages.push_back({.words = fmt::format("Step {}: held", k), .control = Control::Hold, .untilTime = holds});
+    }
+    program.returns = true;
+    program.returnSpeed = speed;
+    return program;
+}
+
 std::optional<Problem> programProblem(const RunProgram& program)
 {
     if (program.stages.empty())

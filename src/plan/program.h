@@ -44,6 +44,9 @@ struct RunProgram {
 /// piece to its travel and back. `removeAt` a strain, `endTravel` mm; 0: not.
 RunProgram planProgram(const RatePlan& rates, double removeAt, double endTravel);
 
+/// Holds at equal force steps up to `top` N, each `holds` s long, and back to no force.
+RunProgram planSteps(double top, int steps, double speed, double holds);
+
 /// What is wrong with a program, in words; a frame refuses it then.
 std::optional<Problem> programProblem(const RunProgram& program);
 

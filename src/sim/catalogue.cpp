@@ -124,6 +124,21 @@ CatalogueEntry bonded()
     return e;
 }
 
+CatalogueEntry gauged()
+{
+    CatalogueEntry e = round("rigger-strip", "strip cut from rigger tube, gauges along and across on both faces", "6082-T6", rounded(70000, 215, 45, 0.0008, 52, 0.022, 0.075, 0.125, 0.16), 0, 0, 150, 50000, 0);
+    e.method = "poisson";
+    e.shape = "rectangular";
+    e.width = 25;
+    e.thickness = 3;
+    e.gauges = true;
+    e.extensometer = 0;
+    e.steps = 10;
+    e.stopStrain = 0.0015;
+    e.slowRate = e.fastRate = 0.00005;
+    return e;
+}
+
 CatalogueEntry pressed(std::string name, std::string words, std::string material, SpecimenModel model, double diameter, double height, double stop, double cell)
 {
     CatalogueEntry e;
@@ -198,6 +213,7 @@ const std::vector<CatalogueEntry>& catalogue()
         list.push_back(laminate("shell-skin-0", "spar cap, carbon and epoxy all along, gauges on both faces and across", "carbon/epoxy 0 deg", {135000, 4, 1750, 0.31, 0.03}, true, 15, 1.1, 50000));
         list.push_back(laminate("deck-skin", "deck skin, glass fabric and epoxy, extensometer to the burst", "glass/epoxy fabric", {24000, -4, 400, 0.14, 0}, false, 25, 2.5, 50000));
         list.push_back(bonded());
+        list.push_back(gauged());
         list.push_back(pressed("sill-block", "sill block, aluminium cylinder under compression", "6082-T6", rounded(70000, 215, 45, 0.0008, 170, 0.2, 0.6, 0.7, 0.16), 12, 24, 0.12, 100000));
         list.push_back(pressed("spruce-block", "spruce block, pressed along the grain", "spruce", SofteningModel{11500, 42, 0.0055, 0.74, 0.025}, 0, 60, 0.022, 50000));
         list.push_back(canister("canister", "buoyancy canister, thin aluminium shell", false));

@@ -38,6 +38,7 @@ struct CatalogueEntry {
     double stopStrain = 0;       ///< the run is ended there and goes back; 0: to the break
     bool recordedNegative = false; ///< this frame writes compression as negative
     std::map<std::string, std::string> options; ///< of a job that goes with it
+    int steps = 0;                 ///< read by hand at so many holds up to `stopStrain`, and at zero again
     std::string fixture = "grips";  ///< "grips", "platens", "bending", "torsion"
 };
 

@@ -95,6 +95,11 @@ struct TruthOf {
     {
         const MetalTruth t = truthOf(m);
         put("E", t.modulus);
+        if (entry.method == "poisson") {
+            put("nu", s.bar.poisson);
+            put("nu_load", s.bar.poisson);
+            return;
+        }
         put("Rp0.2", t.proof02);
         if (entry.method == "compression")
             return;
@@ -290,6 +295,11 @@ SimulatedSpecimen drawSpecimen(const CatalogueEntry& entry, std::uint64_t seed)
         s.bar.gauges = true;
         s.bar.poisson = laminate->poisson;
         s.bar.bending = laminate->bending;
+    }
+    if (entry.method == "poisson") {
+        s.bar.gauges = true;
+        s.bar.poisson = 0.33 * (1 + 0.01 * random.normal());
+        s.bar.bending = 0.02 * random.normal();
     }
     settleTruth(s, entry);
     drawSizes(s, entry, random);

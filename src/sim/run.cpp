@@ -46,6 +46,56 @@ private:
     double sign_;
 };
 
+/// Held at equal steps, read there as an indicator shows it, unloaded, and read once more.
+SimulatedRun steppedRun(const CatalogueEntry& entry, SimulatedSpecimen specimen, std::uint64_t seed)
+{
+    SimulatedRun run;
+    run.specimen = std::move(specimen);
+    run.specimen.conditions.clampLoad = 0;
+    VirtualFrame frame(run.specimen.bar, run.specimen.conditions, seed * 104729 + 3);
+    Random random(seed * 131 + 9);
+    run.record.source = "simulated frame, " + entry.name + ", seed " + std::to_string(seed);
+    run.record.channels.reserve(4);
+    Column* columns[4] = {};
+    const char* names[4] = {"force", "strain", "strain_2", "transverse_strain"};
+    double balance[4] = {};
+    for (int c = 0; c < 4; ++c) {
+        columns[c] = &run.record.add(names[c]).values;
+        balance[c] = c == 0 ? 0 : 2e-6 * random.normal();
+    }
+    frame.closeTopGrip();
+    frame.closeBottomGrip();
+    constexpr double dt = 0.05;
+    const auto read = [&] {
+        double sums[4] = {};
+        constexpr int looks = 10;
+        frame.setSpeed(0);
+        for (int i = 0; i < looks; ++i) {
+            const FrameSample s = frame.step(dt);
+            const double seen[4] = {s.force, s.front, s.back, s.transverse};
+            for (int c = 0; c < 4; ++c)
+                sums[c] += seen[c] / looks;
+        }
+        for (int c = 0; c < 4; ++c) {
+            const double digit = c == 0 ? 10 : 1e-6;
+            columns[c]->append(std::round((sums[c] + balance[c]) / digit) * digit);
+        }
+    };
+    read();
+    const double speed = 0.0005 * entry.parallelLength;
+    for (int k = 1; k <= entry.steps; ++k) {
+        frame.setSpeed(speed);
+        for (long i = 0; i < 100000 && frame.trueStrain() < entry.stopStrain * k / entry.steps && !frame.broken(); ++i)
+            frame.step(dt);
+        read();
+    }
+    frame.setSpeed(-speed);
+    for (long i = 0; i < 100000 && frame.trueStress() > 0; ++i)
+        frame.step(dt);
+    read();
+    return run;
+}
+
 } // namespace
 
 SimulatedRun simulateRun(const CatalogueEntry& entry, std::uint64_t seed, double points)
@@ -55,6 +105,8 @@ SimulatedRun simulateRun(const CatalogueEntry& entry, std::uint64_t seed, double
 
 SimulatedRun simulateRun(const CatalogueEntry& entry, SimulatedSpecimen specimen, std::uint64_t seed, double points)
 {
+    if (entry.steps > 0)
+        return steppedRun(entry, std::move(specimen), seed);
     SimulatedRun run;
     run.specimen = std::move(specimen);
     FrameConditions& c = run.specimen.conditions;

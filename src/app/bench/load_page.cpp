@@ -36,7 +36,8 @@ LoadPage::LoadPage(Session& session, LiveFrame& frame, QWidget* parent) : Page(s
     connect(centred_, &QPushButton::clicked, this, [this] { frame_.setCentred(); setFocus(); });
     connect(guard_, &QPushButton::clicked, this, [this] { frame_.setGuard(!frame_.shows("guard-closed")); setFocus(); });
     handSet_ = new HandSet(frame, this);
-    import_ = button("Import a text record…", "", "loadImport", this);
+    import_ = button("Import…", "", "loadImport", this);
+    import_->setToolTip("A text record of another machine (Ctrl+O)");
     pace_ = new QComboBox(this);
     pace_->setObjectName("loadPace");
     for (int factor : {1, 5, 20, 50, 100})
@@ -138,8 +139,8 @@ void LoadPage::place()
     next_->setGeometry(x + (side - 36) / 2 + 8, y - 4, (side - 36) / 2, 58);
     centred_->setGeometry(x, y - 50, (side - 36) / 2, 40);
     guard_->setGeometry(x + (side - 36) / 2 + 8, y - 50, (side - 36) / 2, 40);
-    import_->setGeometry(24, height() - 44, 190, 32);
-    handSet_->setGeometry(226, height() - 44, std::max(120, x - 24 - 226), 32);
+    import_->setGeometry(24, height() - 44, 96, 32);
+    handSet_->setGeometry(132, height() - 44, std::max(120, x - 24 - 132), 32);
     pace_->setGeometry(x, height() - 44, 120, 30);
     answer_->setGeometry(width() - 210, 8, 186, 36);
 }

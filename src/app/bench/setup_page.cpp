@@ -18,6 +18,7 @@
 #include <QKeyEvent>
 #include <QPainter>
 #include <QScrollArea>
+#include <QScrollBar>
 #include <QSettings>
 
 namespace fortitor {
@@ -170,6 +171,7 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
         const auto& [limitKey, limitWords] = limitKinds[i];
         auto* field = new QLineEdit;
         field->setObjectName(QString("limit-") + limitKey);
+        field->setMinimumWidth(40);
         field->setToolTip("Where the frame stops by itself. Empty: as proposed.");
         limitGrid->addWidget(label(limitWords, "quiet"), 0, i);
         limitGrid->addWidget(field, 1, i);
@@ -295,8 +297,8 @@ void SetUpPage::buildSteps()
             auto* ease = button("Ease to zero", "", "easeToZero");
             ease->setMinimumWidth(104);
             connect(ease, &QPushButton::clicked, &frame_, &LiveFrame::easeToZero);
-            auto* two = new QHBoxLayout;
-            two->setSpacing(6);
+            auto* two = new QBoxLayout(width() < 800 ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
+            two->setSpacing(width() < 800 ? 4 : 6);
             two->addWidget(act);
             two->addWidget(ease);
             line->addLayout(two);
@@ -444,7 +446,7 @@ void SetUpPage::rehearse()
     session_.apply(edits::rehearsal(session_.document(), index, rehearsedJson(kept)));
     showRehearsal();
     QCoreApplication::processEvents(QEventLoop::ExcludeUserInputEvents);
-    scroll_->ensureWidgetVisible(rehearsed_);
+    scroll_->verticalScrollBar()->setValue(scroll_->verticalScrollBar()->maximum());
 }
 
 void SetUpPage::showRehearsal()
@@ -535,6 +537,11 @@ void SetUpPage::paintEvent(QPaintEvent*)
     painter.setPen(p.quiet);
     painter.setFont(wordFont(11.5));
     painter.drawText(QRectF(18, top + unit * 10.6, 316, 60), Qt::TextWordWrap, (frame_.removeAt() > 0 ? QString("Extensometer comes off at %1 % strain; the frame holds and asks.").arg(frame_.removeAt() * 100, 0, 'f', 1) : pressed ? QString("Ends by travel and goes back to the start.") : session_.job().method->findField("extensometer_gauge_length") ? QString("The extensometer stays on to the break.") : QString("Runs to the break.")) + "\nFrame: " + frame_.linkWords() + ".");
+}
+
+void SetUpPage::resizeEvent(QResizeEvent*)
+{
+    trainRoom_->setFixedWidth(width() < 800 ? 306 : 330);
 }
 
 void SetUpPage::keyPressEvent(QKeyEvent* event)

@@ -31,6 +31,7 @@ signals:
 protected:
     void paintEvent(QPaintEvent*) override;
     void keyPressEvent(QKeyEvent* event) override;
+    void resizeEvent(QResizeEvent*) override;
 
 private:
     void buildSteps();

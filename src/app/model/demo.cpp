@@ -112,6 +112,18 @@ Expected<Done> makeLot(Logbook& logbook, const Lot& lot)
         specimen["dimensions"] = keyedSizes(entry, drawn, making);
         for (const auto& [key, value] : making.notes)
             specimen["notes"][key] = value;
+        if (entry.steps > 0 && making.tested) {
+            // Read at the steps and keyed, as a sheet of paper would have it.
+            const SimulatedRun run = simulateRun(entry, drawn, making.seed);
+            for (const Channel& channel : run.record.channels) {
+                const bool force = channel.name == "force";
+                for (size_t i = 0; i < channel.values.size(); ++i)
+                    specimen["readings"][channel.name].push_back(force ? formatFixed(channel.values[i] / 1000, 2) + " kN" : formatFixed(channel.values[i] * 1e6, 0) + " ue");
+            }
+            job["specimens"].push_back(specimen);
+            runs.push_back(std::nullopt);
+            continue;
+        }
         job["specimens"].push_back(specimen);
         runs.push_back(making.tested ? std::optional(simulateRun(entry, drawn, making.seed)) : std::nullopt);
     }
@@ -183,6 +195,7 @@ Expected<Done> fillDemo(Logbook& logbook)
         canisters.push_back(one);
     }
     const std::vector<Lot> lots{
+        {"J-0109", "Rigger strip, Poisson's ratio", "6082-T6", "rigger-strip", "R", "cell K-50", Json::array(), {{.seed = 91}, {.seed = 92}, {.seed = 93, .tested = false}}, {{"gauge_factor", "2.07"}, {"gauge_factor_set", "2.07"}}, {{"direction", "along"}}},
         {"J-0108", "Buoyancy canisters, crush", "aluminium canister", "canister", "C", "cell K-5", Json::array({atLeast("F_peak", "750 N")}), canisters, {{"crush_to", "40 mm"}, {"expected_force", "1000 N"}}, {}},
         {"J-0107", "Sill blocks, compression", "6082-T6", "sill-block", "K", "cell K-50", Json::array({atLeast("Rp0.2", "240 MPa")}), {{.seed = 71, .notes = {{"shape_after", "barrelled"}}}, {.seed = 72, .notes = {{"shape_after", "barrelled"}}}, {.seed = 73, .notes = {{"shape_after", "barrelled"}}}}, {{"stated_strain", "10 %"}}, {}},
         {"J-0106", "Shell sandwich, foam core, flatwise", "shell sandwich, foam core", "shell-sandwich", "W", "cell K-10", Json::array({atLeast("Fz_tu", "1.6 MPa")}), {{.seed = 61, .notes = bonded(80, "core", true)}, {.seed = 62, .notes = bonded(80, "core", true)}, {.seed = 63, .notes = bonded(79, "block adhesive", true)}, {.seed = 64, .notes = bonded(78, "core-to-skin bond", true)}, {.seed = 65, .notes = bonded(78, "core", true)}, {.seed = 66, .tested = false, .notes = bonded(6, "", false)}}, {{"expected_force", "5 kN"}}, {}},

@@ -164,7 +164,8 @@ QString LiveFrame::prepare()
     limits_.extension = toolFigure(job, "extensometer", "travel", Kind::Length);
     edits::applyLimits(job, limits_);
     const auto area = loadedArea(method, specimen.input);
-    if (!area)
+    const bool needed = std::ranges::any_of(method.fields, &FieldSpec::needed);
+    if (!area && needed)
         return "The section is not measured yet.";
     if (!rates_)
         return method.loading == Loading::Compression ? "The height is not measured yet." : "The parallel length or the grip distance is not given.";
@@ -172,7 +173,7 @@ QString LiveFrame::prepare()
     if (!entry)
         return "The simulated frame knows no specimen of this material. Drop a text record on the window instead.";
     const double gauge = firstLength(specimen.input, "extensometer_gauge_length");
-    mount_ = {.specimen = entry->name, .seed = seedOf(session_.job().number + specimen.label), .section = *area, .gaugeLength = gauge};
+    mount_ = {.specimen = entry->name, .seed = seedOf(session_.job().number + specimen.label), .section = area.value_or(0), .gaugeLength = gauge};
     if (method.live == LiveAxes::StressStrain)
         mount_.length = std::max({firstLength(specimen.input, "parallel_length"), firstLength(specimen.input, "grip_distance"), firstLength(specimen.input, "height")});
     pressed_ = method.loading == Loading::Compression;
@@ -182,6 +183,14 @@ QString LiveFrame::prepare()
     endTravel_ = pressed_ ? entry->stopStrain * (mount_.length > 0 ? mount_.length : entry->parallelLength) : 0;
     if (const auto crush = optionQuantity(specimen.input, "crush_to", Kind::Length); crush && *crush)
         endTravel_ = std::max(endTravel_, **crush * 1.05);
+    steps_ = entry->steps;
+    if (steps_ > 0) {
+        // Well under yield: as stated on Plan, or half of it, or as far as the kind of piece is taken.
+        const bool stated = expected_.basis == "as stated on Plan";
+        topForce_ = stated ? *expected_.maximum : expected_.yield ? 0.5 * *expected_.yield : entry->stopStrain * lawOf(entry->model).modulus * area.value_or(1);
+        expected_.maximum = topForce_;
+        trainRemarks_ = checkTrain(train_, expected_, cells);
+    }
     const double cell = toolFigure(job, "force", "capacity", Kind::Force);
     const double travel = toolFigure(job, "extensometer", "travel", Kind::Length);
     spec_ = {.cell = cell > 0 ? cell : 50000, .rate = rate_, .fixture = entry->fixture};
@@ -189,7 +198,7 @@ QString LiveFrame::prepare()
         spec_.extensometerTravel = travel;
     const double length = mount_.length > 0 ? mount_.length : entry->parallelLength;
     const bool byTravel = method.live != LiveAxes::StressStrain;
-    curve_ = LiveCurve(*area, byTravel ? 0 : gauges_ ? 1 : gauge > 0 ? gauge : entry->extensometer > 0 ? entry->extensometer : length, byTravel ? 1 : length);
+    curve_ = LiveCurve(area.value_or(1), byTravel ? 0 : gauges_ ? 1 : gauge > 0 ? gauge : entry->extensometer > 0 ? entry->extensometer : length, byTravel ? 1 : length);
     program_ = program();
     mountDue_ = true;
     joinFrame();
@@ -217,6 +226,12 @@ std::optional<RehearsalPlan> LiveFrame::rehearsalPlan() const
             plan.yieldStrain = std::min(plan.yieldStrain, 0.5 * rates_->changeStrain);
     }
     return plan;
+}
+
+RunProgram LiveFrame::program() const
+{
+    constexpr double heldFor = 3; // s, while a person would read
+    return steps_ > 0 ? planSteps(topForce_, steps_, 4 * rates_->yieldSpeed, heldFor) : planProgram(*rates_, removeAt_, endTravel_);
 }
 
 void LiveFrame::tellMount()

@@ -65,7 +65,7 @@ public:
     [[nodiscard]] double peakForce() const { return peak_; }
     [[nodiscard]] bool fastNow() const;
     /// The run as the frame will be told it.
-    [[nodiscard]] RunProgram program() const { return planProgram(*rates_, removeAt_, endTravel_); }
+    [[nodiscard]] RunProgram program() const;
     /// The same run for a rehearsal; nothing while it is not known.
     [[nodiscard]] std::optional<RehearsalPlan> rehearsalPlan() const;
     [[nodiscard]] const MountSpec& mounted() const { return mount_; }
@@ -168,7 +168,8 @@ private:
     RunProgram program_;
     std::map<std::string, QString> overruled_;
     State state_ = State::Idle;
-    double removeAt_ = 0, pace_ = 5, rate_ = 50, peak_ = 0, startTime_ = 0, startPosition_ = 0, nearZero_ = 25, endTravel_ = 0;
+    double removeAt_ = 0, pace_ = 5, rate_ = 50, peak_ = 0, startTime_ = 0, startPosition_ = 0, nearZero_ = 25, endTravel_ = 0, topForce_ = 0;
+    int steps_ = 0;
     bool wanted_ = false, mountDue_ = false, ready_ = false, zeroed_ = false, eased_ = false, balanced_ = false, dirty_ = false;
     bool pressed_ = false, gauges_ = false, starting_ = false, recording_ = false, stopWhenBack_ = false, stopping_ = false, eventsChanged_ = false;
     int owed_ = 0;

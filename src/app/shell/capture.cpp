@@ -136,6 +136,8 @@ bool captureViews(MainWindow& window, const QString& folder)
     keep("read-laminate");
     open("J-0106", 2, 4);
     keep("read-flatwise");
+    open("J-0109", 0, 4);
+    keep("read-poisson");
     open("J-0106", 5, 1);
     keep("measure-flatwise");
     open("J-0108", 12, 4);
