@@ -122,7 +122,8 @@ int main(int argc, char** argv)
     size_t wrong = 0;
     for (size_t i = 1; i < time.size(); ++i)
         wrong += std::abs(time[i] - time[i - 1] - 0.0002) > 1e-6;
+    const double read = peakMegabytes(getpid()); // the whole record loaded and read
     std::printf("%.0f s, %zu channels: %zu rows kept of %llu taken, %zu steps out of line\n", wall, record->channels.size(), record->rows(), static_cast<unsigned long long>(taken), wrong);
-    std::printf("application side %.1f %% of a core, %.0f MB; frame %.1f %%, %.0f MB\n", 100 * share, peak, 100 * machineShare, machinePeak);
+    std::printf("application side %.1f %% of a core, %.0f MB while it ran, %.0f MB once it was read; frame %.1f %%, %.0f MB\n", 100 * share, peak, read, 100 * machineShare, machinePeak);
     return wrong == 0 && record->rows() >= taken ? 0 : 1;
 }

@@ -28,6 +28,8 @@ SymbolParts partsOf(const QString& symbol)
     }
     if (symbol.startsWith("nu"))
         return {"ν", symbol.mid(2)};
+    if (symbol.size() > 2 && std::ranges::all_of(symbol, [](QChar c) { return c.isUpper(); }))
+        return {symbol, {}}; // MOE, MOR
     // A whole word stays one.
     if (symbol.size() > 4 && std::ranges::all_of(symbol, [](QChar c) { return c.isLower(); }))
         return {symbol, {}};

@@ -53,6 +53,16 @@ QPainterPath boxPath(const QRectF& box, double round = 0)
     return path;
 }
 
+/// A wedge whose edge carries from below.
+QPainterPath support(double x, double top, double half, double high)
+{
+    QPainterPath path(QPointF(x, top));
+    path.lineTo(x + half, top + high);
+    path.lineTo(x - half, top + high);
+    path.closeSubpath();
+    return path;
+}
+
 /// Forms without heads: what stands in place of them is drawn darker.
 void layOutForm(SpecimenDrawing& d, const std::string& form, const QRectF& room)
 {
@@ -61,6 +71,11 @@ void layOutForm(SpecimenDrawing& d, const std::string& form, const QRectF& room)
         d.outline = boxPath(QRectF(room.left(), d.bar.top(), room.width(), d.bar.height()));
         for (double x : {room.left(), room.right() - 0.8 * end})
             d.darker.push_back(boxPath(QRectF(x, d.bar.top() - 6, 0.8 * end, d.bar.height() + 12)));
+    } else if (form == "beam") {
+        // On its supports; the span is what lies between them.
+        d.outline = boxPath(QRectF(d.bar.left() - 34, d.bar.top(), d.bar.width() + 68, d.bar.height()));
+        for (double x : {d.bar.left(), d.bar.right()})
+            d.darker.push_back(support(x, d.bar.bottom(), 15, 24));
     } else if (form == "sandwich") {
         const double h = room.height();
         d.bar = QRectF(d.bar.left(), d.axis - 0.26 * h, d.bar.width(), 0.52 * h);
@@ -169,6 +184,12 @@ QPainterPath silhouette(const std::string& form, const std::string& shape, const
         box(0.28, 0, 0.44, 1);
         box(0.18, 0, 0.64, 0.2);
         box(0.18, 0.8, 0.64, 0.2);
+        return path;
+    }
+    if (form == "beam") {
+        box(-0.3, 0.38, 1.6, 0.14);
+        for (double x : {-0.12, 1.12})
+            path.addPath(support(room.left() + x * w, room.top() + 0.54 * h, 0.2 * w, 0.16 * h));
         return path;
     }
     if (form == "sandwich") {

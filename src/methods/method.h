@@ -151,7 +151,7 @@ struct Method {
     std::vector<StepSpec> steps;
     std::vector<NoteSpec> notes;
     RateSpec rates;
-    std::string form = "waisted"; ///< of the drawings: waisted, strip, sandwich, column, shell
+    std::string form = "waisted"; ///< of the drawings: waisted, strip, sandwich, beam, column, shell
     Loading loading = Loading::Tension;
     LiveAxes live = LiveAxes::StressStrain;
     std::vector<std::string> leavesSet; ///< reject codes that take a specimen out of the set by themselves

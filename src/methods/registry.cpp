@@ -2,6 +2,7 @@
 #include "methods/compression/compression.h"
 #include "methods/crush/crush.h"
 #include "methods/flatwise_tension/flatwise_tension.h"
+#include "methods/flexure/flexure.h"
 #include "methods/method.h"
 #include "methods/poisson/poisson.h"
 #include "methods/tension_composite/tension_composite.h"
@@ -22,6 +23,7 @@ const std::vector<Method>& methodRegistry()
         poisson(),
         compression(),
         crush(),
+        flexure(),
     };
     return methods;
 }

@@ -139,6 +139,27 @@ CatalogueEntry gauged()
     return e;
 }
 
+CatalogueEntry batten()
+{
+    CatalogueEntry e;
+    e.name = "loom-batten";
+    e.words = "spruce loom batten, loaded in the middle of a span of 300 mm, dial under it";
+    e.method = "flexure";
+    e.material = "spruce";
+    e.model = BeamModel{260, 800, 1400, 14};
+    e.shape = "rectangular";
+    e.diameter = 0;
+    e.width = e.thickness = 20;
+    e.gaugeLength = 0;
+    e.parallelLength = e.extensometer = 1; // the law is one of load over deflection
+    e.span = 300;
+    e.compliance = 2e-5;
+    e.cell = 5000;
+    e.steps = 12;
+    e.fixture = "bending";
+    return e;
+}
+
 CatalogueEntry pressed(std::string name, std::string words, std::string material, SpecimenModel model, double diameter, double height, double stop, double cell)
 {
     CatalogueEntry e;
@@ -214,6 +235,7 @@ const std::vector<CatalogueEntry>& catalogue()
         list.push_back(laminate("deck-skin", "deck skin, glass fabric and epoxy, extensometer to the burst", "glass/epoxy fabric", {24000, -4, 400, 0.14, 0}, false, 25, 2.5, 50000));
         list.push_back(bonded());
         list.push_back(gauged());
+        list.push_back(batten());
         list.push_back(pressed("sill-block", "sill block, aluminium cylinder under compression", "6082-T6", rounded(70000, 215, 45, 0.0008, 170, 0.2, 0.6, 0.7, 0.16), 12, 24, 0.12, 100000));
         list.push_back(pressed("spruce-block", "spruce block, pressed along the grain", "spruce", SofteningModel{11500, 42, 0.0055, 0.74, 0.025}, 0, 60, 0.022, 50000));
         list.push_back(canister("canister", "buoyancy canister, thin aluminium shell", false));

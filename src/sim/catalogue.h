@@ -23,6 +23,7 @@ struct CatalogueEntry {
     double diameter = 10;        ///< mm; 0 for a flat bar
     double width = 0, thickness = 0;
     double length = 0;           ///< of a bonded block, mm
+    double span = 0;             ///< between supports, mm
     double height = 0;           ///< of a piece under compression, mm
     double gaugeLength = 50;     ///< between marks; 0: none
     double extensometer = 50;    ///< 0: none

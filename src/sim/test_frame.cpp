@@ -235,6 +235,7 @@ Expected<Done> TestFrame::ease(double nearZero)
         return refused("ease to zero", "the emergency stop is in", "it released");
     nearZero_ = nearZero > 0 ? nearZero : 5;
     status_.easing = true;
+    freshReadings_ = 0; // what the cell showed before the grips closed says nothing
     return Done{};
 }
 

@@ -169,6 +169,7 @@ private:
     double perForce_ = 0, perStrain_ = 0, perUnitAtStart_ = 0, lastActual_ = 0, lastPosition_ = 0;
     double offStrain_ = 0, offPosition_ = 0, returnSpeed_ = 0, spike_ = 0, knock_ = 0;
     size_t spikeChannel_ = 0;
+    int freshReadings_ = 0;
 };
 
 } // namespace fortitor

@@ -68,6 +68,8 @@ void TestFrame::end(const std::string& code, const std::string& words, bool asEv
 double TestFrame::byHand()
 {
     if (status_.easing) {
+        if (freshReadings_++ < 2)
+            return 0;
         if (std::abs(force_) < nearZero_ / 2) {
             status_.easing = false;
             happened("eased", "Clamp load eased to " + formatQuantity(force_, baseUnit(Kind::Force), 2));

@@ -526,7 +526,7 @@ TEST_F(BenchTest, RailSearchAndLists)
 {
     window->go(MainWindow::Jobs);
     auto* list = find<QListWidget>("jobList");
-    EXPECT_EQ(list->count(), 9);
+    EXPECT_EQ(list->count(), 10);
     QTest::keyClicks(find<QLineEdit>("jobSearch"), "backstay");
     EXPECT_EQ(list->count(), 2);
     QTest::keyClick(find<QLineEdit>("jobSearch"), Qt::Key_Return);

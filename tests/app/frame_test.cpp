@@ -379,6 +379,34 @@ TEST_F(FrameTest, HandSetMovesTheCrossheadOnlyWhileUnlockedAndHeld)
     ASSERT_TRUE(until([&] { return !frame().status().handSet; }));
 }
 
+TEST_F(FrameTest, TheClampLoadMayBeTakenOffByHand)
+{
+    openSetUp();
+    frame().zeroForce();
+    frame().closeTopGrip();
+    frame().closeBottomGrip();
+    settle();
+    ASSERT_TRUE(until([&] { return frame().sample().force > 800; }, 3000));
+    EXPECT_FALSE(frame().shows("grip-second"));
+    frame().setHandSet(true);
+    settle();
+    // The wheel, until the cell shows nothing; it slows down as a hand would.
+    for (int turn = 0; turn < 400 && !frame().shows("grip-second"); ++turn) {
+        const double force = frame().sample().force;
+        frame().fineWheel(std::clamp(-force * 1.5e-5, -0.01, 0.01));
+        settle();
+        until([] { return false; }, 25);
+    }
+    EXPECT_TRUE(frame().shows("grip-second"));
+    EXPECT_LT(std::abs(frame().sample().force), 60);
+    EXPECT_TRUE(has("eased"));
+    // Pulled up again, it is not off any more.
+    for (int turn = 0; turn < 10; ++turn)
+        frame().fineWheel(0.01);
+    EXPECT_TRUE(until([&] { return !frame().shows("grip-second"); }, 8000));
+    EXPECT_TRUE(has("loaded"));
+}
+
 TEST_F(FrameTest, BackToTheStartAfterARun)
 {
     running(20);

@@ -116,6 +116,7 @@ INSTANTIATE_TEST_SUITE_P(Methods, Truth, testing::Values(
     Series{"tension-plastic", {{"Et", 0.01}, {"sigma_y", 0.003}, {"sigma_m", 0.003}, {"sigma_b", 0.01}, {"eps_b", 0.01}, {"eps_tb", 0.01}}, 200},
     Series{"tension-composite", {{"E_chord", 0.01}, {"sigma_max", 0.003}, {"eps_max", 0.01}, {"nu12", 0.02}}, 300},
     Series{"flatwise-tension", {{"Fz_tu", 0.003}, {"E_z", 0.02}}, 1000},
+    Series{"flexure", {{"MOE", 0.02}}, 1000},
     Series{"poisson", {{"nu", 0.02}, {"nu_load", 0.02}, {"E", 0.02}}, 1000},
     Series{"compression", {{"E", 0.01}, {"Rp0.2", 0.005}, {"sigma_max", 0.003}}, 400},
     Series{"crush", {{"F_peak", 0.003}, {"W", 0.003}, {"F_mean", 0.003}, {"efficiency", 0.005}}, 1000}),

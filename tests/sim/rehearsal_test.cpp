@@ -43,7 +43,7 @@ TEST(Rehearsal, ForetellsBreakForceTimeAndWhenTheExtensometerComesOff)
         // 1.2 s quiet, 1.8 % at 0.00025 /s, the rest faster.
         EXPECT_NEAR(*run.offAt, 1.2 + 0.018 / 0.00025, 6);
         ASSERT_TRUE(run.inWindow);
-        EXPECT_GT(*run.inWindow, 0.95);
+        EXPECT_GT(*run.inWindow, 0.9); // a coarse extensometer makes the rate of one second flicker
         EXPECT_GT(run.seconds, *run.offAt + plan.answerTime);
     }
     // No two specimens are the same.

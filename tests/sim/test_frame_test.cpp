@@ -80,6 +80,22 @@ TEST(TestFrame, ClosingTheSecondGripPutsLoadOnAndEasingTakesItOff)
     EXPECT_LT(std::abs(frame.force()), 25);
 }
 
+TEST(TestFrame, EasingAtOnceAfterTheGripLooksAtTheCellFirst)
+{
+    TestFrame frame;
+    ASSERT_TRUE(frame.mount({.specimen = "rigger-tube", .seed = 3}));
+    frame.step();
+    ASSERT_TRUE(frame.zero());
+    ASSERT_TRUE(frame.closeTop());
+    ASSERT_TRUE(frame.closeBottom());
+    ASSERT_TRUE(frame.ease(8)); // not one reading in between
+    for (int i = 0; i < 3000 && frame.status().easing; ++i)
+        frame.step();
+    EXPECT_FALSE(frame.status().easing);
+    frame.step();
+    EXPECT_LT(std::abs(frame.force()), 30);
+}
+
 TEST(TestFrame, RunsToTheBreakAndALittleBeyond)
 {
     Bench b;

@@ -532,9 +532,11 @@ void MeasurePage::paintEvent(QPaintEvent*)
             return row == 0 ? (after_ ? words("final_gauge_length", "Lu between marks", "Lu between marks?") : words("gauge_length", "L₀ between marks", "L₀ between marks?")) : after_ ? QString() : words("parallel_length", "parallel length", "parallel length?");
         if (form == "column" || form == "shell")
             return row == 0 ? QString() : words("height", "height", "height?");
+        if (form == "beam")
+            return row == 0 ? QString() : words("span", "span", "span?");
         if (form == "sandwich")
             return row == 0 ? QString() : words("width", "width", "width?") + " · " + words("length", "length", "length?");
-        return row == 0 ? words("extensometer_gauge_length", "extensometer", "extensometer?") : words("grip_distance", "between the grips", "between the grips?");
+        return row == 0 && !session_.job().method->findField("extensometer_gauge_length") ? QString() : row == 0 ? words("extensometer_gauge_length", "extensometer", "extensometer?") : words("grip_distance", "between the grips", "between the grips?");
     };
     // Beads or fibres lie as the note says; along the bar is across the page here.
     const double degrees = session_.job().method->findNote("direction") && !after_ ? directionDegrees(noteOf(session_.specimen().input, "direction")).value_or(-1) : -1;

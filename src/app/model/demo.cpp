@@ -69,7 +69,7 @@ Json keyedSizes(const CatalogueEntry& entry, const SimulatedSpecimen& drawn, con
     sizes["shape"] = entry.shape;
     for (const auto& [key, values] : drawn.dimensions) {
         const bool after = key.starts_with("final_");
-        const bool section = key == "diameter" || key == "width" || key == "thickness" || key == "length" || key == "height";
+        const bool section = key == "diameter" || key == "width" || key == "thickness" || key == "depth" || key == "length" || key == "height";
         if ((after && !making.tested) || (section && !making.measured))
             continue;
         sizes[key] = values.size() == 1 ? Json(values.front()) : Json(values);
@@ -117,8 +117,9 @@ Expected<Done> makeLot(Logbook& logbook, const Lot& lot)
             const SimulatedRun run = simulateRun(entry, drawn, making.seed);
             for (const Channel& channel : run.record.channels) {
                 const bool force = channel.name == "force";
+                const bool length = channel.name == "deflection";
                 for (size_t i = 0; i < channel.values.size(); ++i)
-                    specimen["readings"][channel.name].push_back(force ? formatFixed(channel.values[i] / 1000, 2) + " kN" : formatFixed(channel.values[i] * 1e6, 0) + " ue");
+                    specimen["readings"][channel.name].push_back(length ? formatFixed(channel.values[i], 2) + " mm" : force ? formatFixed(channel.values[i] / 1000, 2) + " kN" : formatFixed(channel.values[i] * 1e6, 0) + " ue");
             }
             job["specimens"].push_back(specimen);
             runs.push_back(std::nullopt);
@@ -168,6 +169,7 @@ Expected<Done> fillDemo(Logbook& logbook)
     const auto atLeast = [](const char* symbol, const char* min) { return Json{{"symbol", symbol}, {"min", min}}; };
     const auto broke = [](const char* how) { return std::map<std::string, std::string>{{"fracture", how}}; };
     const auto cup = broke("cup and cone");
+    const auto batten = [](const char* how) { return std::map<std::string, std::string>{{"rings", "flat"}, {"failure", how}}; };
     const auto printed = [](const char* direction, const char* how) { return std::map<std::string, std::string>{{"direction", direction}, {"made", "printing"}, {"layer", "0.2 mm"}, {"fracture", how}}; };
     const auto coded = [](const char* kind, const char* area, const char* place) { return std::map<std::string, std::string>{{"failure_kind", kind}, {"failure_area", area}, {"failure_place", place}}; };
     const auto bonded = [](int hoursAgo, const char* place, bool tested) {
@@ -195,6 +197,7 @@ Expected<Done> fillDemo(Logbook& logbook)
         canisters.push_back(one);
     }
     const std::vector<Lot> lots{
+        {"J-0110", "Spruce loom battens, bending", "spruce", "loom-batten", "B", "cell K-5", Json::array({atLeast("MOR", "60 MPa")}), {{.seed = 101, .notes = batten("simple tension")}, {.seed = 102, .notes = batten("splintering tension")}, {.seed = 103, .notes = batten("simple tension")}, {.seed = 104, .notes = batten("cross-grain tension")}, {.seed = 105, .notes = batten("simple tension")}, {.seed = 106, .notes = batten("compression")}, {.seed = 107, .notes = batten("simple tension")}, {.seed = 108, .notes = batten("splintering tension")}}, {}, {{"moisture", "12 %"}}},
         {"J-0109", "Rigger strip, Poisson's ratio", "6082-T6", "rigger-strip", "R", "cell K-50", Json::array(), {{.seed = 91}, {.seed = 92}, {.seed = 93, .tested = false}}, {{"gauge_factor", "2.07"}, {"gauge_factor_set", "2.07"}}, {{"direction", "along"}}},
         {"J-0108", "Buoyancy canisters, crush", "aluminium canister", "canister", "C", "cell K-5", Json::array({atLeast("F_peak", "750 N")}), canisters, {{"crush_to", "40 mm"}, {"expected_force", "1000 N"}}, {}},
         {"J-0107", "Sill blocks, compression", "6082-T6", "sill-block", "K", "cell K-50", Json::array({atLeast("Rp0.2", "240 MPa")}), {{.seed = 71, .notes = {{"shape_after", "barrelled"}}}, {.seed = 72, .notes = {{"shape_after", "barrelled"}}}, {.seed = 73, .notes = {{"shape_after", "barrelled"}}}}, {{"stated_strain", "10 %"}}, {}},

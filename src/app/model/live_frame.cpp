@@ -129,7 +129,8 @@ void LiveFrame::tell(const char* command, LinkJson arguments, MachineClient::Ans
             emit session_.failed("The frame refuses: " + QString::fromStdString(answer.problem().text()));
         if (then)
             then(answer);
-        dirty_ = true;
+        if (owed_ == 0)
+            emit updated(); // what it did shows at once
     });
 }
 
@@ -167,11 +168,13 @@ QString LiveFrame::prepare()
     const bool needed = std::ranges::any_of(method.fields, &FieldSpec::needed);
     if (!area && needed)
         return "The section is not measured yet.";
-    if (!rates_)
-        return method.loading == Loading::Compression ? "The height is not measured yet." : "The parallel length or the grip distance is not given.";
     const CatalogueEntry* entry = entryFor(method.id, session_.job().materialName, noteOf(specimen.input, "direction"));
     if (!entry)
         return "The simulated frame knows no specimen of this material. Drop a text record on the window instead.";
+    if (!rates_ && entry->fixture == "bending")
+        return "The simulated frame does not bend yet: the readings are taken in from a text record.";
+    if (!rates_)
+        return method.loading == Loading::Compression ? "The height is not measured yet." : "The parallel length or the grip distance is not given.";
     const double gauge = firstLength(specimen.input, "extensometer_gauge_length");
     mount_ = {.specimen = entry->name, .seed = seedOf(session_.job().number + specimen.label), .section = area.value_or(0), .gaugeLength = gauge};
     if (method.live == LiveAxes::StressStrain)
@@ -429,8 +432,10 @@ void LiveFrame::takeEvent(const LinkEvent& told)
         balanced_ = false;
     else if (e.code == "grips-open")
         eased_ = balanced_ = false;
-    else if (e.code == "grip-closed")
+    else if (e.code == "grip-closed") {
         eased_ = false; // the second grip puts load on: it is eased off, whichever it is
+        nearCount_ = 0;
+    }
     keepNote(e.time, e.code, e.text);
 }
 

@@ -142,6 +142,7 @@ private:
     void close(State state, const QString& openBecause);
     void tick();
     void findChannels();
+    void watchClamp();
     void average(double time, double force, double extension);
     [[nodiscard]] std::vector<std::string> recordedChannels() const;
     [[nodiscard]] std::vector<HoldBack> stepHolds() const;
@@ -173,6 +174,7 @@ private:
     bool wanted_ = false, mountDue_ = false, ready_ = false, zeroed_ = false, eased_ = false, balanced_ = false, dirty_ = false;
     bool pressed_ = false, gauges_ = false, starting_ = false, recording_ = false, stopWhenBack_ = false, stopping_ = false, eventsChanged_ = false;
     int owed_ = 0;
+    int nearCount_ = 0; ///< readings near zero in a row; below 0: away from it
     struct Averaging {
         bool force = true;
         double from = 0; ///< s of the frame's clock, before it nothing counts

@@ -49,6 +49,7 @@ void LiveFrame::takeBatch(const SampleBatch& batch)
         for (size_t i = 0; i < std::size(into); ++i)
             if (shown_[i] >= 0)
                 *into[i] = batch.at(row, static_cast<size_t>(shown_[i]));
+        watchClamp();
         average(sample_.time, sample_.force, sample_.extension);
         if (!recording_ || batch.first + row < firstRow_)
             continue;
@@ -62,6 +63,24 @@ void LiveFrame::takeBatch(const SampleBatch& batch)
     }
     if (recording_ && sinceKept_.elapsed() >= 90)
         keepRows();
+}
+
+/// The clamp load counts as off once the force stays near zero, however it was brought there, and as on
+/// again once it stays away from it.
+void LiveFrame::watchClamp()
+{
+    constexpr int settled = 10; // readings
+    if (state_ != State::Idle || starting_ || pressed_ || !ready_ || !status().top || !status().bottom || status().easing)
+        return;
+    const double force = std::abs(sample_.force);
+    nearCount_ = force < nearZero_ ? std::max(0, nearCount_) + 1 : force > 5 * nearZero_ ? std::min(0, nearCount_) - 1 : 0;
+    if (!eased_ && nearCount_ >= settled) {
+        eased_ = true;
+        keepNote(sample_.time, "eased", "Clamp load taken off by hand, " + formatQuantity(sample_.force, baseUnit(Kind::Force), 2) + " left");
+    } else if (eased_ && nearCount_ <= -settled) {
+        eased_ = false;
+        keepNote(sample_.time, "loaded", "Load on again, " + formatQuantity(sample_.force, baseUnit(Kind::Force), 2));
+    }
 }
 
 void LiveFrame::keepNote(double time, const std::string& code, const std::string& text)

@@ -138,6 +138,12 @@ bool captureViews(MainWindow& window, const QString& folder)
     keep("read-flatwise");
     open("J-0109", 0, 4);
     keep("read-poisson");
+    open("J-0110", 0, 4);
+    keep("read-bending");
+    open("J-0110", 0, 1);
+    keep("measure-bending");
+    open("J-0110", 0, 5);
+    keep("judge-bending");
     open("J-0106", 5, 1);
     keep("measure-flatwise");
     open("J-0108", 12, 4);

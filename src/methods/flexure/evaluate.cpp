@@ -1,0 +1,375 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "methods/flexure/flexure.h"
+
+#include "curve/step_limit.h"
+#include "methods/common/section.h"
+#include "methods/common/stepped.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+namespace fortitor {
+namespace {
+
+const std::vector<std::string> ofTheLine{"MOE", "sigma_pl", "F_pl", "MOE_point", "MOE_true", "MOE_12"};
+const std::vector<std::string> all{"MOE", "sigma_pl", "F_pl", "MOR", "W_max", "MOE_point", "MOE_true", "MOR_12", "MOE_12"};
+constexpr size_t mostKeyed = 200; // more are a record, not steps
+
+struct Beam {
+    Term b, h, L, a; ///< mm; a from a support to its load
+};
+
+struct FlexureFigures : Figures {
+    using Figures::Figures;
+    std::optional<Beam> beam;
+    std::vector<double> force;      ///< N, where both were read
+    std::vector<double> deflection; ///< mm
+    std::vector<size_t> number;     ///< of the reading, from 1
+    double greatest = 0;            ///< N, over all readings of the load
+    size_t greatestNumber = 0;
+    bool greatestHasDeflection = false;
+    bool fromCrosshead = false;
+    double division = 0.01;
+    Term doubt = Term::constant(1);
+};
+
+Expected<Done> readBeam(FlexureFigures& f)
+{
+    const SpecimenInput& in = f.input;
+    const auto b = lengthTerm(in, "width", "b", "mean width");
+    const auto h = lengthTerm(in, "depth", "h", "mean depth");
+    const auto L = lengthTerm(in, "span", "L", "span");
+    for (const auto& [term, key] : {std::pair(b, "width"), {h, "depth"}, {L, "span"}}) {
+        if (term && !(term->value() > 0))
+            return Problem{in.label + ", " + key, formatSignificant(term->value(), 4), "above zero", "Measure it again."};
+        if (!term)
+            f.remark("missing-dimension", Severity::Reject, all, fmt::format("The {} is not measured; no stress can be given.", key), "Enter it on Measure.", key);
+    }
+    if (!b || !h || !L)
+        return Done{};
+    if (L->value() < 2 * h->value()) {
+        f.remark("span-short", Severity::Reject, all, fmt::format("A span of {} on a depth of {} is no bending.", formatQuantity(L->value(), baseUnit(Kind::Length)), formatQuantity(h->value(), baseUnit(Kind::Length))), "Span and depth exchanged, or a unit slipped?", "span");
+        return Done{};
+    }
+    const bool four = optionOr(in, "loading", "three-point") == "four-point";
+    if (!four) {
+        f.beam = Beam{*b, *h, *L, (*L / Term::constant(2)).named("a", baseUnit(Kind::Length), "support to load")};
+        return Done{};
+    }
+    const auto loads = lengthTerm(in, "load_span", "Ls", "load span");
+    if (!loads) {
+        f.remark("missing-dimension", Severity::Reject, all, "The load span is not given; with two loads no stress can be given without it.", "Enter it on Measure.", "load_span");
+        return Done{};
+    }
+    if (!(loads->value() >= 0) || loads->value() >= L->value())
+        return Problem{in.label + ", load_span", formatQuantity(loads->value(), baseUnit(Kind::Length)), "less than the span", {}};
+    f.beam = Beam{*b, *h, *L, ((*L - *loads) / Term::constant(2)).named("a", baseUnit(Kind::Length), "support to load")};
+    return Done{};
+}
+
+Expected<Done> readSteps(FlexureFigures& f)
+{
+    const Record& record = *f.input.record;
+    const Channel* force = record.find("force");
+    const Channel* way = record.find("deflection");
+    if (!way) {
+        way = record.find("displacement");
+        f.fromCrosshead = way != nullptr;
+    }
+    if (!force)
+        return Problem{f.input.label + ", record", "no force", "force and deflection", {}};
+    std::vector<size_t> missed;
+    double sign = 1;
+    for (size_t i = 0; i < force->values.size(); ++i)
+        if (std::abs(force->values[i]) > std::abs(f.greatest)) {
+            f.greatest = force->values[i];
+            f.greatestNumber = i + 1;
+            f.greatestHasDeflection = way && !std::isnan(way->values[i]);
+        }
+    if (f.greatest < 0) {
+        sign = -1;
+        f.greatest = -f.greatest;
+        f.remark("sign-turned", Severity::Note, {}, "The load was recorded as negative; the sign was turned.");
+    }
+    for (size_t i = 0; i < force->values.size(); ++i) {
+        const double F = sign * force->values[i];
+        const double d = way ? way->values[i] : std::nan("");
+        if (std::isnan(F) || std::isnan(d)) {
+            missed.push_back(i + 1);
+            continue;
+        }
+        f.force.push_back(F);
+        f.deflection.push_back(d);
+        f.number.push_back(i + 1);
+    }
+    if (!missed.empty())
+        f.remark("reading-missed", Severity::Note, {}, fmt::format("Reading {} lacks its load or its deflection.", stepsText(missed)));
+    const double most = f.deflection.empty() ? 0 : *std::ranges::max_element(f.deflection);
+    const double least = f.deflection.empty() ? 0 : *std::ranges::min_element(f.deflection);
+    if (std::abs(least) > most) // a dial that turns the other way
+        for (double& d : f.deflection)
+            d = -d;
+    return Done{};
+}
+
+/// σ = 3Fa/(bh²)
+Term stressOf(const Beam& k, const Term& force)
+{
+    return Term::constant(3) * force * k.a / (k.b * square(k.h));
+}
+
+/// MOE of a slope of load on deflection: m·a(3L²−4a²)/(4bh³), or under the load m·a²(3L−4a)/(bh³).
+Term modulusOf(const FlexureFigures& f, const Term& slope)
+{
+    const Beam& k = *f.beam;
+    const Term h3 = square(k.h) * k.h;
+    if (optionOr(f.input, "deflection_at", "mid-span") == "under the load")
+        return slope * square(k.a) * (Term::constant(3) * k.L - Term::constant(4) * k.a) / (k.b * h3);
+    return slope * k.a * (Term::constant(3) * square(k.L) - Term::constant(4) * square(k.a)) / (Term::constant(4) * k.b * h3);
+}
+
+void shear(FlexureFigures& f, const Term& MOE, double ratio)
+{
+    const Beam& k = *f.beam;
+    if (k.L.value() >= 20 * k.h.value()) {
+        f.notApplicable({"MOE_true"}, "The span is 20 depths or more: shear hardly counts.");
+        return;
+    }
+    const Term lengths = Term::constant(3) * square(k.L) - Term::constant(4) * square(k.a);
+    const Term factor = Term::constant(1) + Term::constant(2.4) * Term::constant(ratio, "E/G") * square(k.h) / lengths;
+    f.set("MOE_true", (MOE * factor).named("MOE_true", MPa(), "MOE with shear taken out", "MOE·(1 + 2.4(E/G)h²/(3L²−4a²))", 4));
+}
+
+/// How far a neighbour as the limit would move σ_pl, where the steps are coarse.
+void neighbours(FlexureFigures& f, const StepLimit& limit)
+{
+    const double at = f.force[limit.limit];
+    double change = 0;
+    if (limit.limit > limit.begin)
+        change = std::max(change, std::abs(f.force[limit.limit - 1] / at - 1));
+    if (limit.limit + 1 < f.force.size())
+        change = std::max(change, std::abs(f.force[limit.limit + 1] / at - 1));
+    if (limit.close)
+        f.remark("limit-uncertain", Severity::Caution, {"sigma_pl", "F_pl"}, fmt::format("The limit is close between readings: one step either way moves it by {} %.", formatFixed(100 * change, 0)), "Look at the readings about it; it can be put at another one.");
+    else if (change > 0.15)
+        f.remark("limit-uncertain", Severity::Caution, {"sigma_pl", "F_pl"}, fmt::format("The steps are coarse there: the next reading as the limit would move it by {} %.", formatFixed(100 * change, 0)), "Finer steps near the limit tell it better.");
+}
+
+Expected<std::optional<StepLimit>> chooseLimit(FlexureFigures& f)
+{
+    const std::string text = optionOr(f.input, "limit", "auto");
+    if (text == "auto" || text.empty())
+        return findStepLimit(f.force, f.deflection, f.division);
+    const auto number = parseNumber(text);
+    const auto it = number ? std::ranges::find(f.number, static_cast<size_t>(std::max(0.0, *number))) : f.number.end();
+    if (it == f.number.end())
+        return Problem{"options.limit", text, "auto, or the number of a reading with load and deflection", {}};
+    auto chosen = stepLimitAt(f.force, f.deflection, f.division, static_cast<size_t>(it - f.number.begin()));
+    if (!chosen)
+        return Problem{"options.limit", text, "a reading beyond the second", "A line needs two readings at least."};
+    f.remark("moved-by-hand", Severity::Note, {"sigma_pl", "F_pl", "MOE"}, "The limit was set by hand.", "auto goes back to what is found.");
+    return chosen;
+}
+
+Expected<std::optional<StepLimit>> straightPart(FlexureFigures& f)
+{
+    if (f.force.size() < 3) {
+        f.remark("too-few-readings", Severity::Reject, ofTheLine, fmt::format("{} readings have load and deflection; a line needs three at least.", f.force.size()), "Key the other readings.");
+        return std::optional<StepLimit>();
+    }
+    const double span = f.beam->L.value();
+    if (*std::ranges::max_element(f.deflection) > span / 2) {
+        f.remark("columns-swapped", Severity::Reject, all, "The deflections are greater than half of the span: load and deflection exchanged, or a unit slipped.", "Look at the first reading.");
+        return std::optional<StepLimit>();
+    }
+    auto chosen = chooseLimit(f);
+    if (!chosen || !*chosen)
+        return chosen;
+    const StepLimit& limit = **chosen;
+    if (!(limit.line.slope > 0)) {
+        f.remark("no-straight-part", Severity::Reject, ofTheLine, "The deflection does not grow with the load.", "Columns exchanged, or a dial that turned back?");
+        return std::optional<StepLimit>();
+    }
+    if (!limit.lineAtStart)
+        f.remark("no-line-at-start", Severity::Caution, ofTheLine, "The first readings do not lie on a line.", "Seating, a dial that stuck, or a reading off: look at them.");
+    if (!limit.odd.empty()) {
+        std::vector<size_t> odd;
+        for (const size_t i : limit.odd)
+            odd.push_back(f.number[i]);
+        f.remark("reading-off-line", Severity::Caution, ofTheLine, fmt::format("Reading {} lies off the line, those after it on it again; it is left out of the slope.", stepsText(odd)), "A slip of the pen?");
+    }
+    if (limit.begin > 0)
+        f.remark("toe-corrected", Severity::Note, {"MOE"}, fmt::format("The first {} off the line of the next: the foot was left out.", limit.begin == 1 ? "reading lies" : "two readings lie"));
+    return chosen;
+}
+
+void lineFigures(FlexureFigures& f, const StepLimit& limit, double ratio)
+{
+    const Unit& N = baseUnit(Kind::Force);
+    const double origin = limit.line.at(0); // deflection at no load by the line
+    const std::string on = fmt::format("readings {} to {}", f.number[limit.begin], f.number[limit.limit]);
+    const Term slope = Term::leaf("m", 1 / limit.line.slope, baseUnit(Kind::Number), limit.line.relativeSlopeError() / limit.line.slope, "scatter of the readings", "slope of the load on the deflection, N/mm").on(on);
+    const Term regression = (modulusOf(f, slope) * f.doubt).named("MOE", MPa(), "modulus of elasticity", "least squares over the straight part", 4);
+    const double F = f.force[limit.limit];
+    const Term at = Term::leaf("F_pl", F, N, 0, {}, "load at the proportional limit").on(fmt::format("reading {}", f.number[limit.limit])) * f.doubt;
+    const double d = f.deflection[limit.limit] - (limit.begin > 0 ? origin : 0);
+    const bool point = optionOr(f.input, "slope", "regression") == "point";
+    std::optional<Term> single;
+    if (d > 0) {
+        const Term ratioTerm = Term::leaf("F_pl/δ_pl", F / d, baseUnit(Kind::Number), F / d * f.division / 2 / rectangle / d, "dial, half a division", "the single point at the limit, N/mm");
+        single = (modulusOf(f, ratioTerm) * f.doubt).named("MOE_point", MPa(), "MOE by the single point", "the old school", 4);
+        f.set("MOE_point", *single);
+    }
+    const Term MOE = point && single ? single->named("MOE", MPa(), "modulus of elasticity", "single point at the limit", 4) : regression;
+    f.set("MOE", MOE);
+    shear(f, MOE, ratio);
+    if (!limit.reached) {
+        f.remark("limit-not-reached", Severity::Caution, {"sigma_pl", "F_pl"}, "Every reading lies on the line: the limit is not reached.", "At least one step beyond it is wanted. The figures are lower bounds.");
+    } else {
+        neighbours(f, limit);
+    }
+    f.set("F_pl", at.named("F_pl", N, "load at the proportional limit", "last reading on the line", 4));
+    f.set("sigma_pl", stressOf(*f.beam, at).named("sigma_pl", MPa(), "stress at the proportional limit", "3Fa/(bh²)", 4));
+}
+
+void maximum(FlexureFigures& f)
+{
+    const Term F = Term::leaf("Fmax", f.greatest, baseUnit(Kind::Force), 0, {}, "greatest load").on(fmt::format("reading {}", f.greatestNumber)) * f.doubt;
+    f.set("MOR", stressOf(*f.beam, F).named("MOR", MPa(), "modulus of rupture", "3Fa/(bh²) at the greatest load", 4));
+    const bool keyed = f.force.size() <= mostKeyed;
+    const bool ends = !f.number.empty() && f.number.back() == f.greatestNumber;
+    const bool lost = keyed && ends && f.greatestHasDeflection && f.force.size() > 1;
+    if (lost) {
+        const double step = f.force.back() - f.force[f.force.size() - 2];
+        f.remark("max-load-between", Severity::Note, {"MOR", "W_max"}, fmt::format("The load at the break was not read: it lies between {} and the next step, about {}.", formatQuantity(f.greatest, baseUnit(Kind::Force)), formatQuantity(f.greatest + std::max(0.0, step), baseUnit(Kind::Force))), "MOR and work are lower bounds. Key the load at the break alone, without a deflection, where it was seen.");
+    }
+    double work = 0; // N·mm
+    double d0 = f.deflection.empty() ? 0 : f.deflection.front();
+    double F0 = f.force.empty() ? 0 : f.force.front();
+    if (!f.force.empty() && F0 > 0) // from the unloaded state, along the first reading
+        work += 0.5 * F0 * std::max(0.0, d0);
+    for (size_t i = 1; i < f.force.size() && f.number[i] <= f.greatestNumber; ++i) {
+        work += 0.5 * (f.force[i] + F0) * (f.deflection[i] - d0);
+        d0 = f.deflection[i];
+        F0 = f.force[i];
+    }
+    if (f.force.size() > 1)
+        f.set("W_max", (Term::leaf("∫F dδ", work / 1000, baseUnit(Kind::Energy), 0, {}, "area under load and deflection") * f.doubt).named("W_max", baseUnit(Kind::Energy), "work to the maximum", f.greatestHasDeflection ? "trapezoids" : "trapezoids, to the last reading with a deflection", 3));
+    if (!f.greatestHasDeflection && f.force.size() > 1)
+        f.remark("lower-bound", Severity::Note, {"W_max"}, "The deflection at the greatest load was not read: the work is a lower bound.");
+    if (!f.deflection.empty() && *std::ranges::max_element(f.deflection) > 0.1 * f.beam->L.value())
+        f.remark("large-deflection", Severity::Caution, {"MOR", "W_max"}, "The deflection goes above a tenth of the span: the supports no longer act as the formulas have it.", "");
+}
+
+Expected<Done> moisture(FlexureFigures& f)
+{
+    const auto mass = [&](const char* key, const char* symbol, const char* words) -> std::optional<Term> {
+        const auto it = f.input.dimensions.find(key);
+        if (it == f.input.dimensions.end() || it->second.empty())
+            return std::nullopt;
+        return Term::leaf(symbol, it->second.front().base, baseUnit(Kind::Mass), 0, {}, words);
+    };
+    const auto wet = mass("mass_wet", "m_wet", "mass as tested");
+    const auto dry = mass("mass_dry", "m_dry", "mass oven-dry");
+    if (!wet || !dry) {
+        f.notApplicable({"moisture", "MOR_12", "MOE_12"}, "The two weighings are not given.");
+        return Done{};
+    }
+    if (!(dry->value() > 0) || wet->value() < dry->value()) {
+        f.remark("masses-odd", Severity::Reject, {"moisture", "MOR_12", "MOE_12"}, "The piece weighs less as tested than oven-dry.", "Masses exchanged, or a unit slipped?", "mass_dry");
+        return Done{};
+    }
+    const Term W = ((*wet - *dry) / *dry).named("moisture", percentUnit(), "moisture content", "(m_wet − m_dry)/m_dry", 3);
+    f.set("moisture", W);
+    const double percent = 100 * W.value();
+    if (percent < 7 || percent > 17) {
+        f.remark("moisture-out-of-range", Severity::Caution, {"MOR_12", "MOE_12"}, fmt::format("At {} % moisture the correction to 12 % does not hold.", formatFixed(percent, 1)), "Condition the wood to between 7 and 17 %.");
+        return Done{};
+    }
+    for (const auto& [from, to, key] : {std::tuple("MOR", "MOR_12", "moisture_MOR"), {"MOE", "MOE_12", "moisture_MOE"}}) {
+        const auto coefficient = optionQuantity(f.input, key, Kind::Number);
+        if (!coefficient)
+            return coefficient.problem();
+        const Result* r = f.outcome.find(from);
+        if (!r->derivation)
+            continue;
+        const double c = coefficient->value_or(std::string_view(from) == "MOR" ? 0.04 : 0.02);
+        const Term factor = Term::constant(1) + Term::constant(100 * c, fmt::format("{}·100", c)) * (W - Term::constant(0.12));
+        f.set(to, (*r->derivation * factor).named(to, MPa(), std::string(from) + " at 12 % moisture", "ISO 13061, coefficient from the laboratory's own copy", 4));
+    }
+    return Done{};
+}
+
+void makeView(FlexureFigures& f, const std::optional<StepLimit>& limit)
+{
+    CurveView view;
+    view.xAxis = {"deflection", Kind::Length};
+    view.yAxis = {"load", Kind::Force};
+    view.x = f.deflection;
+    view.y = f.force;
+    if (view.x.size() < 2)
+        return;
+    if (limit) {
+        view.slope = 1 / limit->line.slope;
+        view.toe = limit->line.at(0);
+        view.straightLow = f.force[limit->begin];
+        view.straightHigh = f.force[limit->limit];
+        view.straightPoints = limit->line.n;
+        view.r2 = limit->line.r2;
+        for (double& x : view.x)
+            x -= view.toe;
+        view.marks.push_back({"sigma_pl", "sigma_pl", view.x[limit->limit], f.force[limit->limit], {}});
+    }
+    f.outcome.curve = std::move(view);
+}
+
+} // namespace
+
+Expected<Outcome> evaluateFlexure(const SpecimenInput& input)
+{
+    static const Method method = flexure();
+    if (auto ok = checkOptions(input, method); !ok)
+        return ok.problem();
+    FlexureFigures f{input};
+    f.begin(method);
+    const auto division = optionQuantity(input, "dial_division", Kind::Length);
+    const auto ratio = optionQuantity(input, "shear_ratio", Kind::Number);
+    for (const auto* one : {&division, &ratio})
+        if (!*one)
+            return one->problem();
+    f.division = division->value_or(0.01);
+    if (auto ok = readBeam(f); !ok)
+        return ok.problem();
+    for (Remark& remark : checkDimensions(input, {"width", "depth"}))
+        f.outcome.remarks.push_back(std::move(remark));
+    if (!input.record) {
+        f.remark("no-record", Severity::Caution, all, "There are no readings yet.", "Take them on Load.");
+    } else if (f.beam) {
+        if (auto ok = readSteps(f); !ok)
+            return ok.problem();
+        f.doubt = factorDoubt(input.instruments.forceError, input.instruments.forceName);
+        auto limit = straightPart(f);
+        if (!limit)
+            return limit.problem();
+        if (f.force.size() <= mostKeyed && !f.outcome.remarked("columns-swapped")) {
+            const auto top = std::ranges::find(f.number, f.greatestNumber);
+            const auto n = static_cast<std::ptrdiff_t>(top == f.number.end() ? f.number.size() : static_cast<size_t>(top - f.number.begin()) + 1);
+            checkSteps(f, {f.force.begin(), f.force.begin() + n}, {f.number.begin(), f.number.begin() + n}, {"MOE", "sigma_pl"});
+        }
+        if (*limit)
+            lineFigures(f, **limit, ratio->value_or(16));
+        if (f.greatest > 0 && !f.outcome.remarked("columns-swapped"))
+            maximum(f);
+        if (f.fromCrosshead)
+            f.remark("crosshead-strain", Severity::Caution, ofTheLine, "The deflection is the crosshead's: it includes frame and supports.", "Read the mid-span against the supports.");
+        makeView(f, *limit);
+    }
+    if (auto ok = moisture(f); !ok)
+        return ok.problem();
+    f.sayRest();
+    return std::move(f.outcome);
+}
+
+} // namespace fortitor
