@@ -322,6 +322,8 @@ void SetUpPage::refresh()
     buildChoices();
     const QString key = QString::number(session_.jobId()) + "/" + QString::number(session_.current()) + q(session_.document().json().value("instruments", Json::object()).dump() + session_.document().json().value("limits", Json::object()).dump()) + (session_.hasSpecimen() ? q(session_.document().json()["specimens"][session_.current()].value("dimensions", Json::object()).dump()) + q(optionOr(session_.specimen().input, "first_grip", "")) : QString());
     if ((key != preparedFor_ || (!frame_.ready() && !frame_.waits())) && !frame_.running()) {
+        if (key.section('{', 0, 0) != preparedFor_.section('{', 0, 0)) // another specimen
+            scroll_->verticalScrollBar()->setValue(0);
         preparedFor_ = key;
         trouble_ = frame_.prepare();
         buildSteps();

@@ -103,6 +103,9 @@ bool captureViews(MainWindow& window, const QString& folder)
     choose("choose-force", "cell K-5,");
     keep("set-up-small-cell");
     choose("choose-force", "cell K-50");
+    choose("choose-fixture", "block yokes");
+    keep("set-up-weak-link");
+    choose("choose-fixture", "none");
     open("J-0101", 3, 2);
     runUntil([&] { return !frame.waits(); }, 8000);
     frame.zeroForce();
@@ -136,6 +139,10 @@ bool captureViews(MainWindow& window, const QString& folder)
     keep("read-laminate");
     open("J-0106", 2, 4);
     keep("read-flatwise");
+    open("J-0108", 18, 2);
+    choose("choose-force", "cell K-100");
+    keep("set-up-large-cell");
+    choose("choose-force", "cell K-5");
     open("J-0109", 0, 4);
     keep("read-poisson");
     open("J-0110", 0, 4);
