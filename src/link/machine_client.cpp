@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "link/machine_client.h"
 
+#include "link/socket.h"
+
 #include <QHostAddress>
-#include <QLocalSocket>
-#include <QTcpSocket>
 
 namespace fortitor {
 namespace {
@@ -11,14 +11,6 @@ namespace {
 constexpr int beatEvery = 200;   // ms
 constexpr int silentFor = 1000;  // ms without a word: the link is lost
 constexpr int againEvery = 250;  // ms between tries to join
-
-void flush(QIODevice* device)
-{
-    if (auto* tcp = qobject_cast<QTcpSocket*>(device))
-        tcp->flush();
-    else if (auto* local = qobject_cast<QLocalSocket*>(device))
-        local->flush();
-}
 
 } // namespace
 
@@ -52,7 +44,7 @@ void MachineClient::close()
     if (socket_) {
         if (link_ == Link::Joined) {
             send({{"kind", "bye"}});
-            flush(socket_.get());
+            flushSocket(socket_.get());
         }
         socket_->disconnect(this);
         socket_.reset();
@@ -173,7 +165,7 @@ bool MachineClient::stopNow()
 {
     if (link_ != Link::Joined || !send({{"kind", "command"}, {"do", "stop"}, {"id", nextId_++}}))
         return false;
-    flush(socket_.get());
+    flushSocket(socket_.get());
     return true;
 }
 

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "machine/service.h"
 
+#include "link/socket.h"
+
 #include <QHostAddress>
-#include <QLocalSocket>
-#include <QTcpSocket>
 #include <QUuid>
 
 #include <algorithm>
@@ -17,22 +17,6 @@ constexpr qint64 flushEvery = 20;     // ms between batches
 constexpr size_t batchRows = 512;
 constexpr qint64 jogFor = 300;        // ms a jog lasts without being asked again: a hand on the key
 constexpr qint64 beatEvery = 200;     // ms
-
-void flushDevice(QIODevice* device)
-{
-    if (auto* tcp = qobject_cast<QTcpSocket*>(device))
-        tcp->flush();
-    else if (auto* local = qobject_cast<QLocalSocket*>(device))
-        local->flush();
-}
-
-void abortDevice(QIODevice* device)
-{
-    if (auto* tcp = qobject_cast<QTcpSocket*>(device))
-        tcp->abort();
-    else if (auto* local = qobject_cast<QLocalSocket*>(device))
-        local->abort();
-}
 
 const char* unitOf(const std::string& channel)
 {
@@ -191,18 +175,18 @@ void MachineService::newChannels()
 void MachineService::greet(QIODevice* socket)
 {
     if (awayFor_ > 0 && awayUntil_.elapsed() < awayFor_) {
-        abortDevice(socket);
+        abortSocket(socket);
         return;
     }
     if (client_ && heardLately()) {
         const std::string words = encodeFrame(FrameKind::Text, LinkJson{{"kind", "refused"}, {"found", "another program leads this frame"}}.dump());
         socket->write(words.data(), static_cast<qint64>(words.size()));
-        flushDevice(socket);
+        flushSocket(socket);
         socket->close();
         return;
     }
     if (client_)
-        abortDevice(client_);
+        abortSocket(client_);
     client_ = socket;
     joined_ = false;
     decoder_ = {};
@@ -212,7 +196,7 @@ void MachineService::greet(QIODevice* socket)
     for (const auto& [name, act] : commands_)
         abilities.push_back(name);
     tell({{"kind", "hello"}, {"protocol", 1}, {"name", "fortitor-machine " FORTITOR_VERSION}, {"session", session_.toStdString()}, {"simulated", true}, {"abilities", abilities}, {"frame", specJson(frame_.spec())}, {"channels", channelsJson()}, {"rate", frame_.spec().rate}, {"speed", speed_}, {"watchdog", static_cast<double>(watchdog_) / 1000}, {"watchdog_does", watchdogStops_ ? "stop" : "hold"}, {"time", frame_.time()}, {"next", nextRow_}, {"events", events_.size()}});
-    flushDevice(socket);
+    flushSocket(socket);
 }
 
 void MachineService::leave()
@@ -233,12 +217,12 @@ void MachineService::read()
     while (client_ == socket) {
         auto frame = decoder_.next();
         if (!frame)
-            return abortDevice(socket);
+            return abortSocket(socket);
         if (!*frame)
             return;
         auto message = (*frame)->kind == FrameKind::Text ? parseMessage((*frame)->payload) : Expected<LinkJson>(Problem{});
         if (!message)
-            return abortDevice(socket);
+            return abortSocket(socket);
         handle(*message);
     }
 }
@@ -298,7 +282,7 @@ void MachineService::answer(const LinkJson& message)
     tellStatus();
     tell(ack);
     if (client_)
-        flushDevice(client_);
+        flushSocket(client_);
 }
 
 void MachineService::write(FrameKind kind, std::string_view payload)
@@ -341,7 +325,7 @@ void MachineService::linkFault(const FrameEvent& event)
         awayFor_ = qRound64(1000 * (value > 0 ? value : 2));
         awayUntil_.start();
         if (client_)
-            abortDevice(client_);
+            abortSocket(client_);
     } else if (kind == "late") {
         lateFor_ = qRound64(1000 * (value > 0 ? value : 0.6));
         lateUntil_.start();
@@ -430,7 +414,7 @@ void MachineService::tick()
         beat_.start();
         tell({{"kind", "beat"}, {"time", frame_.time()}, {"next", nextRow_}});
     }
-    flushDevice(client_);
+    flushSocket(client_);
 }
 
 } // namespace fortitor

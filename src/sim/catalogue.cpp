@@ -248,15 +248,6 @@ const std::vector<CatalogueEntry>& catalogue()
 const std::vector<CatalogueEntry>& fixtureCatalogue()
 {
     static const std::vector<CatalogueEntry> entries = [] {
-        CatalogueEntry batten;
-        batten.name = "spruce-batten";
-        batten.words = "spruce batten on two supports, loaded in the middle";
-        batten.fixture = "bending";
-        batten.material = "spruce";
-        batten.model = BeamModel{};
-        batten.parallelLength = batten.extensometer = 1;
-        batten.compliance = 2e-5;
-        batten.cell = 5000;
         CatalogueEntry shaft;
         shaft.name = "sill-pin";
         shaft.words = "sill pin, round bar in the torsion head";
@@ -266,7 +257,7 @@ const std::vector<CatalogueEntry>& fixtureCatalogue()
         shaft.parallelLength = shaft.extensometer = 1;
         shaft.compliance = 2e-8; // rad of the head a N·mm
         shaft.cell = 200000;     // N·mm
-        return std::vector{batten, shaft};
+        return std::vector{shaft};
     }();
     return entries;
 }

@@ -353,6 +353,29 @@ TEST_F(FrameTest, TheRecordIsNotJudgedWhileItGrows)
     EXPECT_TRUE(session().record(3));
 }
 
+TEST_F(FrameTest, TakingBackInMidRunDoesNotLoseTheRecord)
+{
+    running();
+    press(Qt::Key_Z, Qt::ControlModifier); // takes the hanging of the record back
+    EXPECT_TRUE(session().job().specimens[3].recordId.empty());
+    ASSERT_TRUE(until([&] { return frame().takenRows() > 100; }));
+    frame().stop();
+    settle();
+    ASSERT_TRUE(session().record(3));
+    EXPECT_GT(session().record(3)->rows(), 90u);
+}
+
+TEST_F(FrameTest, AFrameThatRunsWithoutARecordIsStopped)
+{
+    openSetUp();
+    gripAndGuard();
+    // As if the answer to the start had been lost: the application knows of no run.
+    frame().client().command("start", {{"program", programJson(frame().program())}, {"limits", limitsJson(frame().limits())}});
+    ASSERT_TRUE(until([&] { return frame().status().state == DriveState::Ended; }, 4000));
+    EXPECT_EQ(frame().status().ended, "stop");
+    EXPECT_TRUE(window->told().contains("without a record"));
+}
+
 TEST_F(FrameTest, HandSetMovesTheCrossheadOnlyWhileUnlockedAndHeld)
 {
     openSetUp();

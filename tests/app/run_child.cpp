@@ -3,6 +3,8 @@
 // by row, what it has taken and what it has kept. Killed by a test at any moment.
 #include "app/model/live_frame.h"
 
+#include "wait.h"
+
 #include <QCoreApplication>
 #include <QElapsedTimer>
 #include <QSettings>
@@ -13,15 +15,7 @@ using namespace fortitor;
 
 namespace {
 
-template <class F>
-bool until(F done, int most = 8000)
-{
-    QElapsedTimer clock;
-    clock.start();
-    while (!done() && clock.elapsed() < most)
-        QCoreApplication::processEvents(QEventLoop::AllEvents | QEventLoop::WaitForMoreEvents, 5);
-    return done();
-}
+using test::until;
 
 } // namespace
 

@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The real frame process on loopback, led by the real client.
+#include "wait.h"
+
 #include "link/machine_client.h"
 
 #include <QCoreApplication>
@@ -17,15 +19,7 @@
 namespace fortitor {
 namespace {
 
-template <class F>
-bool until(F done, int most = 8000)
-{
-    QElapsedTimer clock;
-    clock.start();
-    while (!done() && clock.elapsed() < most)
-        QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents | QEventLoop::AllEvents, 10);
-    return done();
-}
+using test::until;
 
 struct Machine {
     QProcess process;

@@ -399,7 +399,7 @@ TEST(TestFrame, HydraulicGivesWayWhileItIsHeld)
 TEST(TestFrame, FixturesForBendingAndTorsion)
 {
     TestFrame bend({.cell = 5000, .fixture = "bending"});
-    ASSERT_TRUE(bend.mount({.specimen = "spruce-batten", .seed = 2}));
+    ASSERT_TRUE(bend.mount({.specimen = "loom-batten", .seed = 2}));
     EXPECT_EQ(bend.channels(), (std::vector<std::string>{"time", "force", "deflection", "displacement"}));
     ASSERT_TRUE(bend.centre());
     ASSERT_TRUE(bend.setGuard(true));

@@ -400,8 +400,12 @@ void LiveFrame::stop()
 void LiveFrame::takeStatus()
 {
     dirty_ = true;
-    if (!recording_ && !starting_)
+    if (!recording_ && !starting_) {
+        // Its answer to the start was lost with the link: a specimen is not to be broken unrecorded.
+        if (status().state == DriveState::Running && client_.stopNow())
+            emit session_.failed("The frame was running without a record and is stopped. Set up anew.");
         return;
+    }
     switch (status().state) {
     case DriveState::Running:
     case DriveState::Returning: state_ = State::Running; break;

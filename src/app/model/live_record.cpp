@@ -159,6 +159,9 @@ void LiveFrame::close(State state, const QString& openBecause)
     if (!closed)
         emit session_.failed(QString::fromStdString(closed.problem().text()));
     session_.reread(recordId_);
+    // Taken back in mid-run, with something else in mind: the record is not to hang nowhere.
+    if (specimen_ < session_.job().specimens.size() && session_.job().specimens[specimen_].recordId != recordId_.toStdString())
+        session_.attachKept(specimen_, recordId_, QString::fromStdString(record_.source));
     emit updated();
     emit finished();
 }

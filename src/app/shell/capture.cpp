@@ -65,14 +65,17 @@ bool captureViews(MainWindow& window, const QString& folder)
     keep("measure");
     open("J-0101", 3, 2);
     LiveFrame& frame = window.frame();
-    runUntil([&] { return !frame.waits(); }, 8000);
-    frame.zeroForce();
-    frame.closeTopGrip();
-    frame.closeBottomGrip();
+    const auto grip = [&] {
+        runUntil([&] { return !frame.waits(); }, 8000);
+        frame.zeroForce();
+        frame.closeTopGrip();
+        frame.closeBottomGrip();
+        frame.easeToZero();
+        runUntil([&] { return frame.shows("grip-second"); }, 8000);
+    };
+    grip();
     if (auto* rehearse = window.findChild<QPushButton*>("rehearse"))
         rehearse->click();
-    frame.easeToZero();
-    runUntil([&] { return frame.shows("grip-second"); }, 8000);
     keep("set-up");
     frame.putExtensometerOn();
     frame.setGuard(true);
@@ -107,12 +110,7 @@ bool captureViews(MainWindow& window, const QString& folder)
     keep("set-up-weak-link");
     choose("choose-fixture", "none");
     open("J-0101", 3, 2);
-    runUntil([&] { return !frame.waits(); }, 8000);
-    frame.zeroForce();
-    frame.closeTopGrip();
-    frame.closeBottomGrip();
-    frame.easeToZero();
-    runUntil([&] { return frame.shows("grip-second"); }, 8000);
+    grip();
     frame.putExtensometerOn();
     frame.setGuard(true);
     session.setStage(3);
