@@ -173,8 +173,7 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
         field->setObjectName(QString("limit-") + limitKey);
         field->setMinimumWidth(40);
         field->setToolTip("Where the frame stops by itself. Empty: as proposed.");
-        limitGrid->addWidget(label(limitWords, "quiet"), 0, i);
-        limitGrid->addWidget(field, 1, i);
+        limitNames_[i] = label(limitWords, "quiet");
         limitFields_.emplace_back(limitKey, field);
         connect(field, &QLineEdit::editingFinished, this, [this, field, key = std::string(limitKey)] {
             const QString text = field->text().trimmed();
@@ -188,6 +187,8 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
             refresh();
         });
     }
+    limitGrid_ = limitGrid;
+    placeLimits(5);
     right->addLayout(limitGrid);
     right->addSpacing(4);
     rehearsed_ = label({}, "quiet");
@@ -544,6 +545,16 @@ void SetUpPage::paintEvent(QPaintEvent*)
 void SetUpPage::resizeEvent(QResizeEvent*)
 {
     trainRoom_->setFixedWidth(width() < 800 ? 306 : 330);
+    placeLimits(width() < 800 ? 3 : 5);
+}
+
+/// So many a row that each can be read whole.
+void SetUpPage::placeLimits(int columns)
+{
+    for (int i = 0; i < 5; ++i) {
+        limitGrid_->addWidget(limitNames_[i], 2 * (i / columns), i % columns);
+        limitGrid_->addWidget(limitFields_[static_cast<size_t>(i)].second, 2 * (i / columns) + 1, i % columns);
+    }
 }
 
 void SetUpPage::keyPressEvent(QKeyEvent* event)

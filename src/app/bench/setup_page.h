@@ -40,6 +40,7 @@ private:
     LiveFrame& frame_;
     void showHolds();
     void showLimits();
+    void placeLimits(int columns);
     void rehearse();
     void showRehearsal();
     static constexpr int chooseable = 6;
@@ -56,6 +57,8 @@ private:
     QPushButton* rehearse_ = nullptr;
     QLabel* rehearsed_ = nullptr;
     std::vector<std::pair<std::string, QLineEdit*>> limitFields_;
+    QLabel* limitNames_[5] = {};
+    QGridLayout* limitGrid_ = nullptr;
     QGridLayout* grid_ = nullptr;
     QWidget* frameRow_ = nullptr;
     QLabel* frameWords_ = nullptr;
