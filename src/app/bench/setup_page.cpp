@@ -97,7 +97,7 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
     for (int i = 0; i < chooseable; ++i) {
         choices_[i] = new QComboBox;
         choices_[i]->setObjectName(QString("choose-") + choices[i].key);
-        choices_[i]->setMinimumWidth(120);
+        choices_[i]->setMinimumWidth(96);
         names_[i] = label(choices[i].words, "quiet");
         connect(choices_[i], &QComboBox::activated, this, [this, i](int index) {
             const QVariant chosen = choices_[i]->itemData(index);
@@ -120,6 +120,8 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
     for (const int rate : {50, 100, 200, 500, 1000, 2000, 5000})
         rate_->addItem(QString("%1 /s").arg(rate), rate);
     rate_->setToolTip("Readings a second");
+    rate_->setMinimumWidth(64);
+    link_->setMinimumWidth(40);
     auto* where = button("Other…", "link", "frameAddress");
     where->setToolTip("Join a frame that listens on this machine, or go back to the simulated one");
     frameRow->addWidget(link_, 1);
