@@ -75,9 +75,7 @@ std::size_t firstCount(std::size_t n)
     return n >= 10 ? 5 : std::max<std::size_t>(3, n / 2);
 }
 
-} // namespace
-
-std::optional<StepLimit> findStepLimit(std::span<const double> load, std::span<const double> deflection, double division)
+std::optional<StepLimit> amongSteps(std::span<const double> load, std::span<const double> deflection, double division)
 {
     const std::size_t n = std::min(load.size(), deflection.size());
     if (n < 3)
@@ -129,6 +127,38 @@ std::optional<StepLimit> findStepLimit(std::span<const double> load, std::span<c
         out.close = out.close || leans > std::min(leaning * tolerance(without, deflection[out.limit], division), std::max(without.scatter, 0.3 * division));
     }
     return out;
+}
+
+/// The same in a record: among the means of stretches of it, then fitted over all its rows.
+std::optional<StepLimit> inRecord(std::span<const double> load, std::span<const double> deflection, double division)
+{
+    constexpr std::size_t bins = 200;
+    const std::size_t n = std::min(load.size(), deflection.size());
+    std::vector<double> x(bins), y(bins);
+    const auto edge = [&](std::size_t bin) { return bin * n / bins; };
+    for (std::size_t b = 0; b < bins; ++b) {
+        const auto count = static_cast<double>(edge(b + 1) - edge(b));
+        for (std::size_t i = edge(b); i < edge(b + 1); ++i) {
+            x[b] += load[i] / count;
+            y[b] += deflection[i] / count;
+        }
+    }
+    auto out = amongSteps(x, y, division);
+    if (!out)
+        return out;
+    out->begin = edge(out->begin);
+    out->limit = edge(out->limit + 1) - 1;
+    out->odd.clear();
+    out->line = fitLine(load.subspan(out->begin, out->limit - out->begin + 1), deflection.subspan(out->begin, out->limit - out->begin + 1));
+    return out;
+}
+
+} // namespace
+
+std::optional<StepLimit> findStepLimit(std::span<const double> load, std::span<const double> deflection, double division)
+{
+    constexpr std::size_t mostSteps = 400;
+    return std::min(load.size(), deflection.size()) > mostSteps ? inRecord(load, deflection, division) : amongSteps(load, deflection, division);
 }
 
 std::optional<StepLimit> stepLimitAt(std::span<const double> load, std::span<const double> deflection, double division, std::size_t limit)

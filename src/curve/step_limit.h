@@ -25,7 +25,8 @@ struct StepLimit {
 /// than ten); each next one is tested against the fit without it, one-sided: it is off when it has too much
 /// deflection by more than the greatest of 3·1.4826·MAD, 1.5 % of its deflection, and one `division` of the
 /// dial. The limit is the last reading before two in a row that are off; the very last one alone counts. A
-/// foot of up to two readings is left out first. Nothing with fewer than three readings or no spread of load.
+/// foot of up to two readings is left out first. More than 400 rows are a record: the limit is sought among
+/// 200 means, the line fitted over all rows up to it. Nothing with fewer than three readings or no spread of load.
 std::optional<StepLimit> findStepLimit(std::span<const double> load, std::span<const double> deflection, double division);
 
 /// The same line with the limit put at a reading by hand.

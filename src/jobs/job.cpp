@@ -112,6 +112,12 @@ private:
             put("yield", row->yield);
             put("Rm", row->strength);
             put("A", row->elongation);
+            put("G", row->shearModulus);
+        }
+        if (const auto wood = findWoodSpecies(job_.materialName); wood && job_.method->findResult("MOR")) {
+            base_.publishedSource = wood->name + ", clear wood at 12 %";
+            base_.published["MOE"] = wood->modulus;
+            base_.published["MOR"] = wood->rupture;
         }
         // State of the material stands for every specimen that does not say otherwise.
         for (const auto& [key, value] : material.items())

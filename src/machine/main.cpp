@@ -65,9 +65,8 @@ int main(int argc, char** argv)
         return app.exit(e) == 0 ? 0 : 2;
     }
     if (a.list) {
-        for (const auto* shelf : {&catalogue(), &fixtureCatalogue()})
-            for (const CatalogueEntry& entry : *shelf)
-                std::printf("%-22s %s\n", entry.name.c_str(), entry.words.c_str());
+        for (const CatalogueEntry& entry : catalogue())
+            std::printf("%-22s %s\n", entry.name.c_str(), entry.words.c_str());
         return 0;
     }
     if (!a.specimen.empty()) {

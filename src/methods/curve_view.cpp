@@ -23,6 +23,12 @@ std::string valueText(Kind kind, double base, int decimals)
     return formatFixed(base, decimals) + " " + std::string(baseUnit(kind).symbol);
 }
 
+size_t nearestStop(const CurveMark& mark, double x)
+{
+    const auto it = std::ranges::min_element(mark.stops, {}, [&](const auto& stop) { return std::abs(stop.first - x); });
+    return static_cast<size_t>(it - mark.stops.begin());
+}
+
 } // namespace
 
 const CurveMark* CurveView::find(const std::string& id) const
@@ -36,8 +42,8 @@ std::optional<CurveView> loadExtension(const CurveView& view)
     if (!isStressStrain(view) || !(view.section > 0) || !(view.length > 0))
         return std::nullopt;
     CurveView out = view;
-    out.xAxis = {"extension", Kind::Length};
-    out.yAxis = {"force", Kind::Force};
+    out.xAxis = view.other.first;
+    out.yAxis = view.other.second;
     out.straight = {};
     out.offset.reset();
     for (double& v : out.x)
@@ -98,6 +104,19 @@ std::string straightOptionText(const CurveView& view, double low, double high)
 std::string markOptionText(const CurveView& view, double x)
 {
     return valueText(view.xAxis.kind, x, 3);
+}
+
+std::string markOptionText(const CurveView& view, const CurveMark& mark, double x)
+{
+    return mark.stops.empty() ? markOptionText(view, x) : mark.stops[nearestStop(mark, x)].second;
+}
+
+double stopBeside(const CurveMark& mark, double x, int steps)
+{
+    if (mark.stops.empty())
+        return x;
+    const int at = static_cast<int>(nearestStop(mark, x)) + steps;
+    return mark.stops[static_cast<size_t>(std::clamp(at, 0, static_cast<int>(mark.stops.size()) - 1))].first;
 }
 
 } // namespace fortitor

@@ -6,6 +6,7 @@
 #include <cstddef>
 #include <optional>
 #include <string>
+#include <utility>
 #include <vector>
 
 namespace fortitor {
@@ -19,6 +20,7 @@ struct CurveMark {
     double y = 0;
     std::string option;
     bool early = false; ///< stands in the foot, where the magnifier looks
+    std::vector<std::pair<double, std::string>> stops{}; ///< the only places it may stand at, with the text of each
 };
 
 /// An area under the curve with a meaning, from x = `from` to `to`.
@@ -40,6 +42,15 @@ struct StraightHandles {
     bool inX = false;      ///< the two values are of the x axis (strains), else of the y axis (stresses)
 };
 
+/// A second set of readings over the same x, with its own straight line through (toe, 0).
+struct SecondCurve {
+    std::vector<double> x{};
+    std::vector<double> y{};
+    double slope = 0;
+    double toe = 0;
+    std::string label{};
+};
+
 /// The curve as read, for drawing. x counts from the corrected origin. Base units.
 struct CurveView {
     CurveAxis xAxis{"strain", Kind::Strain};
@@ -54,9 +65,16 @@ struct CurveView {
     StraightHandles straight;
     double toe = 0;           ///< x taken off
     std::optional<double> offset; ///< of the offset line
-    size_t crossheadFrom = 0; ///< index after which x comes from the crosshead; 0: never
-    double section = 0;       ///< mm²; 0: unknown
-    double length = 0;        ///< mm that x is counted over; 0: unknown
+    std::string offsetOption = "yield_offset";
+    std::string offsetMark = "Rp"; ///< how the mark begins that the offset line serves
+    size_t crossheadFrom = 0; ///< index after which x comes from elsewhere, as a rule the crosshead; 0: never
+    std::string crossheadWords = "extensometer off";
+    std::string label;        ///< names the curve where there is a second one
+    std::optional<SecondCurve> second;
+    double section = 0;       ///< mm² (mm³ of torsion); 0: unknown
+    double length = 0;        ///< mm that x is counted over (a number in torsion); 0: unknown
+    std::pair<CurveAxis, CurveAxis> other{{"extension", Kind::Length}, {"force", Kind::Force}}; ///< what x·length and y·section are
+    bool keyed = false;       ///< readings taken one by one: drawn as points
     double uniform = 0;       ///< x up to which the true curve holds; 0: unknown
     std::vector<CurveMark> marks;
     std::vector<CurveArea> areas;
@@ -80,5 +98,9 @@ std::string straightOptionText(const CurveView& view, double low, double high);
 
 /// The text of a mark's option for a place on the x axis.
 std::string markOptionText(const CurveView& view, double x);
+/// The same for a mark that has stops: the text of the nearest.
+std::string markOptionText(const CurveView& view, const CurveMark& mark, double x);
+/// The stop `steps` on from the one nearest to x, as a place on the x axis.
+double stopBeside(const CurveMark& mark, double x, int steps);
 
 } // namespace fortitor

@@ -31,6 +31,8 @@ const Unit& displayUnit(Kind kind, double magnitude, UnitSystem system)
     case Kind::Length: return inch ? unit("in") : unit("mm");
     case Kind::Area: return inch ? unit("in2") : unit("mm2");
     case Kind::Energy: return inch ? *findUnit("ft·lbf", Kind::Energy) : old ? *findUnit("kgf·m", Kind::Energy) : unit("J");
+    case Kind::Torque: return inch ? unit("lbf·in") : unit("N·m");
+    case Kind::Angle: return std::abs(magnitude) > 20 ? unit("rev") : unit("°");
     default: return baseUnit(kind);
     }
 }
@@ -40,7 +42,7 @@ ShownFigure showValue(const ResultSpec& spec, std::optional<double> base, double
     ShownFigure shown;
     const Unit* unit = findUnit(spec.unit, spec.unit == "%" ? Kind::Strain : Kind::Number);
     const bool giga = unit->kind == Kind::Stress && spec.step >= 100;
-    const bool other = system != UnitSystem::SI && unit->kind != Kind::Strain && unit->kind != Kind::Number && unit->kind != Kind::EnergyDensity;
+    const bool other = system != UnitSystem::SI && unit->kind != Kind::Strain && unit->kind != Kind::Angle && unit->kind != Kind::Number && unit->kind != Kind::EnergyDensity;
     const Unit& display = other ? displayUnit(unit->kind, base.value_or(0), system) : giga ? *findUnit("GPa") : *unit;
     const double step = other ? 0 : giga ? spec.step / 1000 : spec.step;
     shown.unit = display.symbol == "1" ? "" : std::string(display.symbol);
@@ -89,6 +91,10 @@ std::string symbolText(const std::string& symbol)
     const std::string lowered = symbol.substr(under + 1);
     if (letter == "sigma")
         return "σ" + (lowered == "at_strain" ? std::string("x") : lowered);
+    if (letter == "tau")
+        return "τ" + lowered;
+    if (letter == "gamma")
+        return "γ" + lowered;
     if (letter == "eps")
         return "ε" + lowered;
     return letter + " " + lowered;

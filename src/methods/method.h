@@ -83,6 +83,26 @@ struct RateSpec {
     double window = 0.2;      ///< relative, about `slow`
     double speed = 0;         ///< a fixed crosshead speed instead, mm/s; 0: by strain rate
     std::string words;        ///< "0.00025 /s ± 20 %, ISO 6892-1 method A"
+    double edge = 0;          ///< of a beam: strain rate of its edge, 1/s; the speed comes from the span
+};
+
+/// A channel read by hand at each step.
+struct PadChannel {
+    std::string name;         ///< of the record's channel
+    std::string label;
+    std::string unit;         ///< what a bare number is taken in
+    bool optional = false;    ///< read only where the gauge or dial is there
+    std::string division{};   ///< option that holds what a division of its scale is worth
+};
+
+/// What the reading pad asks for, in the order of reading; no channels: nothing is read by hand.
+struct PadSpec {
+    std::vector<PadChannel> channels{};
+    std::string stepped{}; ///< the channel that is brought to the next target
+    std::string across{};  ///< the channel along the pad's x axis
+    bool returns = false;  ///< the zero is read again after the last step
+
+    [[nodiscard]] const PadChannel* find(std::string_view name) const;
 };
 
 /// How the specimen is loaded: what the load train and the drawings show.
@@ -117,22 +137,47 @@ struct SpecimenInput {
     std::shared_ptr<const Record> record;
 };
 
+/// The stress across a section, from the axis to the surface, as a result takes it to be.
+struct StressProfile {
+    std::vector<double> radius; ///< as a share of the outer one, rising
+    std::vector<double> stress; ///< MPa
+    std::string words;
+};
+
 struct Result {
     std::string symbol;
     const Unit* unit = nullptr;
     std::optional<double> value; ///< base unit
     std::optional<Term> derivation;
     Budget budget;
-    std::vector<std::string> wouldChange; ///< "smooth top of 24.61 kN raw: 312.4 MPa"
+    std::vector<std::string> wouldChange{}; ///< "smooth top of 24.61 kN raw: 312.4 MPa"
+    std::optional<StressProfile> profile{};
 
     /// Value in the result's own unit.
     [[nodiscard]] std::optional<double> shown() const { return value ? std::optional(unit->fromBase(*value)) : std::nullopt; }
+};
+
+/// What another place of a mark among the readings would give.
+struct StepChoice {
+    std::string option; ///< the option that puts it there
+    std::string value;
+    std::string words;  ///< "reading 5, 2.80 kN"
+    std::vector<std::pair<std::string, double>> figures; ///< symbol and base value
+    bool now = false;
+};
+
+/// The greatest load that is to be expected, with what it rests on.
+struct ExpectedMaximum {
+    double load = 0; ///< N, or N·mm
+    double yield = 0; ///< the same where it yields; 0: unknown
+    std::string basis;
 };
 
 struct Outcome {
     std::vector<Result> results;
     std::vector<Remark> remarks;
     std::optional<CurveView> curve;
+    std::vector<StepChoice> choices;
 
     [[nodiscard]] const Result* find(std::string_view symbol) const;
     [[nodiscard]] bool remarked(std::string_view code) const;
@@ -154,11 +199,15 @@ struct Method {
     std::string form = "waisted"; ///< of the drawings: waisted, strip, sandwich, beam, column, shell
     Loading loading = Loading::Tension;
     LiveAxes live = LiveAxes::StressStrain;
+    PadSpec pad{};
+    Kind loadKind = Kind::Force; ///< what the load train carries: a force, or a torque
     std::vector<std::string> leavesSet; ///< reject codes that take a specimen out of the set by themselves
     std::vector<std::vector<std::string>> channels; ///< needed channels; of each inner list one
     int leastSpecimens = 3;
     /// Pure. Refuses only what makes no sense at all (a section of zero, an option that is not one).
     Expected<Outcome> (*evaluate)(const SpecimenInput&) = nullptr;
+    /// From published values and sizes, where it is not simply the strength times the section.
+    std::optional<ExpectedMaximum> (*expect)(const SpecimenInput&) = nullptr;
     /// Remarks on the set as a whole; none without it.
     std::vector<Remark> (*checkSet)(const std::vector<const SpecimenInput*>&) = nullptr;
 

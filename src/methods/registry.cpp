@@ -8,6 +8,7 @@
 #include "methods/tension_composite/tension_composite.h"
 #include "methods/tension_metal/tension_metal.h"
 #include "methods/tension_plastic/tension_plastic.h"
+#include "methods/torsion/torsion.h"
 
 #include <algorithm>
 
@@ -24,6 +25,7 @@ const std::vector<Method>& methodRegistry()
         compression(),
         crush(),
         flexure(),
+        torsion(),
     };
     return methods;
 }
@@ -43,6 +45,12 @@ const Result* Outcome::find(std::string_view symbol) const
 bool Outcome::remarked(std::string_view code) const
 {
     return std::ranges::find(remarks, code, &Remark::code) != remarks.end();
+}
+
+const PadChannel* PadSpec::find(std::string_view name) const
+{
+    const auto it = std::ranges::find(channels, name, &PadChannel::name);
+    return it == channels.end() ? nullptr : &*it;
 }
 
 const ResultSpec* Method::findResult(std::string_view symbol) const

@@ -44,7 +44,7 @@ std::vector<TrainMargin> trainMargins(const std::vector<TrainLink>& train, const
 std::optional<TrainLink> weakestLink(const std::vector<TrainLink>& train);
 
 /// cell-too-small, cell-too-large (with the better of `others`), link-too-weak, limits unknown.
-std::vector<Remark> checkTrain(const std::vector<TrainLink>& train, const ExpectedLoad& expected, const std::vector<TrainLink>& otherCells);
+std::vector<Remark> checkTrain(const std::vector<TrainLink>& train, const ExpectedLoad& expected, const std::vector<TrainLink>& otherCells, Kind kind = Kind::Force);
 
 /// Where the frame is told to stop by itself.
 struct StopLimits {

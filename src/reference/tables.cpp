@@ -58,7 +58,7 @@ const std::vector<PublishedMaterial>& publishedMaterials()
         for (auto& row : rowsOf(embedded::materials)) {
             row.resize(10);
             out.push_back({row[0], row[1], row[2], scaled(row[3], 1e3), scaled(row[4], 1), scaled(row[5], 1), scaled(row[6], 1),
-                           scaled(row[7], 0.01), scaled(row[9], 1)});
+                           scaled(row[7], 0.01), scaled(row[9], 1), scaled(row[8], 1e3)});
         }
         return out;
     }();
@@ -85,6 +85,53 @@ const PublishedMaterial* findPublishedMaterial(std::string_view words)
         }
     }
     return best;
+}
+
+const std::vector<WoodSpecies>& woodSpecies()
+{
+    static const std::vector<WoodSpecies> species = [] {
+        std::vector<WoodSpecies> out;
+        for (auto& row : rowsOf(embedded::woodSpecies)) {
+            row.resize(6);
+            const auto number = [&](size_t i) { return scaled(row[i], 1).value_or(0); };
+            out.push_back({row[0], number(1), number(2), number(3), number(4), number(5)});
+        }
+        return out;
+    }();
+    return species;
+}
+
+std::optional<WoodSpecies> findWoodSpecies(std::string_view words)
+{
+    const auto wanted = wordsOf(words);
+    std::vector<const WoodSpecies*> best;
+    size_t bestScore = 0;
+    for (const WoodSpecies& w : woodSpecies()) {
+        const auto name = wordsOf(w.name);
+        // The kind of tree stands before the bracket.
+        const auto trees = wordsOf(std::string_view(w.name).substr(0, w.name.find('(')));
+        if (!std::ranges::all_of(trees, [&](const std::string& t) { return std::ranges::find(wanted, t) != wanted.end(); }))
+            continue;
+        const auto score = static_cast<size_t>(std::ranges::count_if(wanted, [&](const std::string& t) { return std::ranges::find(name, t) != name.end(); }));
+        if (score > bestScore)
+            best.clear();
+        if (score >= bestScore)
+            best.push_back(&w);
+        bestScore = std::max(bestScore, score);
+    }
+    if (best.empty())
+        return std::nullopt;
+    WoodSpecies mean;
+    const auto share = 1.0 / static_cast<double>(best.size());
+    for (const WoodSpecies* w : best) {
+        mean.name += (mean.name.empty() ? "" : ", ") + w->name;
+        mean.density += share * w->density;
+        mean.rupture += share * w->rupture;
+        mean.modulus += share * w->modulus;
+        mean.compression += share * w->compression;
+        mean.shear += share * w->shear;
+    }
+    return mean;
 }
 
 std::string_view materialSourceNote()

@@ -19,6 +19,7 @@ struct PublishedMaterial {
     std::optional<double> strength; ///< MPa
     std::optional<double> elongation; ///< ratio
     std::optional<double> density;  ///< kg/m³
+    std::optional<double> shearModulus; ///< MPa
 };
 
 const std::vector<PublishedMaterial>& publishedMaterials();
@@ -26,6 +27,23 @@ const std::vector<PublishedMaterial>& publishedMaterials();
 /// The row whose name and state a person's words fit best ("6082-T6" finds aluminium 6082, T6);
 /// nullptr when the number or name is in no row.
 const PublishedMaterial* findPublishedMaterial(std::string_view words);
+
+/// A row of data/reference/wood-species.csv, or the mean of those a name fits alike: clear wood at 12 %
+/// moisture. Stresses in MPa.
+struct WoodSpecies {
+    std::string name;
+    double density = 0; ///< kg/m³
+    double rupture = 0; ///< MOR
+    double modulus = 0; ///< MOE
+    double compression = 0;
+    double shear = 0;
+};
+
+const std::vector<WoodSpecies>& woodSpecies();
+
+/// "sitka spruce" finds spruce (sitka); "spruce" the mean of both kinds, with both named. Nothing when no
+/// species is named.
+std::optional<WoodSpecies> findWoodSpecies(std::string_view words);
 
 /// Where the rows come from, as the file says it.
 std::string_view materialSourceNote();

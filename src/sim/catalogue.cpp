@@ -160,6 +160,27 @@ CatalogueEntry batten()
     return e;
 }
 
+CatalogueEntry shaft(std::string name, std::string words, double diameter, double wall, double length, ShaftModel model, double cell, std::string steps)
+{
+    CatalogueEntry e;
+    e.name = std::move(name);
+    e.words = std::move(words);
+    e.method = "torsion";
+    e.material = "6082-T6";
+    e.model = model;
+    e.shape = wall > 0 ? "tube" : "round";
+    e.diameter = diameter;
+    e.thickness = wall;
+    e.gaugeLength = length;
+    e.parallelLength = e.extensometer = 1; // the law is one of torque over twist
+    e.compliance = 3e-7;                   // rad of the chucks a N·mm
+    e.cell = cell;                         // N·mm
+    e.options["steps"] = std::move(steps);
+    e.steps = 1;
+    e.fixture = "torsion";
+    return e;
+}
+
 CatalogueEntry pressed(std::string name, std::string words, std::string material, SpecimenModel model, double diameter, double height, double stop, double cell)
 {
     CatalogueEntry e;
@@ -236,6 +257,9 @@ const std::vector<CatalogueEntry>& catalogue()
         list.push_back(bonded());
         list.push_back(gauged());
         list.push_back(batten());
+        // G 26.3 GPa, shear yield 155 MPa.
+        list.push_back(shaft("sill-pin", "solid sill pin, round bar in the torsion head", 12, 0, 150, {3.569e5, 5.259e4, 1.5e3, 9, 0, 0.04}, 200000, "1 deg x 14, 2 deg x 5, 5 deg x 4, 20 deg x 4, 100 deg"));
+        list.push_back(shaft("hollow-shaft", "hollow shaft, tube in the torsion head", 20, 2, 200, {1.2195e6, 1.4375e5, 4e3, 3.4, 0.8, 0.05}, 500000, "0.5 deg x 16, 1 deg x 6, 5 deg x 5, 20 deg x 3, 50 deg"));
         list.push_back(pressed("sill-block", "sill block, aluminium cylinder under compression", "6082-T6", rounded(70000, 215, 45, 0.0008, 170, 0.2, 0.6, 0.7, 0.16), 12, 24, 0.12, 100000));
         list.push_back(pressed("spruce-block", "spruce block, pressed along the grain", "spruce", SofteningModel{11500, 42, 0.0055, 0.74, 0.025}, 0, 60, 0.022, 50000));
         list.push_back(canister("canister", "buoyancy canister, thin aluminium shell", false));
@@ -245,38 +269,19 @@ const std::vector<CatalogueEntry>& catalogue()
     return entries;
 }
 
-const std::vector<CatalogueEntry>& fixtureCatalogue()
-{
-    static const std::vector<CatalogueEntry> entries = [] {
-        CatalogueEntry shaft;
-        shaft.name = "sill-pin";
-        shaft.words = "sill pin, round bar in the torsion head";
-        shaft.fixture = "torsion";
-        shaft.material = "6082-T6";
-        shaft.model = ShaftModel{};
-        shaft.parallelLength = shaft.extensometer = 1;
-        shaft.compliance = 2e-8; // rad of the head a N·mm
-        shaft.cell = 200000;     // N·mm
-        return std::vector{shaft};
-    }();
-    return entries;
-}
-
 const CatalogueEntry* findCatalogueEntry(std::string_view name)
 {
-    for (const auto* shelf : {&catalogue(), &fixtureCatalogue()})
-        if (const auto it = std::ranges::find(*shelf, name, &CatalogueEntry::name); it != shelf->end())
-            return &*it;
-    return nullptr;
+    const auto it = std::ranges::find(catalogue(), name, &CatalogueEntry::name);
+    return it == catalogue().end() ? nullptr : &*it;
 }
 
-const CatalogueEntry* entryFor(std::string_view method, std::string_view material, std::string_view direction)
+const CatalogueEntry* entryFor(std::string_view method, std::string_view material, std::string_view direction, std::string_view shape)
 {
     const PublishedMaterial* row = findPublishedMaterial(material);
     const CatalogueEntry* found = nullptr;
     for (const CatalogueEntry& e : catalogue()) {
         const bool same = e.method == method && (e.material == material || (row && findPublishedMaterial(e.material) == row));
-        if (same && (!found || (!direction.empty() && e.direction == direction)))
+        if (same && (!found || (!direction.empty() && e.direction == direction) || (!shape.empty() && found->shape != shape && e.shape == shape)))
             found = &e;
     }
     return found;

@@ -39,18 +39,15 @@ struct CatalogueEntry {
     double stopStrain = 0;       ///< the run is ended there and goes back; 0: to the break
     bool recordedNegative = false; ///< this frame writes compression as negative
     std::map<std::string, std::string> options; ///< of a job that goes with it
-    int steps = 0;                 ///< read by hand at so many holds up to `stopStrain`, and at zero again
+    int steps = 0;                 ///< read by hand at so many holds up to `stopStrain`, and at zero again; or at options["steps"]
     std::string fixture = "grips";  ///< "grips", "platens", "bending", "torsion"
 };
 
 const std::vector<CatalogueEntry>& catalogue();
-/// For the fixtures whose readings are taken by hand.
-const std::vector<CatalogueEntry>& fixtureCatalogue();
-/// In either.
 const CatalogueEntry* findCatalogueEntry(std::string_view name);
 /// The kind of specimen that a job of a method and material hangs in the frame, by its direction where
-/// several differ in that only; nullptr when the shelf has none.
-const CatalogueEntry* entryFor(std::string_view method, std::string_view material, std::string_view direction);
+/// several differ in that only, or by its shape; nullptr when the shelf has none.
+const CatalogueEntry* entryFor(std::string_view method, std::string_view material, std::string_view direction, std::string_view shape = {});
 
 /// One specimen with its own scatter of material, size and circumstances, decided by the seed.
 struct SimulatedSpecimen {

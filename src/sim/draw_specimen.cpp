@@ -173,6 +173,39 @@ std::vector<std::string> readings(Random& random, double size, double scatter = 
     return out;
 }
 
+/// A shaft's stiffness and yield follow its own size; what is true of it follows from both.
+void drawShaft(SimulatedSpecimen& s, const CatalogueEntry& entry, Random& random)
+{
+    auto& m = std::get<ShaftModel>(s.model);
+    const auto second = [](double outer, double inner) { return std::numbers::pi / 32 * (std::pow(outer, 4) - std::pow(inner, 4)); };
+    const double bore = entry.thickness > 0 ? entry.diameter - 2 * entry.thickness : 0;
+    const double outer = entry.diameter + 0.02 * random.normal();
+    const double inner = bore > 0 ? bore + 0.02 * random.normal() : 0;
+    const double grows = second(outer, inner) / second(entry.diameter, bore);
+    const double G = m.stiffness * entry.gaugeLength / second(entry.diameter, bore);
+    m.stiffness *= grows;
+    m.yieldTorque *= grows * entry.diameter / outer;
+    m.bore = inner / outer;
+    m.shear = 0.5 * outer / entry.gaugeLength;
+    s.bar.law = lawOf(s.model);
+    s.dimensions[bore > 0 ? "outer_diameter" : "diameter"] = readings(random, outer);
+    if (bore > 0)
+        s.dimensions["wall"] = readings(random, 0.5 * (outer - inner));
+    s.dimensions["gauge_length"] = {millimetres(entry.gaugeLength, 1)};
+    const double polar = 2 * second(outer, inner) / outer;
+    s.truth["G"] = G;
+    s.truth["T_max"] = m.torque(m.breakTwist);
+    // Where the law meets the line moved by 0.2 % of shear strain.
+    double low = m.yieldTorque / m.stiffness;
+    double high = m.breakTwist;
+    const double offset = 0.002 * 2 * entry.gaugeLength / outer;
+    for (int i = 0; i < 80; ++i) {
+        const double middle = 0.5 * (low + high);
+        (m.torque(middle) > m.stiffness * (middle - offset) ? low : high) = middle;
+    }
+    s.truth["tau_p"] = m.torque(low) / polar;
+}
+
 void drawSizes(SimulatedSpecimen& s, const CatalogueEntry& entry, Random& random)
 {
     auto& d = s.dimensions;
@@ -184,6 +217,8 @@ void drawSizes(SimulatedSpecimen& s, const CatalogueEntry& entry, Random& random
         d["span"] = {millimetres(entry.span, 1)};
         s.truth["MOE"] = std::get<BeamModel>(s.model).slope * std::pow(entry.span, 3) / (4 * b * std::pow(h, 3));
     }
+    if (entry.method == "torsion")
+        drawShaft(s, entry, random);
     if (entry.fixture == "bending" || entry.fixture == "torsion") {
         s.bar.section = s.bar.parallelLength = s.bar.gaugeLength = 1;
         return;

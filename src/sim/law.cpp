@@ -98,9 +98,11 @@ double ShaftModel::torque(double twist) const
     const double yield = yieldTorque / stiffness;
     if (twist <= yield)
         return stiffness * twist;
-    // T = 4/3·Ty·(1 − (θy/θ)³/4), the solid round section with an elastic core.
-    const double core = yield / twist;
-    return 4.0 / 3.0 * yieldTorque * (1 - core * core * core / 4) + hardening * (twist - yield);
+    // The plastic ring outside the elastic core of radius c: T/Ty = (4/3·(1 − c³) + (c⁴ − k⁴)/c)/(1 − k⁴).
+    const double whole = 1 - std::pow(bore, 4);
+    const double core = std::max(yield / twist, bore);
+    const double elastic = core > bore ? (std::pow(core, 4) - std::pow(bore, 4)) / core : 0;
+    return yieldTorque * (4.0 / 3.0 * (1 - std::pow(core, 3)) + elastic) / whole + hardening * (twist - yield);
 }
 
 Law lawOf(const SpecimenModel& model)

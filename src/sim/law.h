@@ -72,12 +72,15 @@ struct BeamModel {
 };
 
 /// A shaft in a torsion head, torque over its twist: elastic, then plastic from the surface inwards with
-/// some hardening, to the break. Solid: a full section's torque climbs by a third once all of it yields.
+/// some hardening, to the break. A solid section's torque climbs by a third once all of it yields, a tube's
+/// by less.
 struct ShaftModel {
     double stiffness = 1.3e6;  ///< N·mm/rad
     double yieldTorque = 9.4e4; ///< N·mm, the surface yields
     double hardening = 6e3;    ///< N·mm/rad
     double breakTwist = 9;     ///< rad
+    double bore = 0;           ///< inner over outer diameter
+    double shear = 0.04;       ///< surface shear strain a radian, r/L
     [[nodiscard]] double torque(double twist) const;
 };
 

@@ -1,10 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "plan/step_plan.h"
 #include "sim/catalogue.h"
+#include "sim/stepped_bench.h"
 
 #include <fmt/format.h>
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 namespace fortitor {
 namespace {
@@ -46,83 +49,46 @@ private:
     double sign_;
 };
 
-/// Held at equal steps, read there as an indicator shows it, unloaded, and read once more.
+/// The targets an entry is brought to: its own plan of steps, or equal ones to the stop or the break.
+StepPlan planOf(const CatalogueEntry& entry, const SimulatedSpecimen& specimen)
+{
+    const bool twist = entry.method == "torsion";
+    const Unit& unit = twist ? *findUnit("deg") : baseUnit(Kind::Force);
+    if (const auto stated = entry.options.find("steps"); stated != entry.options.end())
+        if (auto plan = parseSteps(stated->second, unit.kind, unit))
+            return *plan;
+    StepPlan plan;
+    plan.unit = &unit;
+    if (const auto* beam = std::get_if<BeamModel>(&specimen.model)) {
+        plan.runs = {{std::round(beam->strength / entry.steps / 10) * 10, entry.steps}};
+        return plan;
+    }
+    const double top = specimen.trueValue("E") * entry.stopStrain * specimen.bar.section;
+    plan.runs = {{std::round(top / entry.steps / 100) * 100, entry.steps}};
+    plan.returns = true;
+    return plan;
+}
+
+/// Brought to each step and read there as the instruments show it, until it breaks or the plan ends; the load
+/// at a break is lost.
 SimulatedRun steppedRun(const CatalogueEntry& entry, SimulatedSpecimen specimen, std::uint64_t seed)
 {
     SimulatedRun run;
     run.specimen = std::move(specimen);
-    run.specimen.conditions.clampLoad = 0;
-    VirtualFrame frame(run.specimen.bar, run.specimen.conditions, seed * 104729 + 3);
-    Random random(seed * 131 + 9);
     run.record.source = "simulated frame, " + entry.name + ", seed " + std::to_string(seed);
-    run.record.channels.reserve(4);
-    Column* columns[4] = {};
-    const char* names[4] = {"force", "strain", "strain_2", "transverse_strain"};
-    double balance[4] = {};
-    for (int c = 0; c < 4; ++c) {
-        columns[c] = &run.record.add(names[c]).values;
-        balance[c] = c == 0 ? 0 : 2e-6 * random.normal();
-    }
-    frame.closeTopGrip();
-    frame.closeBottomGrip();
-    constexpr double dt = 0.05;
-    const auto read = [&] {
-        double sums[4] = {};
-        constexpr int looks = 10;
-        frame.setSpeed(0);
-        for (int i = 0; i < looks; ++i) {
-            const FrameSample s = frame.step(dt);
-            const double seen[4] = {s.force, s.front, s.back, s.transverse};
-            for (int c = 0; c < 4; ++c)
-                sums[c] += seen[c] / looks;
-        }
-        for (int c = 0; c < 4; ++c) {
-            const double digit = c == 0 ? 10 : 1e-6;
-            columns[c]->append(std::round((sums[c] + balance[c]) / digit) * digit);
-        }
-    };
-    read();
-    const double speed = 0.0005 * entry.parallelLength;
-    for (int k = 1; k <= entry.steps; ++k) {
-        frame.setSpeed(speed);
-        for (long i = 0; i < 100000 && frame.trueStrain() < entry.stopStrain * k / entry.steps && !frame.broken(); ++i)
-            frame.step(dt);
-        read();
-    }
-    frame.setSpeed(-speed);
-    for (long i = 0; i < 100000 && frame.trueStress() > 0; ++i)
-        frame.step(dt);
-    read();
-    return run;
-}
-
-/// A beam loaded by equal steps and read by eye on a dial, until it breaks; the load at the break is lost.
-SimulatedRun steppedBend(const CatalogueEntry& entry, SimulatedSpecimen specimen, std::uint64_t seed)
-{
-    SimulatedRun run;
-    run.specimen = std::move(specimen);
-    VirtualFrame frame(run.specimen.bar, run.specimen.conditions, seed * 104729 + 3);
-    run.record.source = "simulated frame, " + entry.name + ", seed " + std::to_string(seed);
-    run.record.channels.reserve(2);
-    Column& force = run.record.add("force").values;
-    Column& dial = run.record.add("deflection").values;
-    frame.closeTopGrip();
-    frame.closeBottomGrip();
-    frame.balanceExtensometer();
-    constexpr double dt = 0.02;
-    const BeamModel& beam = std::get<BeamModel>(run.specimen.model);
-    const double step = std::round(beam.strength / entry.steps / 10) * 10;
-    force.append(0);
-    dial.append(0);
-    frame.setSpeed(0.1);
-    for (int k = 1; k <= entry.steps; ++k) {
-        FrameSample s;
-        for (long i = 0; i < 1000000 && !frame.broken() && frame.trueStress() < step * k; ++i)
-            s = frame.step(dt);
-        if (frame.broken())
+    const auto bench = steppedBench(entry, run.specimen, seed);
+    const StepPlan plan = planOf(entry, run.specimen);
+    constexpr size_t most = 500;
+    for (size_t k = 0; k < most && plan.target(k); ++k) {
+        const auto seen = bench->bringTo(*plan.target(k));
+        if (!seen)
             break;
-        force.append(step * k);
-        dial.append(std::round(s.extension / 0.01) * 0.01);
+        if (run.record.channels.empty())
+            for (const ChannelName& name : channelNames())
+                if (seen->contains(std::string(name.name)))
+                    run.record.add(name.name);
+        for (Channel& channel : run.record.channels)
+            channel.values.append(seen->at(channel.name));
     }
     return run;
 }
@@ -136,8 +102,6 @@ SimulatedRun simulateRun(const CatalogueEntry& entry, std::uint64_t seed, double
 
 SimulatedRun simulateRun(const CatalogueEntry& entry, SimulatedSpecimen specimen, std::uint64_t seed, double points)
 {
-    if (entry.method == "flexure")
-        return steppedBend(entry, std::move(specimen), seed);
     if (entry.steps > 0)
         return steppedRun(entry, std::move(specimen), seed);
     SimulatedRun run;
@@ -191,7 +155,7 @@ std::string recordCsv(const Record& record)
         double factor;
         int decimals;
     };
-    static constexpr Head heads[] = {{"time", "Time (s)", 1, 6}, {"force", "Force (kN)", 1e-3, 6}, {"extension", "Extension (mm)", 1, 6}, {"strain", "Strain 1 (ue)", 1e6, 2}, {"strain_2", "Strain 2 (ue)", 1e6, 2}, {"transverse_strain", "Transverse strain (ue)", 1e6, 2}, {"deflection", "Deflection (mm)", 1, 3}, {"displacement", "Crosshead (mm)", 1, 6}};
+    static constexpr Head heads[] = {{"time", "Time (s)", 1, 6}, {"force", "Force (kN)", 1e-3, 6}, {"extension", "Extension (mm)", 1, 6}, {"strain", "Strain 1 (ue)", 1e6, 2}, {"strain_2", "Strain 2 (ue)", 1e6, 2}, {"transverse_strain", "Transverse strain (ue)", 1e6, 2}, {"torque", "Torque (Nm)", 1e-3, 3}, {"twist", "Twist (deg)", 180 / std::numbers::pi, 3}, {"deflection", "Deflection (mm)", 1, 3}, {"displacement", "Crosshead (mm)", 1, 6}};
     std::vector<std::pair<const Channel*, const Head*>> used;
     for (const Head& head : heads)
         if (const Channel* channel = record.find(head.name)) {

@@ -52,12 +52,13 @@ constexpr std::array units{
     Unit{"mm/s", Kind::Speed}, Unit{"mm/min", Kind::Speed, 1.0 / 60}, Unit{"in/min", Kind::Speed, inch / 60},
     Unit{"m/s", Kind::Speed, 1e3},
     Unit{"1/s", Kind::StrainRate}, Unit{"/s", Kind::StrainRate}, Unit{"%/s", Kind::StrainRate, 0.01},
-    Unit{"%/min", Kind::StrainRate, 0.01 / 60}, Unit{"1/min", Kind::StrainRate, 1.0 / 60},
+    Unit{"%/min", Kind::StrainRate, 0.01 / 60}, Unit{"1/min", Kind::StrainRate, 1.0 / 60}, Unit{"/min", Kind::StrainRate, 1.0 / 60},
     Unit{"MPa/s", Kind::StressRate}, Unit{"N/mm²/s", Kind::StressRate},
     Unit{"N/s", Kind::ForceRate}, Unit{"kN/s", Kind::ForceRate, 1e3},
     Unit{"mm/N", Kind::Compliance}, Unit{"mm/kN", Kind::Compliance, 1e-3}, Unit{"µm/N", Kind::Compliance, 1e-3},
     Unit{"µm/kN", Kind::Compliance, 1e-6}, Unit{"in/lbf", Kind::Compliance, inch / poundForce},
     Unit{"MJ/m³", Kind::EnergyDensity}, Unit{"kJ/m³", Kind::EnergyDensity, 1e-3},
+    Unit{"kg/m³", Kind::Density}, Unit{"g/cm³", Kind::Density, 1e3}, Unit{"lb/ft³", Kind::Density, pound / (inch * inch * inch * 1728) * 1e9},
 };
 
 void replaceAll(std::string& text, std::string_view from, std::string_view to)
@@ -121,7 +122,7 @@ std::string_view kindName(Kind kind)
 {
     constexpr std::array names{"number", "force", "length", "area", "stress", "strain", "torque",
                                "angle", "energy", "mass", "time", "temperature", "speed", "strain rate",
-                               "stress rate", "force rate", "compliance", "energy density"};
+                               "stress rate", "force rate", "compliance", "energy density", "density"};
     return names.at(static_cast<size_t>(kind));
 }
 

@@ -8,7 +8,7 @@
 namespace fortitor {
 
 /// The kinds of quantity the program knows. Values inside the program are held in the base unit:
-/// N, mm, mm², MPa, 1, N·mm, rad, J, kg, s, °C, mm/s, 1/s, MPa/s, N/s, mm/N, MJ/m³.
+/// N, mm, mm², MPa, 1, N·mm, rad, J, kg, s, °C, mm/s, 1/s, MPa/s, N/s, mm/N, MJ/m³, kg/m³.
 enum class Kind {
     Number,
     Force,
@@ -28,6 +28,7 @@ enum class Kind {
     ForceRate,
     Compliance,
     EnergyDensity,
+    Density,
 };
 
 /// A unit as people write it: base value = (value + shift) · factor.

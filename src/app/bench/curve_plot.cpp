@@ -16,6 +16,14 @@
 #include <cmath>
 
 namespace fortitor {
+namespace {
+
+const CurveMark& markOf(const CurveView& view, CurvePlot::Handle handle)
+{
+    return view.marks[static_cast<size_t>(handle) - static_cast<size_t>(CurvePlot::Handle::FirstMark)];
+}
+
+} // namespace
 
 CurvePlot::CurvePlot(Session& session, QWidget* parent) : QWidget(parent), session_(session)
 {
@@ -88,7 +96,7 @@ void CurvePlot::setMagnifier(bool open)
 bool CurvePlot::hasFoot() const
 {
     const CurveView* v = view();
-    return magnifier_ && v && viewKind_ == View::StressStrain && v->slope > 0 && v->straightHigh > 0 && footBox().height() > 70; // smaller it shows nothing
+    return magnifier_ && v && viewKind_ == View::StressStrain && !v->keyed && v->slope > 0 && v->straightHigh > 0 && footBox().height() > 70; // smaller it shows nothing
 }
 
 void CurvePlot::measureExtent()
@@ -155,7 +163,7 @@ std::vector<CurvePlot::Handle> CurvePlot::handles() const
         all.push_back(Handle::Low);
         all.push_back(Handle::High);
     }
-    if (v->offset && std::ranges::any_of(v->marks, [](const CurveMark& m) { return m.id.starts_with("Rp"); }))
+    if (v->offset && std::ranges::any_of(v->marks, [&](const CurveMark& m) { return m.id.starts_with(v->offsetMark); }))
         all.push_back(Handle::Offset);
     for (size_t i = 0; i < v->marks.size(); ++i)
         if (!v->marks[i].option.empty())
@@ -207,9 +215,9 @@ void CurvePlot::tell(bool done)
 {
     const CurveView* v = view();
     if (active_ == Handle::Offset)
-        emit moved("yield_offset", q(formatSignificant(offset_ * 100, 3)) + " %", done);
+        emit moved(q(v->offsetOption), q(formatSignificant(offset_ * 100, 3)) + " %", done);
     else if (active_ >= Handle::FirstMark)
-        emit moved(q(v->marks[static_cast<size_t>(active_) - static_cast<size_t>(Handle::FirstMark)].option), q(markOptionText(*v, markX_)), done);
+        emit moved(q(markOf(*v, active_).option), q(markOptionText(*v, markOf(*v, active_), markX_)), done);
     else
         emit moved(q(v->straight.option), q(straightOptionText(*v, low_, high_)), done);
 }
@@ -234,6 +242,7 @@ void CurvePlot::drag(const QPointF& at, bool done)
                 markX_ = v->x[i];
             }
         }
+        markX_ = stopBeside(v->marks[index], markX_, 0);
         tell(done);
         update();
         return;
@@ -262,6 +271,11 @@ void CurvePlot::nudge(double steps)
         return;
     if (active_ >= Handle::FirstMark) {
         const size_t index = static_cast<size_t>(active_) - static_cast<size_t>(Handle::FirstMark);
+        if (!v->marks[index].stops.empty()) {
+            markX_ = stopBeside(v->marks[index], v->marks[index].x, steps > 0 ? 1 : -1);
+            tell(true);
+            return update();
+        }
         const auto at = static_cast<std::ptrdiff_t>(std::ranges::find_if(v->x, [&](double x) { return x >= v->marks[index].x; }) - v->x.begin());
         const auto last = static_cast<std::ptrdiff_t>(v->x.size()) - 1;
         const auto stride = std::max<std::ptrdiff_t>(1, last / 2000);

@@ -74,6 +74,8 @@ private:
     void paintFoot(QPainter& painter) const;
     void paintHandles(QPainter& painter) const;
     void paintCurve(QPainter& painter, const Chart& chart, double width) const;
+    void paintReadings(QPainter& painter, const Chart& chart, const std::vector<double>& x, const std::vector<double>& y, bool filled) const;
+    void paintSecond(QPainter& painter, const Chart& chart) const;
     void paintRehearsed(QPainter& painter, const Chart& chart) const;
     void drag(const QPointF& at, bool done);
     void nudge(double steps);

@@ -44,6 +44,44 @@ void CurvePlot::paintCurve(QPainter& painter, const Chart& chart, double width) 
         pen.setDashPattern({9, 1.6});
         chart.drawCurve(painter, std::span(v->x).subspan(cut - 1), std::span(v->y).subspan(cut - 1), pen, xScale_, yScale_);
     }
+    if (v->keyed)
+        paintReadings(painter, chart, v->x, v->y, true);
+    if (v->second)
+        paintSecond(painter, chart);
+}
+
+/// What was read by hand are points; the line between them only leads the eye.
+void CurvePlot::paintReadings(QPainter& painter, const Chart& chart, const std::vector<double>& x, const std::vector<double>& y, bool filled) const
+{
+    painter.setPen(QPen(pal().ink, 1.4));
+    painter.setBrush(filled ? pal().ink : pal().surface);
+    for (size_t i = 0; i < x.size(); ++i)
+        if (const QPointF at = spot(chart, x[i], y[i]); chart.area().adjusted(-1, -1, 1, 1).contains(at))
+            painter.drawEllipse(at, filled ? 2.6 : 3.2, filled ? 2.6 : 3.2);
+}
+
+void CurvePlot::paintSecond(QPainter& painter, const Chart& chart) const
+{
+    const CurveView* v = view();
+    const SecondCurve& other = *v->second;
+    if (other.x.empty())
+        return;
+    if (other.slope != 0) {
+        QColor band = pal().data[1];
+        band.setAlpha(90);
+        painter.setPen(QPen(band, 5, Qt::SolidLine, Qt::FlatCap));
+        const double end = other.x.back();
+        painter.drawLine(spot(chart, other.toe, 0), spot(chart, end, other.slope * (end - other.toe)));
+    }
+    paintReadings(painter, chart, other.x, other.y, false);
+    painter.setFont(wordFont(12));
+    painter.setPen(pal().ink);
+    const auto name = [&](const QString& words, double x, double y) {
+        const double wide = QFontMetricsF(painter.font()).horizontalAdvance(words);
+        painter.drawText(spot(chart, x, y) + QPointF(-wide - 12, -6), words);
+    };
+    name(q(v->label), v->x.back(), v->y.back());
+    name(q(other.label), other.x.back(), other.y.back());
 }
 
 /// What the rehearsal foretold, dashed and quiet, beside what came.
@@ -99,7 +137,7 @@ void CurvePlot::paintStraight(QPainter& painter, const Chart& chart, bool handle
     painter.drawLine(onLine(low_), onLine(high_));
     const CurveMark* yield = nullptr;
     for (const CurveMark& m : v->marks)
-        if (m.id.starts_with("Rp"))
+        if (m.id.starts_with(v->offsetMark))
             yield = &m;
     if (yield && handles && v->offset) {
         painter.setPen(QPen(p.accent, 1.4, Qt::DashLine));
@@ -299,7 +337,7 @@ void CurvePlot::paintEvent(QPaintEvent*)
         chart.drawCurve(painter, before_->curve->x, before_->curve->y, QPen(p.quiet, 1.2, Qt::DotLine), xScale_, yScale_);
     paintStraight(painter, chart, !hasFoot());
     paintRehearsed(painter, chart);
-    paintCurve(painter, chart, 1.9);
+    paintCurve(painter, chart, v->keyed ? 1.1 : 1.9);
     if (v->crossheadFrom > 0 && v->crossheadFrom < v->x.size()) {
         const QPointF at = spot(chart, v->x[v->crossheadFrom], v->y[v->crossheadFrom]);
         if (chart.area().contains(at)) {
@@ -307,7 +345,7 @@ void CurvePlot::paintEvent(QPaintEvent*)
             painter.drawLine(at + QPointF(0, 14), at + QPointF(0, 92));
             painter.setPen(p.quiet);
             painter.setFont(wordFont(11));
-            painter.drawText(at + QPointF(6, 84), "extensometer off");
+            painter.drawText(at + QPointF(6, 84), q(v->crossheadWords));
         }
     }
     paintMarks(painter, chart, false);

@@ -33,6 +33,11 @@ OptionSpec firstGrip(const std::string& help)
     return {"first_grip", "Grip first", {"top", "lower"}, "top", Kind::Number, help};
 }
 
+OptionSpec padSteps(const std::string& example)
+{
+    return {"steps", "Steps", {}, "", Kind::Number, "Of the reading pad, such as " + example + "; empty: from the material.", OptionSpec::Place::Plan};
+}
+
 OptionSpec expectedForce(const std::string& help)
 {
     return {"expected_force", "Expected force", {}, "", Kind::Force, help};

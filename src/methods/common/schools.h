@@ -12,6 +12,8 @@ OptionSpec areaFrom(const std::string& help = "Mean of the places, or the least 
 OptionSpec forceZero();
 OptionSpec peak();
 OptionSpec firstGrip(const std::string& help = "The steps follow.");
+/// The plan of steps of the reading pad (plan/step_plan.h).
+OptionSpec padSteps(const std::string& example = "10 kN x 10");
 OptionSpec expectedForce(const std::string& help = "Where the table knows nothing of the material.");
 
 /// The steps of two grips by the school `first_grip`, between those before and after them. `top` and

@@ -9,6 +9,9 @@
 
 namespace fortitor {
 
+/// More readings than these are a record, not steps read by hand.
+constexpr size_t mostKeyed = 200;
+
 /// A straight line through stepped readings, and how each of them lies to it.
 struct SteppedLine {
     LineFit fit;
@@ -23,8 +26,8 @@ SteppedLine lineThrough(const std::vector<double>& x, const std::vector<double>&
 std::vector<size_t> offLine(const SteppedLine& line, const std::vector<double>& y, double floor, double share);
 
 /// Remarks on the order of the steps: load-decreasing, step-repeated. `steps` are the numbers of the readings
-/// as a person counts them, from 1.
-void checkSteps(Figures& figures, const std::vector<double>& load, const std::vector<size_t>& steps, const std::vector<std::string>& symbols);
+/// as a person counts them, from 1; `what` names what is stepped.
+void checkSteps(Figures& figures, const std::vector<double>& load, const std::vector<size_t>& steps, const std::vector<std::string>& symbols, const std::string& what = "load");
 
 /// "3", "3 and 5", "3, 5 and 8".
 std::string stepsText(const std::vector<size_t>& steps);

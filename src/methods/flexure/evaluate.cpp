@@ -15,7 +15,6 @@ namespace {
 
 const std::vector<std::string> ofTheLine{"MOE", "sigma_pl", "F_pl", "MOE_point", "MOE_true", "MOE_12"};
 const std::vector<std::string> all{"MOE", "sigma_pl", "F_pl", "MOR", "W_max", "MOE_point", "MOE_true", "MOR_12", "MOE_12"};
-constexpr size_t mostKeyed = 200; // more are a record, not steps
 
 struct Beam {
     Term b, h, L, a; ///< mm; a from a support to its load
@@ -142,6 +141,45 @@ void shear(FlexureFigures& f, const Term& MOE, double ratio)
     f.set("MOE_true", (MOE * factor).named("MOE_true", MPa(), "MOE with shear taken out", "MOE·(1 + 2.4(E/G)h²/(3L²−4a²))", 4));
 }
 
+/// Strain of the edge at mid-span for a deflection: 12h/(3L²−4a²), or under the load 3h/(a(3L−4a)).
+double edgeStrain(const FlexureFigures& f, double deflection)
+{
+    const double h = f.beam->h.value();
+    const double L = f.beam->L.value();
+    const double a = f.beam->a.value();
+    if (optionOr(f.input, "deflection_at", "mid-span") == "under the load")
+        return deflection * 3 * h / (a * (3 * L - 4 * a));
+    return deflection * 12 * h / (3 * L * L - 4 * a * a);
+}
+
+/// The load where the edge comes to a strain, counted from the origin of the straight part.
+std::optional<double> loadAtStrain(const FlexureFigures& f, double strain, double origin)
+{
+    for (size_t i = 1; i < f.force.size() && f.number[i] <= f.greatestNumber; ++i) {
+        const double a = edgeStrain(f, f.deflection[i - 1] - origin);
+        const double b = edgeStrain(f, f.deflection[i] - origin);
+        if (a <= strain && b >= strain && b > a)
+            return f.force[i - 1] + (strain - a) / (b - a) * (f.force[i] - f.force[i - 1]);
+    }
+    return std::nullopt;
+}
+
+/// The chord between two edge strains, the modulus of plastics (ISO 178).
+std::optional<Term> chordModulus(FlexureFigures& f, double origin)
+{
+    constexpr double low = 0.0005;
+    constexpr double high = 0.0025;
+    const auto F1 = loadAtStrain(f, low, origin);
+    const auto F2 = loadAtStrain(f, high, origin);
+    if (!F1 || !F2) {
+        f.remark("chord-out-of-reach", Severity::Reject, {"MOE", "MOE_true", "MOE_12"}, "The readings do not span 0.05 to 0.25 % of edge strain.", "Finer steps at the beginning, or MOE from least squares.");
+        return std::nullopt;
+    }
+    const double span = (high - low) / edgeStrain(f, 1); // mm
+    const Term slope = Term::leaf("m", (*F2 - *F1) / span, baseUnit(Kind::Number), (*F2 - *F1) / span * f.division / rectangle / span, "dial, half a division at each end", "slope of the chord, N/mm").on("0.05 and 0.25 % edge strain");
+    return (modulusOf(f, slope) * f.doubt).named("MOE", MPa(), "modulus of elasticity", "chord 0.05 to 0.25 %, ISO 178", 4);
+}
+
 /// How far a neighbour as the limit would move σ_pl, where the steps are coarse.
 void neighbours(FlexureFigures& f, const StepLimit& limit)
 {
@@ -222,9 +260,16 @@ void lineFigures(FlexureFigures& f, const StepLimit& limit, double ratio)
         single = (modulusOf(f, ratioTerm) * f.doubt).named("MOE_point", MPa(), "MOE by the single point", "the old school", 4);
         f.set("MOE_point", *single);
     }
-    const Term MOE = point && single ? single->named("MOE", MPa(), "modulus of elasticity", "single point at the limit", 4) : regression;
-    f.set("MOE", MOE);
-    shear(f, MOE, ratio);
+    const bool chord = optionOr(f.input, "slope", "regression") == "chord";
+    const std::optional<Term> MOE = chord ? chordModulus(f, origin) : point && single ? single->named("MOE", MPa(), "modulus of elasticity", "single point at the limit", 4) : regression;
+    if (MOE) {
+        f.set("MOE", *MOE);
+        shear(f, *MOE, ratio);
+    }
+    if (const auto F35 = loadAtStrain(f, 0.035, origin))
+        f.set("sigma_35", stressOf(*f.beam, Term::leaf("F", *F35, N, 0, {}, "load at 3.5 % edge strain") * f.doubt).named("sigma_35", MPa(), "stress at 3.5 % edge strain", "ISO 178", 4));
+    else
+        f.notApplicable({"sigma_35"}, "The edge does not come to a strain of 3.5 % in these readings.");
     if (!limit.reached) {
         f.remark("limit-not-reached", Severity::Caution, {"sigma_pl", "F_pl"}, "Every reading lies on the line: the limit is not reached.", "At least one step beyond it is wanted. The figures are lower bounds.");
     } else {
@@ -232,6 +277,50 @@ void lineFigures(FlexureFigures& f, const StepLimit& limit, double ratio)
     }
     f.set("F_pl", at.named("F_pl", N, "load at the proportional limit", "last reading on the line", 4));
     f.set("sigma_pl", stressOf(*f.beam, at).named("sigma_pl", MPa(), "stress at the proportional limit", "3Fa/(bh²)", 4));
+}
+
+/// What each other reading as the limit would give.
+void limitChoices(FlexureFigures& f, const StepLimit& now)
+{
+    if (f.force.size() > mostKeyed)
+        return;
+    for (size_t i = now.begin + 1; i < f.force.size() && f.number[i] <= f.greatestNumber; ++i) {
+        const auto limit = stepLimitAt(f.force, f.deflection, f.division, i);
+        if (!limit || !(limit->line.slope > 0))
+            continue;
+        const Term slope = Term::constant(1 / limit->line.slope);
+        const Term load = Term::constant(f.force[i]);
+        f.outcome.choices.push_back({"limit", std::to_string(f.number[i]), fmt::format("reading {}", f.number[i]), {{"F_pl", f.force[i]}, {"sigma_pl", stressOf(*f.beam, load).value()}, {"MOE", modulusOf(f, slope).value()}}, i == now.limit});
+    }
+}
+
+/// Held against the table of species: a difference is a remark, never a verdict.
+void againstSpecies(FlexureFigures& f)
+{
+    const std::string grade = noteOf(f.input, "grade");
+    for (const char* symbol : {"MOE", "MOR"}) {
+        const auto it = f.input.published.find(symbol);
+        const auto value = f.value(symbol);
+        if (it == f.input.published.end() || !value || !(it->second > 0))
+            continue;
+        const double off = *value / it->second - 1;
+        if (std::abs(off) > 0.2)
+            f.remark("off-species", Severity::Note, {symbol}, fmt::format("{} is {} % {} the mean of {}, {} MPa.", symbol, formatFixed(100 * std::abs(off), 0), off > 0 ? "above" : "below", f.input.publishedSource, formatSignificant(it->second, 3)),
+                     grade.empty() || grade == "clear" ? "Moisture, growth and slope of grain move it; boards with knots lie lower. A guide only." : "That is the mean of clear wood: the knots and slope of grain of a " + grade + " grade lower it.");
+    }
+}
+
+void density(FlexureFigures& f)
+{
+    const auto length = lengthTerm(f.input, "length", "l", "length of the piece");
+    const auto mass = f.input.dimensions.find("mass_wet");
+    if (!length || mass == f.input.dimensions.end() || mass->second.empty() || !f.beam) {
+        f.notApplicable({"density"}, "The length of the whole piece and its mass are not given.");
+        return;
+    }
+    const Term m = Term::leaf("m_wet", mass->second.front().base, baseUnit(Kind::Mass), mass->second.front().resolution / 2 / rectangle, "resolution of the scale", "mass as tested");
+    const Term volume = f.beam->b * f.beam->h * *length / Term::constant(1e9);
+    f.set("density", (m / volume).named("density", baseUnit(Kind::Density), "density as tested", "m/(b·h·l)", 4));
 }
 
 void maximum(FlexureFigures& f)
@@ -309,6 +398,7 @@ void makeView(FlexureFigures& f, const std::optional<StepLimit>& limit)
     view.yAxis = {"load", Kind::Force};
     view.x = f.deflection;
     view.y = f.force;
+    view.keyed = view.x.size() <= mostKeyed;
     if (view.x.size() < 2)
         return;
     if (limit) {
@@ -320,12 +410,27 @@ void makeView(FlexureFigures& f, const std::optional<StepLimit>& limit)
         view.r2 = limit->line.r2;
         for (double& x : view.x)
             x -= view.toe;
-        view.marks.push_back({"sigma_pl", "sigma_pl", view.x[limit->limit], f.force[limit->limit], {}});
+        CurveMark mark{"sigma_pl", "sigma_pl", view.x[limit->limit], f.force[limit->limit], "limit"};
+        for (const StepChoice& choice : f.outcome.choices)
+            if (const auto at = std::ranges::find(f.number, std::stoul(choice.value)); at != f.number.end())
+                mark.stops.emplace_back(view.x[static_cast<size_t>(at - f.number.begin())], choice.value);
+        view.marks.push_back(std::move(mark));
     }
     f.outcome.curve = std::move(view);
 }
 
 } // namespace
+
+std::optional<ExpectedMaximum> expectFlexure(const SpecimenInput& input)
+{
+    const auto rupture = input.published.find("MOR");
+    FlexureFigures f{input};
+    if (rupture == input.published.end() || !readBeam(f) || !f.beam)
+        return std::nullopt;
+    const Beam& k = *f.beam;
+    const double load = rupture->second * k.b.value() * k.h.value() * k.h.value() / (3 * k.a.value());
+    return ExpectedMaximum{load, 0, fmt::format("MOR {} MPa ({})", formatSignificant(rupture->second, 3), input.publishedSource)};
+}
 
 Expected<Outcome> evaluateFlexure(const SpecimenInput& input)
 {
@@ -358,14 +463,18 @@ Expected<Outcome> evaluateFlexure(const SpecimenInput& input)
             const auto n = static_cast<std::ptrdiff_t>(top == f.number.end() ? f.number.size() : static_cast<size_t>(top - f.number.begin()) + 1);
             checkSteps(f, {f.force.begin(), f.force.begin() + n}, {f.number.begin(), f.number.begin() + n}, {"MOE", "sigma_pl"});
         }
-        if (*limit)
+        if (*limit) {
             lineFigures(f, **limit, ratio->value_or(16));
+            limitChoices(f, **limit);
+        }
         if (f.greatest > 0 && !f.outcome.remarked("columns-swapped"))
             maximum(f);
         if (f.fromCrosshead)
             f.remark("crosshead-strain", Severity::Caution, ofTheLine, "The deflection is the crosshead's: it includes frame and supports.", "Read the mid-span against the supports.");
         makeView(f, *limit);
+        againstSpecies(f);
     }
+    density(f);
     if (auto ok = moisture(f); !ok)
         return ok.problem();
     f.sayRest();

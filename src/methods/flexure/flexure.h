@@ -10,5 +10,7 @@ namespace fortitor {
 Method flexure();
 
 Expected<Outcome> evaluateFlexure(const SpecimenInput& input);
+/// The load at the published MOR.
+std::optional<ExpectedMaximum> expectFlexure(const SpecimenInput& input);
 
 } // namespace fortitor

@@ -30,6 +30,7 @@ Method poisson()
         {"gauge_factor", "Gauge factor, longitudinal and transverse", {}, "", Kind::Number, "As the gauges' maker states it.", Place::Plan},
         {"gauge_factor_set", "Gauge factor set on the indicator", {}, "", Kind::Number, "What the readings were made with.", Place::Plan},
         {"transverse_sensitivity", "Transverse sensitivity Kt", {}, "", Kind::Number, "As a fraction: 0.01 for 1 %.", Place::Plan},
+        schools::padSteps(),
         schools::areaFrom(),
         schools::firstGrip(),
         schools::expectedForce("The highest step; it sizes the cell."),
@@ -50,6 +51,7 @@ Method poisson()
             {Stage::Read, "Look at both lines, and at the zero that came back.", "", ""},
         });
     m.rates = {0.00005, 0.00005, 0, 0.5, 0, "slow between the steps"};
+    m.pad = {{{"force", "Load", "kN"}, {"strain", "Along", "ue"}, {"strain_2", "Along, other face", "ue", true}, {"transverse_strain", "Across", "ue"}}, "force", "force", true};
     m.channels = {{"strain"}, {"transverse_strain"}};
     m.form = "strip";
     m.leastSpecimens = 1;

@@ -16,7 +16,6 @@ namespace {
 constexpr double makersNu = 0.285;     // of the bar that gauge factors are found on
 constexpr double noStrain = 0.2;       // no gauge reads a strain of twenty per cent
 constexpr double readingFloor = 2e-6;  // strain
-constexpr size_t mostKeyed = 200;      // more are a record, not steps
 constexpr double nan = std::numeric_limits<double>::quiet_NaN();
 
 struct Step {
@@ -209,29 +208,62 @@ Expected<Done> work(PoissonFigures& f)
     return Done{};
 }
 
+/// Both strains over the load with their lines; without loads, one strain over the other.
 void makeView(PoissonFigures& f)
 {
     CurveView view;
-    view.xAxis = {"longitudinal strain", Kind::Strain};
-    view.yAxis = {"transverse strain, turned", Kind::Strain};
-    for (const Step& s : f.steps)
-        if (!std::isnan(s.along) && !std::isnan(s.across)) {
-            view.x.push_back(s.along);
-            view.y.push_back(f.steps.back().across < 0 ? -s.across : s.across);
+    view.keyed = f.steps.size() <= mostKeyed;
+    const double turned = !f.steps.empty() && f.steps.back().across < 0 ? -1 : 1;
+    std::vector<size_t> numbers;
+    std::vector<double> along, loads;
+    pairs(f.steps, &Step::force, &Step::along, loads, along, numbers);
+    const LineFit onLoad = fitLine(loads, along);
+    if (loads.size() >= 2 && onLoad.valid() && onLoad.slope > 0) {
+        view.xAxis = {"load", Kind::Force};
+        view.yAxis = {"strain; across turned", Kind::Strain};
+        view.label = "along";
+        SecondCurve across{.label = "across"};
+        pairs(f.steps, &Step::force, &Step::across, across.x, across.y, numbers);
+        for (double& y : across.y)
+            y *= turned;
+        const LineFit fit = fitLine(across.x, across.y);
+        if (fit.valid() && fit.slope != 0) {
+            across.slope = fit.slope;
+            across.toe = -fit.intercept / fit.slope;
         }
-    if (view.x.size() < 2)
-        return;
-    const LineFit fit = fitLine(view.x, view.y);
-    if (fit.valid() && fit.slope != 0) {
-        view.slope = fit.slope;
-        view.straightLow = *std::ranges::min_element(view.y);
-        view.straightHigh = *std::ranges::max_element(view.y);
-        view.straightPoints = fit.n;
-        view.r2 = fit.r2;
-        view.toe = -fit.intercept / fit.slope;
+        view.x = std::move(loads);
+        view.y = std::move(along);
+        view.slope = onLoad.slope;
+        view.toe = -onLoad.intercept / onLoad.slope;
+        view.straightPoints = onLoad.n;
+        view.r2 = onLoad.r2;
+        // x counts from where the line along the strip meets zero.
         for (double& x : view.x)
             x -= view.toe;
+        for (double& x : across.x)
+            x -= view.toe;
+        across.toe -= view.toe;
+        view.second = std::move(across);
+    } else {
+        view.xAxis = {"longitudinal strain", Kind::Strain};
+        view.yAxis = {"transverse strain, turned", Kind::Strain};
+        pairs(f.steps, &Step::along, &Step::across, view.x, view.y, numbers);
+        for (double& y : view.y)
+            y *= turned;
+        const LineFit fit = fitLine(view.x, view.y);
+        if (fit.valid() && fit.slope != 0) {
+            view.slope = fit.slope;
+            view.straightPoints = fit.n;
+            view.r2 = fit.r2;
+            view.toe = -fit.intercept / fit.slope;
+            for (double& x : view.x)
+                x -= view.toe;
+        }
     }
+    if (view.x.size() < 2)
+        return;
+    view.straightLow = *std::ranges::min_element(view.y);
+    view.straightHigh = *std::ranges::max_element(view.y);
     f.outcome.curve = std::move(view);
 }
 
