@@ -24,7 +24,7 @@ SymbolParts partsOf(const QString& symbol)
         QString lowered = symbol.mid(under + 1);
         if (lowered == "at_strain")
             lowered = "x";
-        return {letter == "sigma" ? QString("σ") : letter == "eps" ? QString("ε") : letter == "nu" ? QString("ν") : letter, lowered};
+        return {letter == "sigma" ? QString("σ") : letter == "eps" ? QString("ε") : letter == "nu" ? QString("ν") : letter == "tau" ? QString("τ") : letter == "gamma" ? QString("γ") : letter, lowered};
     }
     if (symbol.startsWith("nu"))
         return {"ν", symbol.mid(2)};

@@ -4,6 +4,7 @@
 #include <QFontMetricsF>
 
 #include <algorithm>
+#include <cstdlib>
 
 namespace fortitor {
 namespace {
@@ -76,6 +77,13 @@ void layOutForm(SpecimenDrawing& d, const std::string& form, const QRectF& room)
         d.outline = boxPath(QRectF(d.bar.left() - 34, d.bar.top(), d.bar.width() + 68, d.bar.height()));
         for (double x : {d.bar.left(), d.bar.right()})
             d.darker.push_back(support(x, d.bar.bottom(), 15, 24));
+    } else if (form == "shaft") {
+        // Between the jaws of two chucks.
+        d.clear = 24;
+        d.outline = boxPath(QRectF(d.bar.left() - 46, d.bar.top(), d.bar.width() + 92, d.bar.height()));
+        for (const double x : {d.bar.left() - 58, d.bar.right()})
+            for (const double y : {d.bar.top() - 20, d.bar.bottom()})
+                d.darker.push_back(boxPath(QRectF(x, y, 58, 20), 2));
     } else if (form == "sandwich") {
         const double h = room.height();
         d.bar = QRectF(d.bar.left(), d.axis - 0.26 * h, d.bar.width(), 0.52 * h);
@@ -106,7 +114,7 @@ SpecimenDrawing layOutBar(const QRectF& room, const std::string& form, const std
     const double size = across > 0 ? across : 10;
     const double barWidth = room.width() * 0.5;
     const double scale = barWidth / parallel;
-    const double barHalf = std::clamp(size * scale / 2, 12.0, room.height() * 0.32);
+    const double barHalf = std::clamp(size * scale / 2, form == "beam" ? 5.0 : 12.0, room.height() * 0.32);
     const double left = room.center().x() - barWidth / 2;
     d.bar = QRectF(left, d.axis - barHalf, barWidth, 2 * barHalf);
     if (form == "waisted")
@@ -130,6 +138,12 @@ void paintBar(QPainter& painter, const Palette& palette, const SpecimenDrawing& 
     painter.setBrush(palette.hair);
     for (const QPainterPath& part : d.darker)
         painter.drawPath(part);
+    painter.setBrush(palette.ink);
+    for (const double x : d.loads) {
+        const QPointF nose[] = {{x, d.bar.top()}, {x - 8, d.bar.top() - 10}, {x + 8, d.bar.top() - 10}};
+        painter.drawPolygon(nose, 3);
+        painter.drawRect(QRectF(x - 3, d.bar.top() - 22, 6, 12));
+    }
     QPen centre(palette.quiet, 1);
     centre.setDashPattern({12, 3, 2, 3});
     painter.setPen(centre);
@@ -174,6 +188,71 @@ void paintBar(QPainter& painter, const Palette& palette, const SpecimenDrawing& 
     painter.restore();
 }
 
+void putLoads(SpecimenDrawing& d, double span, std::optional<double> loadSpan)
+{
+    const double middle = d.bar.center().x();
+    d.clear = 26;
+    if (d.places.size() == 3)
+        d.places[1].rx() -= 44; // the nose stands in the middle
+    if (!loadSpan || !(span > 0) || !(*loadSpan < span)) {
+        d.loads = {middle};
+        return;
+    }
+    const double half = 0.5 * *loadSpan / span * d.bar.width();
+    d.loads = {middle - half, middle + half};
+    d.markLeft = middle - half;
+    d.markRight = middle + half;
+}
+
+void paintWood(QPainter& painter, const Palette& palette, const SpecimenDrawing& d, const std::string& rings, const std::string& grain, const std::string& knots)
+{
+    painter.save();
+    painter.setRenderHint(QPainter::Antialiasing);
+    QColor faint = palette.accent;
+    faint.setAlpha(120);
+    // "1 in 20" rises one over twenty along the beam.
+    double slope = 0;
+    if (const size_t in = grain.find("in"); in != std::string::npos)
+        if (const double over = std::atof(grain.c_str() + in + 2), rise = std::atof(grain.c_str()); over > 0)
+            slope = rise / over;
+    if (!grain.empty()) {
+        painter.setClipPath(d.outline);
+        painter.setPen(QPen(faint, 1));
+        const QRectF box = d.outline.boundingRect();
+        const double run = box.width();
+        for (double y = box.top() - slope * run; y < box.bottom() + slope * run; y += 5)
+            painter.drawLine(QPointF(box.left(), y + slope * run), QPointF(box.right(), y));
+        painter.setClipping(false);
+    }
+    if (!rings.empty()) {
+        // The end, seen along the beam, with its rings.
+        const QRectF end(d.outline.boundingRect().left() - 50, d.axis - 15, 30, 30);
+        painter.setPen(QPen(palette.ink, 1.2));
+        painter.setBrush(palette.metal);
+        painter.drawRect(end);
+        painter.setClipRect(end);
+        painter.setPen(QPen(faint, 1.4));
+        painter.setBrush(Qt::NoBrush);
+        const double degrees = rings == "upright" ? 90 : rings == "at 45°" ? 45 : 0;
+        painter.translate(end.center());
+        painter.rotate(degrees);
+        for (double y = -24; y <= 24; y += 6)
+            painter.drawArc(QRectF(-60, y, 120, 60), 60 * 16, 60 * 16);
+        painter.resetTransform();
+        painter.setClipping(false);
+    }
+    if (!knots.empty()) {
+        const QPointF knot(d.bar.left() + 0.36 * d.bar.width(), d.axis);
+        painter.setPen(QPen(palette.ink, 1.2));
+        painter.setBrush(palette.hair);
+        painter.drawEllipse(knot, 6, 4);
+        painter.setPen(palette.quiet);
+        painter.setFont(wordFont(11));
+        painter.drawText(QPointF(knot.x() - 20, d.bar.bottom() + 15), QString::fromStdString("knots: " + knots));
+    }
+    painter.restore();
+}
+
 QPainterPath silhouette(const std::string& form, const std::string& shape, const QRectF& room)
 {
     const double w = room.width();
@@ -190,6 +269,14 @@ QPainterPath silhouette(const std::string& form, const std::string& shape, const
         box(-0.3, 0.38, 1.6, 0.14);
         for (double x : {-0.12, 1.12})
             path.addPath(support(room.left() + x * w, room.top() + 0.54 * h, 0.2 * w, 0.16 * h));
+        return path;
+    }
+    if (form == "shaft") {
+        box(0.36, 0.1, 0.28, 0.8);
+        for (double y : {0.0, 0.8}) {
+            box(0.1, y, 0.22, 0.2);
+            box(0.68, y, 0.22, 0.2);
+        }
         return path;
     }
     if (form == "sandwich") {

@@ -9,6 +9,8 @@
 #include <QPointF>
 #include <QRectF>
 
+#include <optional>
+#include <string>
 #include <vector>
 
 namespace fortitor {
@@ -21,9 +23,18 @@ struct SpecimenDrawing {
     std::vector<QPointF> places; ///< on the axis, one for each place of measuring
     double markLeft = 0, markRight = 0; ///< gauge marks
     double axis = 0;             ///< y of the centre line
+    std::vector<double> loads;   ///< x of the noses that load a beam
+    double clear = 0;            ///< room above the outline that they take
 };
 
-/// A specimen of a form (waisted, strip, sandwich, column, shell) to scale along its length (heads
+/// Puts the loads of a beam on its drawing: one in the middle, or two a load span apart. Lengths in mm.
+void putLoads(SpecimenDrawing& drawing, double span, std::optional<double> loadSpan);
+
+/// What is seen on a beam: growth rings on its end ("flat", "at 45°", "upright"), slope of grain ("1 in 20")
+/// along it, knots in words.
+void paintWood(QPainter& painter, const Palette& palette, const SpecimenDrawing& drawing, const std::string& rings, const std::string& grain, const std::string& knots);
+
+/// A specimen of a form (waisted, strip, beam, shaft, sandwich, column, shell) to scale along its length (heads
 /// drawn shorter), inside `room`. Lengths in mm, 0 unknown.
 SpecimenDrawing layOutBar(const QRectF& room, const std::string& form, const std::string& shape, double parallelLength, double gaugeLength, double across);
 

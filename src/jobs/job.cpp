@@ -249,7 +249,7 @@ private:
             notes(item, s, path);
             record(item, s, path);
             person(item, s, path);
-            unknown(item, {"label", "dimensions", "options", "record", "readings", "notes", "settled", "excluded", "truth", "done", "checks", "rehearsal"}, path);
+            unknown(item, {"label", "dimensions", "options", "record", "readings", "notes", "settled", "excluded", "truth", "done", "checks", "rehearsal", "corrections"}, path);
             if (problem_)
                 return;
             job_.specimens.push_back(std::move(s));

@@ -217,6 +217,12 @@ struct Method {
     [[nodiscard]] const NoteSpec* findNote(std::string_view key) const;
 };
 
+/// Whether a test is read step by step only: the frame's own run does not know it.
+inline bool readByHand(const Method& method)
+{
+    return !method.pad.channels.empty() && method.live == LiveAxes::ForceTravel;
+}
+
 /// Whether a step belongs to the schools that are chosen.
 bool stepApplies(const StepSpec& step, const Method& method, const std::map<std::string, std::string>& options);
 

@@ -8,6 +8,8 @@
 namespace fortitor {
 namespace {
 
+constexpr double degree = std::numbers::pi / 180;
+
 double shown(double value, double division)
 {
     return std::round(value / division) * division;
@@ -45,7 +47,6 @@ public:
             for (int c = 0; c < 4; ++c)
                 sums[c] += seen[c] / looks;
         }
-        greatest_ = std::max(greatest_, sums[0]);
         return std::map<std::string, double>{{"force", shown(sums[0], 10)}, {"strain", shown(sums[1] + balance_[0], 1e-6)}, {"strain_2", shown(sums[2] + balance_[1], 1e-6)}, {"transverse_strain", shown(sums[3] + balance_[2], 1e-6)}};
     }
 
@@ -72,15 +73,20 @@ public:
     }
     std::optional<std::map<std::string, double>> bringTo(double target) override
     {
+        if (broken_)
+            return std::nullopt;
         FrameSample s;
+        double greatest = 0;
         frame_.setSpeed(0.1);
         for (long i = 0; i < 1000000 && !frame_.broken() && frame_.trueStress() < target; ++i) {
             s = frame_.step(0.02);
-            greatest_ = std::max(greatest_, frame_.trueStress());
+            greatest = std::max(greatest, frame_.trueStress());
         }
         broken_ = frame_.broken();
-        if (broken_)
+        if (broken_) {
+            atBreak_ = {{"force", shown(greatest, 5)}};
             return std::nullopt;
+        }
         return std::map<std::string, double>{{"force", target}, {"deflection", shown(s.extension, 0.01)}};
     }
 
@@ -107,8 +113,11 @@ public:
             (middle + give_ * torque(middle) < target ? low : high) = middle;
         }
         const double twist = 0.5 * (low + high);
-        broken_ = broken_ || twist > law_.breakTwist;
-        greatest_ = std::max(greatest_, torque(std::min(twist, law_.breakTwist)));
+        if (!broken_ && twist > law_.breakTwist) {
+            broken_ = true;
+            const double most = torque(law_.breakTwist);
+            atBreak_ = {{"torque", shown(most, 100)}, {"twist", shown(law_.breakTwist + give_ * most, degree)}};
+        }
         if (broken_)
             return std::nullopt;
         std::map<std::string, double> seen{{"twist", target}, {"torque", shown(torque(twist) * (1 + 0.0008 * random_.normal()), 100)}};

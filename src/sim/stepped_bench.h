@@ -19,12 +19,12 @@ public:
     /// Nothing when the specimen broke on the way; then it stays broken.
     virtual std::optional<std::map<std::string, double>> bringTo(double target) = 0;
     [[nodiscard]] bool broken() const { return broken_; }
-    /// The greatest load the needle was seen at; what is left to read after a break.
-    [[nodiscard]] double greatestSeen() const { return greatest_; }
+    /// What is left to read after a break: the load the needle stopped at, the turns that were counted.
+    [[nodiscard]] const std::map<std::string, double>& atBreak() const { return atBreak_; }
 
 protected:
     bool broken_ = false;
-    double greatest_ = 0;
+    std::map<std::string, double> atBreak_;
 };
 
 /// nullptr for a kind of specimen that is not read by hand.

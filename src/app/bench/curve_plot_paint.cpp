@@ -327,7 +327,7 @@ void CurvePlot::paintEvent(QPaintEvent*)
     }
     const Chart chart = mainChart();
     const Unit& xUnit = displayUnit(v->xAxis.kind, maxX_, units());
-    const QString toe = std::abs(v->toe) > 1e-3 * maxX_ ? QString(" (foot taken off: %1 %2)").arg(q(formatSignificant(v->toe * xScale_, 2)), q(std::string(xUnit.symbol))) : QString();
+    const QString toe = std::abs(v->toe) > 1e-3 * maxX_ ? QString(v->second ? " (counted from the line's zero: %1 %2)" : " (foot taken off: %1 %2)").arg(q(formatSignificant(v->toe * xScale_, 2)), q(std::string(xUnit.symbol))) : QString();
     paintAreas(painter, chart);
     chart.drawAxes(painter, p, axisTitle(v->xAxis, xUnit) + toe, axisTitle(v->yAxis, displayUnit(v->yAxis.kind, maxY_, units())));
     paintBending(painter, chart);

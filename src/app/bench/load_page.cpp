@@ -51,27 +51,63 @@ LoadPage::LoadPage(Session& session, LiveFrame& frame, QWidget* parent) : Page(s
     connect(answer_, &QPushButton::clicked, this, [this] { frame_.answerPrompt(); setFocus(); });
     connect(toRead_, &QPushButton::clicked, this, &LoadPage::readAsked);
     connect(import_, &QPushButton::clicked, this, &LoadPage::importAsked);
+    pad_ = new ReadingPad(session, this);
+    pad_->hide();
+    byHand_ = button("By hand", "link", "loadByHand", this);
+    byHand_->setToolTip("Read the instruments yourself: the reading pad");
+    connect(byHand_, &QPushButton::clicked, this, [this] { onFrame_ = false; refresh(); enter(); });
+    connect(pad_, &ReadingPad::frameAsked, this, [this] { onFrame_ = true; refresh(); enter(); });
+    connect(pad_, &ReadingPad::readAsked, this, &LoadPage::readAsked);
+    connect(pad_, &ReadingPad::nextAsked, this, [this] { session_.setCurrent(session_.current() + 1); enter(); });
+    connect(&session, &Session::currentChanged, this, [this] { onFrame_.reset(); });
     connect(&frame, &LiveFrame::updated, this, [this] { if (isVisible()) follow(); });
 }
 
 void LoadPage::refresh()
 {
     rehearsed_ = session_.hasSpecimen() ? rehearsedOf(session_.document().json()["specimens"][session_.current()]) : std::nullopt;
+    if (padShown())
+        return showPad();
+    pad_->hide();
     if (!frame_.running() && !frame_.ready() && session_.hasSpecimen())
         Q_UNUSED(frame_.prepare());
     follow();
 }
 
+/// A test that is read step by step: by hand, unless the frame was asked for or runs.
+bool LoadPage::padShown() const
+{
+    if (!session_.hasSpecimen() || session_.job().method->pad.channels.empty() || frame_.running())
+        return false;
+    return readByHand(*session_.job().method) || !onFrame_.value_or(!session_.specimen().recordId.empty());
+}
+
+void LoadPage::showPad()
+{
+    for (QWidget* w : std::initializer_list<QWidget*>{start_, hold_, stop_, answer_, toRead_, next_, centred_, guard_, import_, pace_, handSet_, byHand_})
+        w->hide();
+    pad_->setGeometry(rect());
+    pad_->show();
+    pad_->refresh();
+    emit pageRemarks({});
+}
+
 void LoadPage::enter()
 {
-    setFocus();
+    if (padShown())
+        pad_->enter();
+    else
+        setFocus();
 }
 
 void LoadPage::follow()
 {
+    if (padShown())
+        return;
     using State = LiveFrame::State;
     const State state = frame_.state();
     const bool running = frame_.running();
+    byHand_->setVisible(!running && session_.hasSpecimen() && !session_.job().method->pad.channels.empty());
     start_->setVisible(!running && state == State::Idle);
     start_->setEnabled(frame_.holdBacks().isEmpty());
     start_->setToolTip(frame_.holdBacks().isEmpty() ? "Starts the run (Enter)" : "Not ready: " + frame_.holdBacks().join("; "));
@@ -128,6 +164,8 @@ void LoadPage::resizeEvent(QResizeEvent*)
 
 void LoadPage::place()
 {
+    pad_->setGeometry(rect());
+    byHand_->setGeometry(width() - 110, 6, 92, 28);
     const int x = width() - side + 4;
     const int y = height() - 118;
     start_->setGeometry(x, y, side - 28, 56);
@@ -147,6 +185,8 @@ void LoadPage::place()
 
 void LoadPage::keyPressEvent(QKeyEvent* event)
 {
+    if (padShown())
+        return Page::keyPressEvent(event);
     if (event->key() == Qt::Key_Space && frame_.running()) {
         frame_.holdOrGoOn();
     } else if (event->key() == Qt::Key_Z && !frame_.running()) {
@@ -404,6 +444,8 @@ void LoadPage::paintEvent(QPaintEvent*)
 
 QStringList LoadPage::keys() const
 {
+    if (padShown())
+        return ReadingPad::keys();
     return {"Enter|start, or answer the prompt", "Space|hold, go on", "Z|zero force (not while running)", "B|balance the extensometer", "N|the next piece", "C, G|centred, guard (pieces between platens)", "Esc|STOP at once, from any page"};
 }
 

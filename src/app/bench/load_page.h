@@ -3,6 +3,7 @@
 
 #include "app/bench/hand_set.h"
 #include "app/bench/page.h"
+#include "app/bench/reading_pad.h"
 #include "jobs/rehearsed.h"
 #include "app/model/live_frame.h"
 
@@ -37,6 +38,8 @@ private:
     void follow();
     void place();
     void nextPiece();
+    [[nodiscard]] bool padShown() const;
+    void showPad();
     void paintLive(QPainter& painter, const QRectF& area) const;
     void paintReadouts(QPainter& painter, double left, double top, double width) const;
     [[nodiscard]] double paintBand(QPainter& painter) const;
@@ -54,6 +57,9 @@ private:
     QPushButton* import_ = nullptr;
     QComboBox* pace_ = nullptr;
     HandSet* handSet_ = nullptr;
+    ReadingPad* pad_ = nullptr;
+    QPushButton* byHand_ = nullptr;
+    std::optional<bool> onFrame_; ///< as asked for; else by what the specimen has
     std::optional<Rehearsed> rehearsed_;
 };
 

@@ -264,13 +264,18 @@ SpecimenDrawing MeasurePage::drawing() const
         return it == session_.specimen().input.dimensions.end() || it->second.empty() ? 0 : it->second.front().base;
     };
     const std::string& shape = session_.specimen().input.shape;
-    const double across = length(shape == "round" ? "diameter" : shape == "tube" ? "outer_diameter" : "width");
+    const std::string& form = session_.job().method->form;
+    const double across = length(form == "beam" ? "depth" : shape == "round" ? "diameter" : shape == "tube" ? "outer_diameter" : "width");
     const double h = std::clamp(height() * 0.2, 84.0, 130.0);
     const bool low = height() < 560;
     const QRectF room(60, low ? (noteRow_->count() > 1 ? 165 : 150) : height() * 0.305, width() - 120, h);
-    const std::string& form = session_.job().method->form;
-    const double along = form == "column" || form == "shell" ? length("height") : form == "strip" ? length("grip_distance") : length("parallel_length");
-    return layOutBar(room, form, shape, along, length("gauge_length"), across);
+    const double along = length(form == "column" || form == "shell" ? "height" : form == "strip" ? "grip_distance" : form == "beam" ? "span" : form == "shaft" ? "gauge_length" : "parallel_length");
+    SpecimenDrawing d = layOutBar(room, form, shape, along, length("gauge_length"), across);
+    if (form == "beam") {
+        const bool four = optionOr(session_.specimen().input, "loading", "three-point") == "four-point";
+        putLoads(d, length("span"), four ? std::optional(length("load_span")) : std::nullopt);
+    }
+    return d;
 }
 
 void MeasurePage::arrange()
@@ -291,7 +296,7 @@ void MeasurePage::arrange()
         if (p.onDrawing) {
             const double centre = d.places[std::min(p.index, d.places.size() - 1)].x();
             const double spread = (static_cast<double>(p.index) - 1) * std::max(0.0, fieldWidth + 8 - (d.places[1].x() - d.places[0].x()));
-            const int y = p.row == 0 ? static_cast<int>(d.outline.boundingRect().top()) - 84 : static_cast<int>(d.outline.boundingRect().top()) - 84 + 40;
+            const int y = p.row == 0 ? static_cast<int>(d.outline.boundingRect().top() - d.clear) - 84 : static_cast<int>(d.outline.boundingRect().top() - d.clear) - 84 + 40;
             p.edit->setGeometry(static_cast<int>(centre + spread) - fieldWidth / 2, y - (p.row == 0 && places_.size() > 3 && std::ranges::any_of(places_, [](const Place& o) { return o.row == 1 && o.onDrawing; }) ? 8 : 0), fieldWidth, 36);
         } else if (after_) {
             p.edit->setGeometry(24 + (x - 24), low - 12, 150, 36);
@@ -533,7 +538,9 @@ void MeasurePage::paintEvent(QPaintEvent*)
         if (form == "column" || form == "shell")
             return row == 0 ? QString() : words("height", "height", "height?");
         if (form == "beam")
-            return row == 0 ? QString() : words("span", "span", "span?");
+            return row == 1 ? words("span", "span", "span?") : d.loads.size() == 2 ? words("load_span", "load span", "load span?") : QString();
+        if (form == "shaft")
+            return row == 0 ? QString() : words("gauge_length", "length of the twist", "length of the twist?");
         if (form == "sandwich")
             return row == 0 ? QString() : words("width", "width", "width?") + " · " + words("length", "length", "length?");
         return row == 0 && !session_.job().method->findField("extensometer_gauge_length") ? QString() : row == 0 ? words("extensometer_gauge_length", "extensometer", "extensometer?") : words("grip_distance", "between the grips", "between the grips?");
@@ -541,7 +548,11 @@ void MeasurePage::paintEvent(QPaintEvent*)
     // Beads or fibres lie as the note says; along the bar is across the page here.
     const double degrees = session_.job().method->findNote("direction") && !after_ ? directionDegrees(noteOf(session_.specimen().input, "direction")).value_or(-1) : -1;
     paintBar(painter, p, shown, done, active, lengths(0), lengths(1));
-    if (degrees >= 0) {
+    if (form == "beam" && !after_) {
+        const SpecimenInput& input = session_.specimen().input;
+        paintWood(painter, p, d, noteOf(input, "rings"), noteOf(input, "grain"), noteOf(input, "knots"));
+    }
+    if (degrees >= 0 && form != "shaft") {
         QColor faint = p.data[0];
         faint.setAlpha(90);
         paintDirection(painter, d.outline, degrees == 45 ? 45 : degrees + 90, faint, 14);
@@ -575,7 +586,7 @@ void MeasurePage::paintEvent(QPaintEvent*)
         if (place.row != 0)
             continue;
         const double x = d.places[place.index].x();
-        const double y = d.outline.boundingRect().top() - (places_.size() > 3 && std::ranges::any_of(places_, [](const Place& o) { return o.row == 1 && o.onDrawing; }) ? -2 : 24);
+        const double y = d.outline.boundingRect().top() - d.clear - (places_.size() > 3 && std::ranges::any_of(places_, [](const Place& o) { return o.row == 1 && o.onDrawing; }) ? -2 : 24);
         const bool now = active == static_cast<int>(place.index);
         painter.setPen(QPen(p.hair, 1.2));
         painter.drawLine(QPointF(x, y), QPointF(x, d.bar.top() - 10));

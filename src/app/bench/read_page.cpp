@@ -8,6 +8,8 @@
 #include "jobs/edits.h"
 #include "methods/common/figures.h"
 
+#include <QHeaderView>
+#include <QKeyEvent>
 #include <QScrollArea>
 #include <QVBoxLayout>
 
@@ -32,7 +34,11 @@ ReadPage::ReadPage(Session& session, QWidget* parent) : Page(session, parent)
     choice_->setMinimumWidth(110);
     auto* schoolWord = label("school", "quiet");
     schoolWord->setWordWrap(false);
+    ask_ = button("What if…", "link", "readWhatIf");
+    ask_->setToolTip("A side copy in which any reading, dimension or choice may be otherwise (W)");
+    connect(ask_, &QPushButton::clicked, this, [this] { whatIf_->open(); });
     tools->addWidget(view_);
+    tools->addWidget(ask_);
     tools->addStretch();
     noteRow_ = new QWidget;
     notes_ = new QHBoxLayout(noteRow_);
@@ -45,7 +51,31 @@ ReadPage::ReadPage(Session& session, QWidget* parent) : Page(session, parent)
     choosers_ = {schoolWord, school_, choice_};
     column->addLayout(tools);
     plot_ = new CurvePlot(session);
-    column->addWidget(plot_, 1);
+    auto* picture = new QHBoxLayout;
+    picture->setSpacing(10);
+    picture->addWidget(plot_, 1);
+    choicesTable_ = new QTableWidget;
+    choicesTable_->setObjectName("limitTable");
+    choicesTable_->setFixedWidth(236);
+    choicesTable_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    choicesTable_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    choicesTable_->setSelectionMode(QAbstractItemView::SingleSelection);
+    choicesTable_->verticalHeader()->hide();
+    choicesTable_->verticalHeader()->setDefaultSectionSize(24);
+    choicesTable_->setShowGrid(false);
+    choicesTable_->setToolTip("What each reading as the limit would give. Enter or a click asks what if; it is kept with a reason.");
+    const auto chooseRow = [this](int row) {
+        const Outcome* outcome = session_.hasSpecimen() && session_.specimenOutcome().outcome ? &*session_.specimenOutcome().outcome : nullptr;
+        if (outcome && row >= 0 && row < static_cast<int>(outcome->choices.size()))
+            whatIf_->ask(outcome->choices[static_cast<size_t>(row)].option, outcome->choices[static_cast<size_t>(row)].value);
+    };
+    connect(choicesTable_, &QTableWidget::cellClicked, this, [chooseRow](int row, int) { chooseRow(row); });
+    connect(choicesTable_, &QTableWidget::cellActivated, this, [chooseRow](int row, int) { chooseRow(row); });
+    picture->addWidget(choicesTable_);
+    column->addLayout(picture, 1);
+    whatIf_ = new WhatIfPanel(session);
+    column->addWidget(whatIf_);
+    connect(whatIf_, &WhatIfPanel::changed, this, &ReadPage::refresh);
     trial_ = new SchoolTrial(session);
     column->addWidget(trial_);
     connect(view_, &QComboBox::activated, this, [this](int i) { plot_->setView(static_cast<CurvePlot::View>(i)); });
@@ -211,12 +241,26 @@ void ReadPage::refresh()
     const bool has = session_.hasSpecimen() && session_.specimenOutcome().outcome.has_value();
     const Outcome* outcome = has ? &*session_.specimenOutcome().outcome : nullptr;
     plot_->setBefore(nullptr);
+    if (has && outcome->curve) {
+        const auto& [x, y] = outcome->curve->other;
+        view_->setItemText(0, q(outcome->curve->yAxis.kind == Kind::Stress ? "stress and strain" : outcome->curve->yAxis.title + " and " + outcome->curve->xAxis.title));
+        view_->setItemText(1, y.kind == Kind::Torque ? q(y.title + " and " + x.title) : QString("load and extension"));
+    }
     if (has && trial_->onTrial()) {
         // What is tried is drawn; what stands now is drawn beside it.
         plot_->show(trial_->after());
         plot_->setBefore(outcome);
         working_->hide();
         showOutcome(*trial_->after());
+        return;
+    }
+    showChoices(outcome);
+    ask_->setVisible(has && session_.record(session_.current()));
+    if (has && whatIf_->isOpen()) {
+        plot_->show(whatIf_->after() ? whatIf_->after() : outcome);
+        plot_->setBefore(whatIf_->after() ? outcome : nullptr);
+        working_->hide();
+        showOutcome(whatIf_->after() ? *whatIf_->after() : *outcome);
         return;
     }
     plot_->show(outcome);
@@ -232,10 +276,59 @@ void ReadPage::refresh()
         chooseSymbol(chosen_);
 }
 
+/// What each other reading as the limit would give.
+void ReadPage::showChoices(const Outcome* outcome)
+{
+    const bool any = outcome && !outcome->choices.empty() && width() > 800;
+    choicesTable_->setVisible(any);
+    if (!any)
+        return;
+    const auto& rows = outcome->choices;
+    const auto& figures = rows.front().figures;
+    choicesTable_->clear();
+    choicesTable_->setColumnCount(static_cast<int>(figures.size()) + 1);
+    choicesTable_->setRowCount(static_cast<int>(rows.size()));
+    QStringList heads{"limit at"};
+    for (const auto& [symbol, base] : figures) {
+        const ShownFigure shown = showValue(specFor(*session_.job().method, symbol), base, 0, RoundingRule::StepsToEven, units());
+        heads << q(symbolText(symbol)) + "\n" + q(shown.unit);
+    }
+    choicesTable_->setHorizontalHeaderLabels(heads);
+    for (int r = 0; r < static_cast<int>(rows.size()); ++r) {
+        const StepChoice& choice = rows[static_cast<size_t>(r)];
+        const auto put = [&](int c, const QString& text) {
+            auto* item = new QTableWidgetItem(text);
+            item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+            item->setFont(figureFont(12, choice.now ? QFont::Bold : QFont::Normal));
+            if (choice.now)
+                item->setForeground(pal().accentText);
+            choicesTable_->setItem(r, c, item);
+        };
+        put(0, choice.now ? "▸ " + q(choice.value) : q(choice.value));
+        for (int c = 0; c < static_cast<int>(figures.size()); ++c) {
+            const auto& [symbol, base] = choice.figures[static_cast<size_t>(c)];
+            put(c + 1, q(showValue(specFor(*session_.job().method, symbol), base, 0, RoundingRule::StepsToEven, units()).text));
+        }
+    }
+    choicesTable_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+}
+
+void ReadPage::keyPressEvent(QKeyEvent* event)
+{
+    if (event->key() == Qt::Key_W && ask_->isVisible())
+        return whatIf_->open();
+    Page::keyPressEvent(event);
+}
+
 void ReadPage::handleMoved(const QString& option, const QString& value, bool done)
 {
     if (!session_.hasSpecimen())
         return;
+    if (const auto& now = session_.specimenOutcome().outcome; done && now && !now->choices.empty() && now->choices.front().option == s(option)) {
+        plot_->show(&*now);
+        whatIf_->ask(s(option), s(value)); // the reason is kept with it
+        return;
+    }
     if (done && session_.judged()) {
         trial_->propose(s(option), s(value), "Moved by hand", false);
         return;
@@ -256,7 +349,7 @@ void ReadPage::handleMoved(const QString& option, const QString& value, bool don
 
 QStringList ReadPage::keys() const
 {
-    return {"Tab|walk the handles, then the slips", "arrows|nudge a handle (Shift coarser)", "R|back to automatic", "M|magnifier", "V|stress–strain, load–extension, true curve", "wheel, 0|zoom, show all", "Space on a slip|how it came about"};
+    return {"Tab|walk the handles, then the slips", "arrows|nudge a handle (Shift coarser)", "R|back to automatic", "W|what if: a side copy", "M|magnifier", "V|stress–strain, load–extension, true curve", "wheel, 0|zoom, show all", "Space on a slip|how it came about"};
 }
 
 } // namespace fortitor

@@ -5,10 +5,12 @@
 #include "app/bench/page.h"
 #include "app/bench/school_trial.h"
 #include "app/bench/slip.h"
+#include "app/bench/what_if_panel.h"
 #include "app/bench/working_drawer.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
+#include <QTableWidget>
 
 namespace fortitor {
 
@@ -21,11 +23,15 @@ public:
     [[nodiscard]] QStringList keys() const override;
     void chooseSymbol(const QString& symbol);
 
+protected:
+    void keyPressEvent(QKeyEvent* event) override;
+
 private:
     void buildChoices();
     void trySchool();
     void buildNotes();
     void showOutcome(const Outcome& outcome);
+    void showChoices(const Outcome* outcome);
     void handleMoved(const QString& option, const QString& value, bool done);
     [[nodiscard]] std::vector<std::string> symbolsOf(const Outcome& outcome) const;
     QComboBox* view_ = nullptr;
@@ -35,6 +41,9 @@ private:
     QWidget* noteRow_ = nullptr;
     QHBoxLayout* notes_ = nullptr;
     SchoolTrial* trial_ = nullptr;
+    WhatIfPanel* whatIf_ = nullptr;
+    QPushButton* ask_ = nullptr;
+    QTableWidget* choicesTable_ = nullptr;
     QString builtFor_;
     CurvePlot* plot_ = nullptr;
     WorkingDrawer* working_ = nullptr;

@@ -62,9 +62,15 @@ private:
     bool done_ = false;
 };
 
-QString forceText(double force)
+QString forceText(double force, Kind kind = Kind::Force)
 {
-    return shownQuantity(force, Kind::Force);
+    return shownQuantity(force, kind);
+}
+
+/// What a person ticks where nothing but the person can see it.
+bool byPerson(const Method& method, const StepSpec& step)
+{
+    return readByHand(method) && step.watch != "measured" && step.watch != "margins";
 }
 
 } // namespace
@@ -161,7 +167,8 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
     read->addWidget(force_, 1);
     read->addWidget(handSet_);
     right->addSpacing(6);
-    right->addWidget(label("Limits", "head"));
+    limitsHead_ = label("Limits", "head");
+    right->addWidget(limitsHead_);
     limits_ = label({}, "quiet");
     limits_->setWordWrap(true);
     right->addWidget(limits_);
@@ -229,7 +236,8 @@ void SetUpPage::buildChoices()
     int place = 0;
     for (int i = 0; i < chooseable; ++i) {
         const std::string kind = choices[i].kind;
-        const bool wanted = kind == "grips" ? !pressed : kind == "platens" ? pressed : kind == "extensometer" ? method.findField("extensometer_gauge_length") != nullptr : true;
+        const bool hand = readByHand(method);
+        const bool wanted = hand && (kind == "grips" || kind == "platens" || kind == "extensometer") ? false : kind == "grips" ? !pressed : kind == "platens" ? pressed : kind == "extensometer" ? method.findField("extensometer_gauge_length") != nullptr : true;
         choices_[i]->setVisible(wanted);
         names_[i]->setVisible(wanted);
         if (wanted) {
@@ -250,6 +258,8 @@ void SetUpPage::buildChoices()
         for (const InstrumentRow& row : instruments) {
             if (row.kind != choices[i].kind)
                 continue;
+            if (kind == "cell" && !parseQuantity(row.body.value("capacity", ""), method.loadKind))
+                continue; // a torque cell reads no force, nor the other way round
             const QString extra = q(row.body.value("capacity", row.body.value("travel", row.body.value("error", ""))));
             choices_[i]->addItem(row.name + (extra.isEmpty() ? "" : ", " + extra), q(row.body.dump()));
             if (row.name == name)
@@ -285,6 +295,20 @@ void SetUpPage::buildSteps()
         auto* words = label(q(spec.text));
         line->addWidget(words, 1);
         QPushButton* act = nullptr;
+        if (byPerson(*session_.job().method, spec)) {
+            act = button("Done", "", "stepDone");
+            act->setMinimumWidth(104);
+            connect(act, &QPushButton::clicked, this, [this, text = spec.text] {
+                session_.apply(edits::step(session_.document(), session_.current(), text, !edits::stepDone(session_.document(), session_.current(), text)));
+                follow();
+            });
+            line->addWidget(act);
+            if (!spec.safety.empty())
+                words->setText(q(spec.text) + " <span style='color:" + pal().quiet.name() + "'>" + q(spec.safety) + "</span>");
+            steps_->addLayout(line);
+            rows_.push_back({spec, act, tick});
+            continue;
+        }
         for (const Act& a : acts)
             if (spec.watch == a.watch) {
                 act = button(a.words, "", a.name);
@@ -324,7 +348,14 @@ void SetUpPage::refresh()
         return;
     buildChoices();
     const QString key = QString::number(session_.jobId()) + "/" + QString::number(session_.current()) + q(session_.document().json().value("instruments", Json::object()).dump() + session_.document().json().value("limits", Json::object()).dump()) + (session_.hasSpecimen() ? q(session_.document().json()["specimens"][session_.current()].value("dimensions", Json::object()).dump()) + q(optionOr(session_.specimen().input, "first_grip", "")) : QString());
-    if ((key != preparedFor_ || (!frame_.ready() && !frame_.waits())) && !frame_.running()) {
+    const bool hand = readByHand(*session_.job().method);
+    for (QWidget* w : std::initializer_list<QWidget*>{frameWords_, frameRow_, force_, handSet_, limitsHead_, limits_, rehearse_})
+        w->setVisible(!hand);
+    for (int i = 0; i < 5; ++i) {
+        limitNames_[i]->setVisible(!hand);
+        limitFields_[static_cast<size_t>(i)].second->setVisible(!hand);
+    }
+    if ((key != preparedFor_ || (!hand && !frame_.ready() && !frame_.waits())) && !frame_.running()) {
         if (key.section('{', 0, 0) != preparedFor_.section('{', 0, 0)) // another specimen
             scroll_->verticalScrollBar()->setValue(0);
         preparedFor_ = key;
@@ -342,7 +373,7 @@ void SetUpPage::refresh()
 void SetUpPage::enter()
 {
     for (const Step& step : rows_)
-        if (step.act && !frame_.shows(step.spec.watch)) {
+        if (step.act && !(session_.hasSpecimen() && byPerson(*session_.job().method, step.spec) ? edits::stepDone(session_.document(), session_.current(), step.spec.text) : frame_.shows(step.spec.watch))) {
             step.act->setFocus();
             return;
         }
@@ -351,9 +382,15 @@ void SetUpPage::enter()
 
 void SetUpPage::follow()
 {
+    const bool hand = session_.hasSpecimen() && readByHand(*session_.job().method);
     for (const Step& step : rows_) {
-        const bool done = frame_.shows(step.spec.watch);
+        const bool own = hand && byPerson(*session_.job().method, step.spec);
+        const bool done = own ? edits::stepDone(session_.document(), session_.current(), step.spec.text) : frame_.shows(step.spec.watch);
         static_cast<Tick*>(step.tick)->set(done);
+        if (own) {
+            step.act->setText(done ? "Not yet" : "Done");
+            continue;
+        }
         if (step.act)
             step.act->setEnabled(frame_.ready() && !frame_.running() && !frame_.linkLost());
         if (step.act && step.spec.watch == "guard-closed")
@@ -372,14 +409,14 @@ void SetUpPage::follow()
     handSet_->follow();
     rehearse_->setEnabled(!frame_.running() && frame_.rehearsalPlan().has_value());
     showHolds();
-    next_->setEnabled((trouble_.isEmpty() && frame_.holds().empty()) || frame_.running());
+    next_->setEnabled(hand || (trouble_.isEmpty() && frame_.holds().empty()) || frame_.running());
     update();
 }
 
 /// What holds the start back, a line each; what is not about safety can be set aside, with a reason.
 void SetUpPage::showHolds()
 {
-    const auto holds = trouble_.isEmpty() ? frame_.holds() : std::vector<HoldBack>{{"trouble", trouble_, true}};
+    const auto holds = session_.hasSpecimen() && readByHand(*session_.job().method) ? std::vector<HoldBack>{} : trouble_.isEmpty() ? frame_.holds() : std::vector<HoldBack>{{"trouble", trouble_, true}};
     QString key;
     for (const HoldBack& hold : holds)
         key += q(hold.code) + hold.words + "\n";
@@ -473,6 +510,9 @@ void SetUpPage::paintEvent(QPaintEvent*)
     painter.setRenderHint(QPainter::Antialiasing);
     if (!session_.hasSpecimen())
         return;
+    const Method& method = *session_.job().method;
+    const Kind loadKind = method.loadKind;
+    const bool hand = readByHand(method);
     const double cx = 92;
     const double top = 22;
     const double h = height() - 44;
@@ -492,7 +532,7 @@ void SetUpPage::paintEvent(QPaintEvent*)
         painter.drawText(QPointF(172, y + 17), below);
         if (weak) {
             painter.setPen(p.accentText);
-            painter.drawText(QPointF(172, y + 48), "weakest link: the stop limit");
+            painter.drawText(QPointF(172, y + 48), hand ? "weakest link" : "weakest link: the stop limit");
         }
         if (share > 0) {
             const QRectF bar(172, y + 25, 160, 7);
@@ -504,7 +544,7 @@ void SetUpPage::paintEvent(QPaintEvent*)
     // crosshead, cell, grip, specimen, grip, base
     box(top, 150, unit * 0.8, p.metal);
     const auto link = [&](size_t i) { return i < margins.size() ? margins[i] : TrainMargin{}; };
-    const auto used = [&](const TrainMargin& m) { return m.used > 0 ? QString("%1 · used to %2 %").arg(forceText(m.link.capacity)).arg(m.used * 100, 0, 'f', 0) : m.link.capacity > 0 ? forceText(m.link.capacity) : QString("capacity not known"); };
+    const auto used = [&](const TrainMargin& m) { return m.used > 0 ? QString("%1 · used to %2 %").arg(forceText(m.link.capacity, loadKind)).arg(m.used * 100, 0, 'f', 0) : m.link.capacity > 0 ? forceText(m.link.capacity, loadKind) : QString("capacity not known"); };
     const bool top2 = frame_.shows("grip-top");
     const bool low2 = frame_.shows("grip-bottom");
     const bool pressed = session_.job().method->loading == Loading::Compression;
@@ -512,14 +552,15 @@ void SetUpPage::paintEvent(QPaintEvent*)
     words(top + unit * 1.55, q(link(0).link.name), used(link(0)), link(0).used, weakest && weakest->name == link(0).link.name);
     if (pressed)
         box(top + unit * 2.8, 120, unit * 0.6, p.hair);
-    else
+    else if (!hand)
         box(top + unit * 2.8, 56, unit * 1.7, top2 ? p.hair : p.surface);
-    words(top + unit * 3.2, q(link(1).link.name), (pressed ? QString() : top2 ? QString("closed · ") : QString("open · ")) + used(link(1)), link(1).used, weakest && weakest->name == link(1).link.name);
+    if (!hand)
+        words(top + unit * 3.2, q(link(1).link.name), (pressed ? QString() : top2 ? QString("closed · ") : QString("open · ")) + used(link(1)), link(1).used, weakest && weakest->name == link(1).link.name);
     painter.setPen(QPen(p.ink, 1.4));
     painter.setBrush(p.metal);
-    painter.drawPath(silhouette(session_.job().method->form, session_.specimen().input.shape, QRectF(cx - 20, top + unit * 3.6, 40, unit * 4.6)));
+    painter.drawPath(silhouette(session_.job().method->form, session_.specimen().input.shape, method.form == "shaft" ? QRectF(cx - 40, top + unit * 2.7, 80, unit * 6.4) : QRectF(cx - 20, top + unit * 3.6, 40, unit * 4.6)));
     const ExpectedLoad& expected = frame_.expected();
-    words(top + unit * 5.4, q(session_.specimen().label), expected.maximum ? forceText(*expected.maximum) + " expected" : "load not known", 0, false);
+    words(top + unit * 5.4, q(session_.specimen().label), expected.maximum ? forceText(*expected.maximum, loadKind) + " expected" : "load not known", 0, false);
     painter.setFont(wordFont(11));
     painter.setPen(p.quiet);
     painter.drawText(QRectF(172, top + unit * 5.4 + 22, 160, 50), Qt::TextWordWrap, q(expected.basis));
@@ -533,15 +574,18 @@ void SetUpPage::paintEvent(QPaintEvent*)
     }
     if (pressed)
         box(top + unit * 8.3, 120, unit * 0.6, p.hair);
-    else
+    else if (!hand)
         box(top + unit * 7.3, 56, unit * 1.7, low2 ? p.hair : p.surface);
-    words(top + unit * 8.0, {}, pressed ? (frame_.shows("centred") ? "lower platen, piece centred" : "lower platen") : low2 ? "lower grip, closed" : "lower grip, open", 0, false);
+    if (hand)
+        words(top + unit * 8.0, q(link(1).link.name), used(link(1)), link(1).used, weakest && weakest->name == link(1).link.name);
+    else
+        words(top + unit * 8.0, {}, pressed ? (frame_.shows("centred") ? "lower platen, piece centred" : "lower platen") : low2 ? "lower grip, closed" : "lower grip, open", 0, false);
     if (margins.size() > 2)
         words(top + unit * 9.0, q(link(2).link.name), used(link(2)), link(2).used, weakest && weakest->name == link(2).link.name);
     box(top + unit * 9.3, 150, unit * 0.8, p.metal);
     painter.setPen(p.quiet);
     painter.setFont(wordFont(11.5));
-    painter.drawText(QRectF(18, top + unit * 10.6, 316, 60), Qt::TextWordWrap, (frame_.removeAt() > 0 ? QString("Extensometer comes off at %1 % strain; the frame holds and asks.").arg(frame_.removeAt() * 100, 0, 'f', 1) : pressed ? QString("Ends by travel and goes back to the start.") : session_.job().method->findField("extensometer_gauge_length") ? QString("The extensometer stays on to the break.") : QString("Runs to the break.")) + "\nFrame: " + frame_.linkWords() + ".");
+    painter.drawText(QRectF(18, top + unit * 10.6, 316, 60), Qt::TextWordWrap, hand ? QString("Read by hand, step by step: the pad on Load asks for each reading.") : (frame_.removeAt() > 0 ? QString("Extensometer comes off at %1 % strain; the frame holds and asks.").arg(frame_.removeAt() * 100, 0, 'f', 1) : pressed ? QString("Ends by travel and goes back to the start.") : session_.job().method->findField("extensometer_gauge_length") ? QString("The extensometer stays on to the break.") : QString("Runs to the break.")) + "\nFrame: " + frame_.linkWords() + ".");
 }
 
 void SetUpPage::resizeEvent(QResizeEvent*)

@@ -51,6 +51,7 @@ private:
     QVBoxLayout* holds_ = nullptr;
     QString holdsShown_;
     QLabel* limits_ = nullptr;
+    QLabel* limitsHead_ = nullptr;
     QLabel* link_ = nullptr;
     QComboBox* rate_ = nullptr;
     HandSet* handSet_ = nullptr;

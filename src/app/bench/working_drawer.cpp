@@ -4,6 +4,7 @@
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
 #include "draw/chart.h"
+#include "draw/stress_sketch.h"
 #include "judge/budget_advice.h"
 #include "methods/display.h"
 
@@ -80,6 +81,37 @@ QString BudgetBars::text() const
     return budget_.ranked.empty() ? QString() : q(budget_.ranked.front().source) + " " + advice_;
 }
 
+StressPicture::StressPicture()
+{
+    setObjectName("stressPicture");
+    setFixedWidth(176);
+    setWhatsThis("The stress over the radius as this figure takes it to be; dashed, as the others do.");
+}
+
+void StressPicture::show(const Outcome& outcome, const std::string& symbol)
+{
+    profile_.reset();
+    others_.clear();
+    for (const Result& r : outcome.results) {
+        if (!r.profile)
+            continue;
+        if (r.symbol == symbol)
+            profile_ = r.profile;
+        else
+            others_.push_back(*r.profile);
+    }
+    setVisible(profile_.has_value());
+    setToolTip(profile_ ? q(profile_->words) : QString());
+    update();
+}
+
+void StressPicture::paintEvent(QPaintEvent*)
+{
+    QPainter painter(this);
+    if (profile_)
+        paintStressProfile(painter, pal(), rect(), *profile_, others_);
+}
+
 WorkingDrawer::WorkingDrawer(Session& session, QWidget* parent) : QWidget(parent), session_(session)
 {
     setObjectName("working");
@@ -96,11 +128,13 @@ WorkingDrawer::WorkingDrawer(Session& session, QWidget* parent) : QWidget(parent
         l->setFont(wordFont(12));
         l->setAlignment(Qt::AlignTop | Qt::AlignLeft);
         l->setTextFormat(Qt::RichText);
-        row->addWidget(l, 1);
+        row->addWidget(l, l == left_ ? 3 : 2);
     }
+    picture_ = new StressPicture;
+    row->addWidget(picture_);
     bars_ = new BudgetBars;
     row->addWidget(bars_);
-    setFixedHeight(104);
+    setFixedHeight(108);
     later_.setSingleShot(true);
     later_.setInterval(40);
     connect(&later_, &QTimer::timeout, this, &WorkingDrawer::fillAlternatives);
@@ -110,6 +144,8 @@ void WorkingDrawer::show(const QString& symbol, const Outcome& outcome)
 {
     const Result* r = outcome.find(s(symbol));
     later_.stop();
+    picture_->show(outcome, s(symbol));
+    right_->setVisible(width() > 760 && !picture_->shown());
     if (!r || !r->derivation) {
         QString why = "This figure can't be had from this record.";
         for (const Remark& remark : outcome.remarks)
@@ -131,6 +167,8 @@ void WorkingDrawer::show(const QString& symbol, const Outcome& outcome)
     if (!own.formula.empty())
         text += mono(q(own.symbol + " = " + own.formula)) + "<br>";
     text += mono(q(own.numbers));
+    if (r->profile)
+        text += "<br>" + quiet(q(r->profile->words));
     if (!own.points.empty() || !own.rule.empty())
         text += "<br>" + quiet(elided(q(own.points + (own.points.empty() || own.rule.empty() ? "" : " · ") + own.rule), (width() - 130 - BudgetBars::wide) / 2 - 30));
     left_->setText(text);
@@ -172,7 +210,7 @@ void WorkingDrawer::fillAlternatives()
 
 void WorkingDrawer::resizeEvent(QResizeEvent*)
 {
-    right_->setVisible(width() > 760); // on a small screen the formula and the doubt come first
+    right_->setVisible(width() > 760 && !picture_->shown()); // on a small screen the formula and the doubt come first
 }
 
 QString WorkingDrawer::text() const

@@ -28,6 +28,22 @@ private:
     QString advice_;
 };
 
+/// The stress across a section, where a figure rests on how it is spread there.
+class StressPicture : public QWidget {
+    Q_OBJECT
+public:
+    StressPicture();
+    void show(const Outcome& outcome, const std::string& symbol);
+    [[nodiscard]] bool shown() const { return profile_.has_value(); }
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+
+private:
+    std::optional<StressProfile> profile_;
+    std::vector<StressProfile> others_;
+};
+
 class WorkingDrawer : public QWidget {
     Q_OBJECT
 public:
@@ -44,6 +60,7 @@ private:
     Session& session_;
     QLabel* left_ = nullptr;
     BudgetBars* bars_ = nullptr;
+    StressPicture* picture_ = nullptr;
     QLabel* right_ = nullptr;
     QTimer later_;
     QString symbol_;

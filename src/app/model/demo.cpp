@@ -6,6 +6,8 @@
 #include "sim/catalogue.h"
 #include "units/quantity.h"
 
+#include <numbers>
+
 #include <QDate>
 #include <QDateTime>
 
@@ -83,6 +85,18 @@ Json keyedSizes(const CatalogueEntry& entry, const SimulatedSpecimen& drawn, con
     return sizes;
 }
 
+/// As it is written on a sheet, no finer than its instrument.
+std::string keyedReading(Kind kind, double value)
+{
+    switch (kind) {
+    case Kind::Length: return formatFixed(value, 2) + " mm";
+    case Kind::Force: return formatFixed(value / 1000, 2) + " kN";
+    case Kind::Torque: return formatFixed(value / 1000, 1) + " Nm";
+    case Kind::Angle: return formatFixed(value * 180 / std::numbers::pi, 1) + " deg";
+    default: return formatFixed(value * 1e6, 0) + " ue";
+    }
+}
+
 Expected<Done> makeLot(Logbook& logbook, const Lot& lot)
 {
     const Method& method = *findMethod(findCatalogueEntry(lot.entry)->method);
@@ -115,12 +129,9 @@ Expected<Done> makeLot(Logbook& logbook, const Lot& lot)
         if (entry.steps > 0 && making.tested) {
             // Read at the steps and keyed, as a sheet of paper would have it.
             const SimulatedRun run = simulateRun(entry, drawn, making.seed);
-            for (const Channel& channel : run.record.channels) {
-                const bool force = channel.name == "force";
-                const bool length = channel.name == "deflection";
+            for (const Channel& channel : run.record.channels)
                 for (size_t i = 0; i < channel.values.size(); ++i)
-                    specimen["readings"][channel.name].push_back(length ? formatFixed(channel.values[i], 2) + " mm" : force ? formatFixed(channel.values[i] / 1000, 2) + " kN" : formatFixed(channel.values[i] * 1e6, 0) + " ue");
-            }
+                    specimen["readings"][channel.name].push_back(keyedReading(findChannelName(channel.name)->kind, channel.values[i]));
             job["specimens"].push_back(specimen);
             runs.push_back(std::nullopt);
             continue;
@@ -153,6 +164,7 @@ std::vector<InstrumentRow> demoInstruments()
         row("cell", instrumentJson("cell K-5", {{"capacity", "5 kN"}, {"class", "0.5"}}), 160),
         row("extensometer", instrumentJson("extensometer X-50", {{"class", "1"}, {"travel", "25 mm"}}), 83),
         row("cell", instrumentJson("cell K-10", {{"capacity", "10 kN"}, {"class", "0.5"}}), 188),
+        row("cell", instrumentJson("torque cell Q-200", {{"capacity", "200 Nm"}, {"class", "1"}}), 141),
         row("grips", instrumentJson("wedge grips G-40", {{"capacity", "40 kN"}}), 300),
         row("platens", instrumentJson("platens P-100", {{"capacity", "100 kN"}}), 300),
         row("fixture", instrumentJson("block yokes Y-12", {{"capacity", "12 kN"}}), 300),
@@ -196,7 +208,9 @@ Expected<Done> fillDemo(Logbook& logbook)
         }
         canisters.push_back(one);
     }
+    const auto twisted = [&](const char* how) { return broke(how); };
     const std::vector<Lot> lots{
+        {"J-0111", "Sill pin and hollow shaft, torsion", "6082-T6", "sill-pin", "X", "torque cell Q-200", Json::array({atLeast("tau_p", "140 MPa")}), {{.seed = 111, .notes = twisted("flat across")}, {.seed = 112, .notes = twisted("flat across")}, {.seed = 113, .entry = "hollow-shaft", .notes = twisted("flat across")}, {.seed = 114, .tested = false, .entry = "hollow-shaft"}}, {}, {{"direction", "along"}}},
         {"J-0110", "Spruce loom battens, bending", "spruce", "loom-batten", "B", "cell K-5", Json::array({atLeast("MOR", "60 MPa")}), {{.seed = 101, .notes = batten("simple tension")}, {.seed = 102, .notes = batten("splintering tension")}, {.seed = 103, .notes = batten("simple tension")}, {.seed = 104, .notes = batten("cross-grain tension")}, {.seed = 105, .notes = batten("simple tension")}, {.seed = 106, .notes = batten("compression")}, {.seed = 107, .notes = batten("simple tension")}, {.seed = 108, .notes = batten("splintering tension")}}, {}, {{"moisture", "12 %"}}},
         {"J-0109", "Rigger strip, Poisson's ratio", "6082-T6", "rigger-strip", "R", "cell K-50", Json::array(), {{.seed = 91}, {.seed = 92}, {.seed = 93, .tested = false}}, {{"gauge_factor", "2.07"}, {"gauge_factor_set", "2.07"}}, {{"direction", "along"}}},
         {"J-0108", "Buoyancy canisters, crush", "aluminium canister", "canister", "C", "cell K-5", Json::array({atLeast("F_peak", "750 N")}), canisters, {{"crush_to", "40 mm"}, {"expected_force", "1000 N"}}, {}},

@@ -14,15 +14,6 @@
 namespace fortitor {
 namespace {
 
-/// The same bar hangs in the frame each time: its seed comes from its name.
-std::uint64_t seedOf(const std::string& name)
-{
-    std::uint64_t hash = 1469598103934665603ULL;
-    for (const char c : name)
-        hash = (hash ^ static_cast<unsigned char>(c)) * 1099511628211ULL;
-    return hash % 100000;
-}
-
 /// A quantity of one of the job's instruments, 0 where it is not known.
 double toolFigure(const Json& job, const char* tool, const char* key, Kind kind)
 {
@@ -40,9 +31,14 @@ std::vector<TrainLink> trainOf(const Json& job, const Method& method)
     const auto link = [&](const char* key, const char* kind, const char* fallback, bool always) {
         const Json one = job.value("instruments", Json::object()).value(key, Json::object());
         if (always || one.contains("name"))
-            train.push_back({kind, one.value("name", fallback), toolFigure(job, key, "capacity", Kind::Force), std::string_view(kind) == "cell" ? 0.02 : 0});
+            train.push_back({kind, one.value("name", fallback), toolFigure(job, key, "capacity", method.loadKind), std::string_view(kind) == "cell" ? 0.02 : 0});
     };
     link("force", "cell", "no cell chosen", true);
+    if (readByHand(method)) {
+        const bool twist = method.loadKind == Kind::Torque;
+        link("fixture", "fixture", twist ? "chucks of the torsion head" : "supports and load nose", true);
+        return train;
+    }
     if (method.loading == Loading::Compression)
         link("platens", "platens", "no platens chosen", true);
     else
@@ -52,6 +48,15 @@ std::vector<TrainLink> trainOf(const Json& job, const Method& method)
 }
 
 } // namespace
+
+/// The same bar hangs in the frame each time: its seed comes from its name.
+std::uint64_t seedOf(const std::string& name)
+{
+    std::uint64_t hash = 1469598103934665603ULL;
+    for (const char c : name)
+        hash = (hash ^ static_cast<unsigned char>(c)) * 1099511628211ULL;
+    return hash % 100000;
+}
 
 LiveFrame::LiveFrame(Session& session, QObject* parent) : QObject(parent), session_(session)
 {
@@ -157,22 +162,22 @@ QString LiveFrame::prepare()
     std::vector<TrainLink> cells;
     for (const InstrumentRow& row : session_.logbook().instruments())
         if (row.kind == "cell")
-            if (const auto capacity = parseQuantity(row.body.value("capacity", ""), Kind::Force))
+            if (const auto capacity = parseQuantity(row.body.value("capacity", ""), method.loadKind))
                 cells.push_back({"cell", row.name.toStdString(), capacity->base, 0.02});
-    trainRemarks_ = checkTrain(train_, expected_, cells);
+    trainRemarks_ = checkTrain(train_, expected_, cells, method.loadKind);
     rates_ = planRates(method.rates, specimen.input, expected_);
     limits_ = proposeLimits(train_, method, specimen.input, expected_);
     limits_.extension = toolFigure(job, "extensometer", "travel", Kind::Length);
     edits::applyLimits(job, limits_);
+    if (readByHand(method))
+        return {}; // no run of the frame: the reading pad takes it
     const auto area = loadedArea(method, specimen.input);
     const bool needed = std::ranges::any_of(method.fields, &FieldSpec::needed);
     if (!area && needed)
         return "The section is not measured yet.";
-    const CatalogueEntry* entry = entryFor(method.id, session_.job().materialName, noteOf(specimen.input, "direction"));
+    const CatalogueEntry* entry = entryFor(method.id, session_.job().materialName, noteOf(specimen.input, "direction"), specimen.input.shape);
     if (!entry)
         return "The simulated frame knows no specimen of this material. Drop a text record on the window instead.";
-    if (!rates_ && entry->fixture == "bending")
-        return "The simulated frame does not bend yet: the readings are taken in from a text record.";
     if (!rates_)
         return method.loading == Loading::Compression ? "The height is not measured yet." : "The parallel length or the grip distance is not given.";
     const double gauge = firstLength(specimen.input, "extensometer_gauge_length");
@@ -192,7 +197,7 @@ QString LiveFrame::prepare()
         const bool stated = expected_.basis == "as stated on Plan";
         topForce_ = stated ? *expected_.maximum : expected_.yield ? 0.5 * *expected_.yield : entry->stopStrain * lawOf(entry->model).modulus * area.value_or(1);
         expected_.maximum = topForce_;
-        trainRemarks_ = checkTrain(train_, expected_, cells);
+        trainRemarks_ = checkTrain(train_, expected_, cells, method.loadKind);
     }
     const double cell = toolFigure(job, "force", "capacity", Kind::Force);
     const double travel = toolFigure(job, "extensometer", "travel", Kind::Length);

@@ -24,6 +24,9 @@ struct HoldBack {
     bool safety = false;
 };
 
+/// The same specimen hangs in the simulated frame each time: its seed comes from its name.
+std::uint64_t seedOf(const std::string& name);
+
 /// The frame as the bench works it, over the machine link: hand work on Set up, the run on Load, the
 /// record written to the logbook as it comes. Commands return at once; what they did shows when the
 /// frame has told it.

@@ -145,6 +145,23 @@ bool captureViews(MainWindow& window, const QString& folder)
     keep("read-poisson");
     open("J-0110", 0, 4);
     keep("read-bending");
+    open("J-0111", 0, 4);
+    keep("read-torsion");
+    open("J-0111", 3, 1);
+    keep("measure-torsion");
+    session.setStage(2);
+    keep("set-up-torsion");
+    const auto readings = [&](const char* job, int specimen, int steps, const char* name) {
+        open(job, specimen, 3);
+        if (auto* take = window.findChild<QPushButton*>("padInstruments"))
+            for (int i = 0; i < steps; ++i)
+                take->click();
+        keep(name);
+    };
+    readings("J-0111", 3, 21, "pad-torsion");
+    readings("J-0109", 2, 7, "pad-poisson");
+    open("J-0110", 0, 3);
+    keep("pad-bending");
     open("J-0110", 0, 1);
     keep("measure-bending");
     open("J-0110", 0, 5);

@@ -366,7 +366,7 @@ void InstrumentsPage::keep(int row)
     };
     message_->clear();
     const bool glue = out.kind == "adhesive";
-    bool good = out.kind == "extensometer" ? put("travel", text(3), Kind::Length) : glue ? put("strength", text(3), Kind::Stress) : put("capacity", text(3), Kind::Force);
+    bool good = out.kind == "extensometer" ? put("travel", text(3), Kind::Length) : glue ? put("strength", text(3), Kind::Stress) : put("capacity", text(3), parseQuantity(s(text(3)), Kind::Torque) ? Kind::Torque : Kind::Force);
     good = (glue ? put("cure", text(4), Kind::Time) : put("error", text(4), Kind::Length)) && good;
     if (!text(2).isEmpty()) {
         const char* device = out.kind == "extensometer" ? "extensometer" : "force";

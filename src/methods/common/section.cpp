@@ -84,7 +84,7 @@ std::vector<Term> placesOf(const SpecimenInput& input, const std::string& prefix
         return diameters;
     }
     if (input.shape == "rectangular")
-        return paired(read("width"), read("thickness"), [](const Term& b, const Term& a) { return b * a; }, least);
+        return paired(read("width"), read(readingsOf(input, prefix + "thickness") ? "thickness" : "depth"), [](const Term& b, const Term& a) { return b * a; }, least);
     if (input.shape == "tube" && readingsOf(input, prefix + "wall"))
         return paired(read("outer_diameter"), read("wall"), [](const Term& d, const Term& a) { return pi() * a * (d - a); }, least);
     if (input.shape == "tube")

@@ -31,6 +31,13 @@ struct FlexureFigures : Figures {
     bool greatestHasDeflection = false;
     bool fromCrosshead = false;
     double division = 0.01;
+    std::vector<std::string> without; ///< results that do not apply, told together
+    std::string whyWithout;
+    void leave(std::vector<std::string> symbols, const std::string& why)
+    {
+        without.insert(without.end(), symbols.begin(), symbols.end());
+        whyWithout += (whyWithout.empty() ? "" : " ") + why;
+    }
     Term doubt = Term::constant(1);
 };
 
@@ -113,27 +120,35 @@ Expected<Done> readSteps(FlexureFigures& f)
     return Done{};
 }
 
-/// σ = 3Fa/(bh²)
+const Unit cubic{"mm³", Kind::Number, 1};
+const Unit fourth{"mm⁴", Kind::Number, 1};
+
+/// σ = M/W with M = F·a/2 and W = b·h²/6: 3Fa/(bh²).
 Term stressOf(const Beam& k, const Term& force)
 {
-    return Term::constant(3) * force * k.a / (k.b * square(k.h));
+    const Term M = (force * k.a / Term::constant(2)).named("M", baseUnit(Kind::Torque), "bending moment", "F·a/2", 4);
+    const Term W = (k.b * square(k.h) / Term::constant(6)).named("W", cubic, "section modulus", "b·h²/6", 5);
+    return M / W;
 }
 
-/// MOE of a slope of load on deflection: m·a(3L²−4a²)/(4bh³), or under the load m·a²(3L−4a)/(bh³).
+/// MOE of a slope of load on deflection: m·a(3L²−4a²)/(48I), or under the load m·a²(3L−4a)/(12I).
 Term modulusOf(const FlexureFigures& f, const Term& slope)
 {
     const Beam& k = *f.beam;
-    const Term h3 = square(k.h) * k.h;
-    if (optionOr(f.input, "deflection_at", "mid-span") == "under the load")
-        return slope * square(k.a) * (Term::constant(3) * k.L - Term::constant(4) * k.a) / (k.b * h3);
-    return slope * k.a * (Term::constant(3) * square(k.L) - Term::constant(4) * square(k.a)) / (Term::constant(4) * k.b * h3);
+    const bool under = optionOr(f.input, "deflection_at", "mid-span") == "under the load";
+    const Term I = (k.b * square(k.h) * k.h / Term::constant(12)).named("I", fourth, "second moment of the section", "b·h³/12", 5);
+    if (optionOr(f.input, "loading", "three-point") == "three-point")
+        return slope * square(k.L) * k.L / (Term::constant(48) * I); // both ways to read it meet in the middle
+    if (under)
+        return slope * square(k.a) * (Term::constant(3) * k.L - Term::constant(4) * k.a) / (Term::constant(12) * I);
+    return slope * k.a * (Term::constant(3) * square(k.L) - Term::constant(4) * square(k.a)) / (Term::constant(48) * I);
 }
 
 void shear(FlexureFigures& f, const Term& MOE, double ratio)
 {
     const Beam& k = *f.beam;
     if (k.L.value() >= 20 * k.h.value()) {
-        f.notApplicable({"MOE_true"}, "The span is 20 depths or more: shear hardly counts.");
+        f.leave({"MOE_true"}, "The span is 20 depths or more: shear hardly counts.");
         return;
     }
     const Term lengths = Term::constant(3) * square(k.L) - Term::constant(4) * square(k.a);
@@ -269,7 +284,7 @@ void lineFigures(FlexureFigures& f, const StepLimit& limit, double ratio)
     if (const auto F35 = loadAtStrain(f, 0.035, origin))
         f.set("sigma_35", stressOf(*f.beam, Term::leaf("F", *F35, N, 0, {}, "load at 3.5 % edge strain") * f.doubt).named("sigma_35", MPa(), "stress at 3.5 % edge strain", "ISO 178", 4));
     else
-        f.notApplicable({"sigma_35"}, "The edge does not come to a strain of 3.5 % in these readings.");
+        f.leave({"sigma_35"}, "The edge does not come to a strain of 3.5 % in these readings.");
     if (!limit.reached) {
         f.remark("limit-not-reached", Severity::Caution, {"sigma_pl", "F_pl"}, "Every reading lies on the line: the limit is not reached.", "At least one step beyond it is wanted. The figures are lower bounds.");
     } else {
@@ -315,7 +330,7 @@ void density(FlexureFigures& f)
     const auto length = lengthTerm(f.input, "length", "l", "length of the piece");
     const auto mass = f.input.dimensions.find("mass_wet");
     if (!length || mass == f.input.dimensions.end() || mass->second.empty() || !f.beam) {
-        f.notApplicable({"density"}, "The length of the whole piece and its mass are not given.");
+        f.leave({"density"}, "The length of the whole piece and its mass are not given.");
         return;
     }
     const Term m = Term::leaf("m_wet", mass->second.front().base, baseUnit(Kind::Mass), mass->second.front().resolution / 2 / rectangle, "resolution of the scale", "mass as tested");
@@ -363,7 +378,7 @@ Expected<Done> moisture(FlexureFigures& f)
     const auto wet = mass("mass_wet", "m_wet", "mass as tested");
     const auto dry = mass("mass_dry", "m_dry", "mass oven-dry");
     if (!wet || !dry) {
-        f.notApplicable({"moisture", "MOR_12", "MOE_12"}, "The two weighings are not given.");
+        f.leave({"moisture", "MOR_12", "MOE_12"}, "The two weighings are not given.");
         return Done{};
     }
     if (!(dry->value() > 0) || wet->value() < dry->value()) {
@@ -477,6 +492,8 @@ Expected<Outcome> evaluateFlexure(const SpecimenInput& input)
     density(f);
     if (auto ok = moisture(f); !ok)
         return ok.problem();
+    if (!f.without.empty())
+        f.notApplicable(f.without, f.whyWithout);
     f.sayRest();
     return std::move(f.outcome);
 }

@@ -51,7 +51,7 @@ Method poisson()
             {Stage::Read, "Look at both lines, and at the zero that came back.", "", ""},
         });
     m.rates = {0.00005, 0.00005, 0, 0.5, 0, "slow between the steps"};
-    m.pad = {{{"force", "Load", "kN"}, {"strain", "Along", "ue"}, {"strain_2", "Along, other face", "ue", true}, {"transverse_strain", "Across", "ue"}}, "force", "force", true};
+    m.pad = {{{"force", "Load", "kN"}, {"strain", "Along", "µε"}, {"strain_2", "Along, other face", "µε", true}, {"transverse_strain", "Across", "µε"}}, "force", "force", true};
     m.channels = {{"strain"}, {"transverse_strain"}};
     m.form = "strip";
     m.leastSpecimens = 1;

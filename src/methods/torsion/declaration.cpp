@@ -27,7 +27,7 @@ Method torsion()
         {"tau_u", "fully plastic", "MPa", 1, true, "As if the whole section stood at one stress."},
         {"tau_N", "by Nádai", "MPa", 1, true, "True stress at the surface from the slope of the torque; solid bars."},
         {"T_max", "greatest torque", "N·m", 0.1, false, "Of all readings."},
-        {"turns", "twist at the break", "rev", 0.01, true, "Turns of one chuck against the other."},
+        {"turns", "twist at the break", "rev", 0.01, false, "Turns of one chuck against the other."},
         {"gamma_b", "surface shear strain at the break", "%", 1, false, "Twist times radius over length."},
     };
     m.options = {
@@ -56,7 +56,7 @@ Method torsion()
     m.rates = {0, 0, 0, 0.25, 0, "by hand, step by step"};
     m.live = LiveAxes::ForceTravel;
     m.channels = {{"torque"}, {"twist", "strain"}};
-    m.pad = {{{"twist", "Twist", "°", false, "twist_division"}, {"torque", "Torque", "N·m"}, {"strain", "Gauge at 45°", "ue", true}, {"strain_2", "Gauge at −45°", "ue", true}}, "twist", "twist", false};
+    m.pad = {{{"twist", "Twist", "°", false, "twist_division"}, {"torque", "Torque", "N·m"}, {"strain", "Gauge at 45°", "µε", true}, {"strain_2", "Gauge at −45°", "µε", true}}, "twist", "twist", false};
     m.loadKind = Kind::Torque;
     m.expect = expectTorsion;
     m.form = "shaft";

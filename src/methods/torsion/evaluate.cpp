@@ -503,6 +503,12 @@ void makeView(TorsionFigures& f, NominalCurve&& c, const Line* line, std::option
     f.outcome.curve = std::move(view);
 }
 
+/// Chucks can only lower the modulus by the twist; more than that, or a twist gauge that disagrees, is a slip.
+bool twistDisagrees(double ratio, bool twistGauge)
+{
+    return ratio > 1.1 || ratio < (twistGauge ? 0.9 : 0.4);
+}
+
 Expected<Done> work(TorsionFigures& f, double offset)
 {
     const auto division = optionQuantity(f.input, "twist_division", Kind::Angle);
@@ -538,7 +544,7 @@ Expected<Done> work(TorsionFigures& f, double offset)
         if (!f.twistGauge)
             f.remark("grip-twist", f.byGauge ? Severity::Note : Severity::Caution, f.byGauge ? std::vector<std::string>{"G_twist"} : std::vector<std::string>{"G", "G_twist"}, "The twist between the chucks includes what the chucks give: G by it comes out low.", "A 45° gauge, or a twist gauge on the bar, has no chucks in it.");
     }
-    if (f.value("G") && f.value("G_twist") && f.byGauge && std::abs(*f.value("G_twist") / *f.value("G") - 1) > 0.25)
+    if (f.value("G") && f.value("G_twist") && f.byGauge && twistDisagrees(*f.value("G_twist") / *f.value("G"), f.twistGauge))
         f.remark("twist-off-gauge", Severity::Caution, {"G_twist", "gamma_b"}, fmt::format("G by the twist and by the gauge differ by {} %.", formatFixed(100 * std::abs(*f.value("G_twist") / *f.value("G") - 1), 0)), "A slipping chuck, a wrong length, or a gauge that is not at 45°.");
     if (const auto G = f.value("G"), expected = expectedModulus(f.input); G && expected && std::abs(*G / *expected - 1) > 0.1)
         f.remark("slope-off-published", Severity::Caution, {"G"}, fmt::format("G is {:.0f} % {} the published {} GPa ({}).", std::abs(*G / *expected - 1) * 100, *G > *expected ? "above" : "below", formatSignificant(*expected / 1000, 3), f.input.publishedSource),
