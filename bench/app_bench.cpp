@@ -11,6 +11,7 @@
 
 #include <QApplication>
 #include <QElapsedTimer>
+#include <QKeyEvent>
 #include <QMouseEvent>
 #include <QProcess>
 #include <QTemporaryDir>
@@ -233,6 +234,46 @@ void analyseProcess(benchmark::State& state)
     }
 }
 BENCHMARK(analyseProcess)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+/// Keying a reading on the pad: each figure and Enter, to what it does being painted. Worst of all keystrokes of
+/// a sheet of fourteen steps, told as a counter.
+void padKeystroke(benchmark::State& state)
+{
+    double worst = 0;
+    for (auto _ : state) {
+        QTemporaryDir folder;
+        auto book = *Logbook::open(folder.filePath("book.sqlite"));
+        Json job = edits::newJob("J-1", "bench", *findMethod("flexure"), 8);
+        for (Json& specimen : job["specimens"])
+            specimen["dimensions"] = {{"shape", "rectangular"}, {"width", "20 mm"}, {"depth", "20 mm"}, {"span", "300 mm"}};
+        MainWindow window(*book);
+        window.resize(1280, 800);
+        window.show();
+        window.openJob(*book->addJob(job, "operator A", "bench"), 0, 3);
+        window.activateWindow();
+        QApplication::processEvents();
+        const auto press = [&](int key, const QString& text) {
+            QElapsedTimer clock;
+            clock.start();
+            QKeyEvent down(QEvent::KeyPress, key, Qt::NoModifier, text);
+            if (QWidget* at = QApplication::focusWidget())
+                QApplication::sendEvent(at, &down);
+            QApplication::processEvents();
+            worst = std::max(worst, static_cast<double>(clock.nsecsElapsed()) / 1e6);
+        };
+        for (int i = 0; i < 14; ++i)
+            for (const QString& text : {QString::number(100 * i), QString::number(0.4 * i, 'f', 2)}) {
+                for (const QChar c : text)
+                    press(c.unicode(), c);
+                press(Qt::Key_Return, "\r");
+            }
+        const auto& readings = window.session().job().specimens[0].readings;
+        if (!readings || readings->rows() != 14)
+            return state.SkipWithError("the readings did not arrive");
+    }
+    state.counters["worst_ms"] = worst;
+}
+BENCHMARK(padKeystroke)->Unit(benchmark::kMillisecond)->Iterations(3);
 
 /// Program start to a window that can be used, on the demo logbook.
 void programStart(benchmark::State& state)

@@ -139,14 +139,17 @@ CatalogueEntry gauged()
     return e;
 }
 
-CatalogueEntry batten()
+CatalogueEntry batten(std::string name, std::string words, BeamModel model, double loadSpan)
 {
     CatalogueEntry e;
-    e.name = "loom-batten";
-    e.words = "spruce loom batten, loaded in the middle of a span of 300 mm, dial under it";
+    e.name = std::move(name);
+    e.words = std::move(words);
+    e.loadSpan = loadSpan;
+    if (loadSpan > 0)
+        e.options["loading"] = "four-point";
     e.method = "flexure";
     e.material = "spruce";
-    e.model = BeamModel{260, 800, 1400, 14};
+    e.model = model;
     e.shape = "rectangular";
     e.diameter = 0;
     e.width = e.thickness = 20;
@@ -256,7 +259,8 @@ const std::vector<CatalogueEntry>& catalogue()
         list.push_back(laminate("deck-skin", "deck skin, glass fabric and epoxy, extensometer to the burst", "glass/epoxy fabric", {24000, -4, 400, 0.14, 0}, false, 25, 2.5, 50000));
         list.push_back(bonded());
         list.push_back(gauged());
-        list.push_back(batten());
+        list.push_back(batten("loom-batten", "spruce loom batten, loaded in the middle of a span of 300 mm, dial under it", {260, 800, 1400, 14}, 0));
+        list.push_back(batten("loom-batten-third", "spruce loom batten, loaded at the thirds of a span of 300 mm, dial in the middle", {300, 1150, 2050, 13}, 100));
         // G 26.3 GPa, shear yield 155 MPa.
         list.push_back(shaft("sill-pin", "solid sill pin, round bar in the torsion head", 12, 0, 150, {3.569e5, 5.259e4, 1.5e3, 9, 0, 0.04}, 200000, "1 deg x 14, 2 deg x 5, 5 deg x 4, 20 deg x 4, 100 deg"));
         list.push_back(shaft("hollow-shaft", "hollow shaft, tube in the torsion head", 20, 2, 200, {1.2195e6, 1.4375e5, 4e3, 3.4, 0.8, 0.05}, 500000, "0.5 deg x 16, 1 deg x 6, 5 deg x 5, 20 deg x 3, 50 deg"));
@@ -275,14 +279,23 @@ const CatalogueEntry* findCatalogueEntry(std::string_view name)
     return it == catalogue().end() ? nullptr : &*it;
 }
 
-const CatalogueEntry* entryFor(std::string_view method, std::string_view material, std::string_view direction, std::string_view shape)
+const CatalogueEntry* entryFor(std::string_view method, std::string_view material, std::string_view direction, std::string_view shape, const std::map<std::string, std::string>& options)
 {
     const PublishedMaterial* row = findPublishedMaterial(material);
     const CatalogueEntry* found = nullptr;
+    int best = -1;
     for (const CatalogueEntry& e : catalogue()) {
-        const bool same = e.method == method && (e.material == material || (row && findPublishedMaterial(e.material) == row));
-        if (same && (!found || (!direction.empty() && e.direction == direction) || (!shape.empty() && found->shape != shape && e.shape == shape)))
+        if (e.method != method || !(e.material == material || (row && findPublishedMaterial(e.material) == row)))
+            continue;
+        const bool schools = std::ranges::all_of(e.options, [&](const auto& o) {
+            const auto it = options.find(o.first);
+            return o.first == "steps" || (it != options.end() && it->second == o.second);
+        });
+        const int score = (schools ? 4 : 0) + (!shape.empty() && e.shape == shape ? 2 : 0) + (!direction.empty() && e.direction == direction ? 1 : 0) + (schools && e.options.contains("loading") ? 1 : 0);
+        if (score > best) {
+            best = score;
             found = &e;
+        }
     }
     return found;
 }

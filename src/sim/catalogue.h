@@ -24,6 +24,7 @@ struct CatalogueEntry {
     double width = 0, thickness = 0;
     double length = 0;           ///< of a bonded block, mm
     double span = 0;             ///< between supports, mm
+    double loadSpan = 0;         ///< between two loads, mm; 0: one load in the middle
     double height = 0;           ///< of a piece under compression, mm
     double gaugeLength = 50;     ///< between marks; 0: none
     double extensometer = 50;    ///< 0: none
@@ -46,8 +47,8 @@ struct CatalogueEntry {
 const std::vector<CatalogueEntry>& catalogue();
 const CatalogueEntry* findCatalogueEntry(std::string_view name);
 /// The kind of specimen that a job of a method and material hangs in the frame, by its direction where
-/// several differ in that only, or by its shape; nullptr when the shelf has none.
-const CatalogueEntry* entryFor(std::string_view method, std::string_view material, std::string_view direction, std::string_view shape = {});
+/// several differ in that only, by its shape, or by the schools that go with it; nullptr when the shelf has none.
+const CatalogueEntry* entryFor(std::string_view method, std::string_view material, std::string_view direction, std::string_view shape = {}, const std::map<std::string, std::string>& options = {});
 
 /// One specimen with its own scatter of material, size and circumstances, decided by the seed.
 struct SimulatedSpecimen {

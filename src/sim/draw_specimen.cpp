@@ -215,7 +215,10 @@ void drawSizes(SimulatedSpecimen& s, const CatalogueEntry& entry, Random& random
         d["width"] = readings(random, b);
         d["depth"] = readings(random, h);
         d["span"] = {millimetres(entry.span, 1)};
-        s.truth["MOE"] = std::get<BeamModel>(s.model).slope * std::pow(entry.span, 3) / (4 * b * std::pow(h, 3));
+        if (entry.loadSpan > 0)
+            d["load_span"] = {millimetres(entry.loadSpan, 1)};
+        const double a = 0.5 * (entry.span - entry.loadSpan);
+        s.truth["MOE"] = std::get<BeamModel>(s.model).slope * a * (3 * entry.span * entry.span - 4 * a * a) / (4 * b * std::pow(h, 3));
     }
     if (entry.method == "torsion")
         drawShaft(s, entry, random);

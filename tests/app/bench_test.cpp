@@ -526,7 +526,7 @@ TEST_F(BenchTest, RailSearchAndLists)
 {
     window->go(MainWindow::Jobs);
     auto* list = find<QListWidget>("jobList");
-    EXPECT_EQ(list->count(), 10);
+    EXPECT_EQ(list->count(), 11);
     QTest::keyClicks(find<QLineEdit>("jobSearch"), "backstay");
     EXPECT_EQ(list->count(), 2);
     QTest::keyClick(find<QLineEdit>("jobSearch"), Qt::Key_Return);
@@ -535,14 +535,14 @@ TEST_F(BenchTest, RailSearchAndLists)
     QTest::keyClicks(find<QLineEdit>("referenceSearch"), "6082");
     EXPECT_EQ(find<QTableWidget>("referenceTable")->rowCount(), 1);
     press(Qt::Key_5, Qt::ControlModifier);
-    EXPECT_EQ(find<QTableWidget>("instrumentTable")->rowCount(), 11);
+    EXPECT_EQ(find<QTableWidget>("instrumentTable")->rowCount(), 12);
     press(Qt::Key_6, Qt::ControlModifier);
     EXPECT_GT(find<QTableWidget>("journalTable")->rowCount(), 11);
     click("logbookCheck");
     EXPECT_TRUE(find<QLabel>("logbookFound")->text().startsWith("Whole"));
     window->go(MainWindow::Compare);
     auto* compare = find<QListWidget>("compareList");
-    EXPECT_EQ(compare->count(), 54);
+    EXPECT_EQ(compare->count(), 66);
     compare->item(0)->setCheckState(Qt::Checked);
     EXPECT_EQ(compare->item(0)->checkState(), Qt::Checked);
 }
@@ -558,7 +558,7 @@ TEST_F(BenchTest, AnInstrumentOutOfOrderIsSaid)
     until([&] { return table->item(row, 3)->text() == "50 kN"; }, 2000);
     EXPECT_EQ(table->item(row, 3)->text(), "50 kN");
     table->item(row, 3)->setText("60 kN");
-    until([&] { return book->instruments().size() == 11; }, 500);
+    until([&] { return book->instruments().size() == 12; }, 500);
     bool found = false;
     for (const InstrumentRow& r : book->instruments())
         found = found || (r.name == "cell K-50" && r.body["capacity"] == "60 kN");

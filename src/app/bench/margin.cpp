@@ -64,8 +64,12 @@ Margin::Margin(Session& session, QWidget* parent) : QScrollArea(parent), session
     list_->setSpacing(0);
     setWidget(inside);
     viewport()->setAutoFillBackground(false);
-    for (auto signal : {&Session::changed, &Session::currentChanged})
-        connect(&session, signal, this, &Margin::rebuild);
+    // While readings are keyed one after the other the next key comes first, the remarks a moment later.
+    later_.setSingleShot(true);
+    later_.setInterval(80);
+    connect(&later_, &QTimer::timeout, this, &Margin::rebuild);
+    connect(&session, &Session::changed, this, [this] { session_.stage() == static_cast<int>(Stage::Load) ? later_.start() : rebuild(); });
+    connect(&session, &Session::currentChanged, this, &Margin::rebuild);
     connect(&session, &Session::stageChanged, this, &Margin::rebuild);
     connect(&Theme::instance(), &Theme::changed, this, &Margin::rebuild);
     rebuild();
@@ -168,6 +172,7 @@ void Margin::addSafety()
 
 void Margin::rebuild()
 {
+    later_.stop();
     clearLayout(list_);
     if (!session_.isOpen())
         return;

@@ -4,6 +4,7 @@
 #include "app/model/session.h"
 
 #include <QScrollArea>
+#include <QTimer>
 #include <QVBoxLayout>
 
 namespace fortitor {
@@ -30,6 +31,7 @@ private:
     void addSafety();
     Session& session_;
     QVBoxLayout* list_ = nullptr;
+    QTimer later_;
     std::vector<Remark> pageRemarks_;
 };
 

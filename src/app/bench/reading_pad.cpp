@@ -34,6 +34,13 @@ QString targetText(double base, const Unit& unit)
     return text == "-0" ? "0" : text;
 }
 
+/// What the simulated bench would load for the specimen at hand; nullptr where it has nothing like it.
+const CatalogueEntry* benchEntry(const Session& session)
+{
+    const SpecimenInput& input = session.specimen().input;
+    return entryFor(session.job().method->id, session.job().materialName, noteOf(input, "direction"), input.shape, input.options);
+}
+
 } // namespace
 
 ReadingPad::ReadingPad(Session& session, QWidget* parent) : QWidget(parent), session_(session)
@@ -247,8 +254,7 @@ void ReadingPad::refresh()
         if (!moved)
             goTo(std::min(channel_, fields_.size() - 1), std::min(row_, table_.rows));
     }
-    const std::string method = session_.job().method->id;
-    instruments_->setVisible(entryFor(method, session_.job().materialName, {}, session_.specimen().input.shape) != nullptr);
+    instruments_->setVisible(benchEntry(session_) != nullptr);
     frame_->setVisible(!readByHand(*session_.job().method));
     toRead_->setEnabled(table_.rows >= 2);
     next_->setVisible(session_.current() + 1 < session_.job().specimens.size());
@@ -382,6 +388,11 @@ void ReadingPad::askWhy(size_t c, const std::optional<std::string>& text)
 void ReadingPad::keep(size_t c, const std::optional<std::string>& text, const std::string& why)
 {
     const size_t row = row_;
+    if (!text && row < table_.rows && !table_.cells[c][row]) {
+        message_->clear();
+        tick();
+        return advance(c); // the gap is there already
+    }
     const auto command = edits::padReading(session_.document(), session_.current(), table_, c, row, text, s(session_.who()), s(QDateTime::currentDateTime().toString(Qt::ISODate)), why);
     if (!command)
         return say(q(command.problem().text()));
@@ -397,7 +408,7 @@ void ReadingPad::keep(size_t c, const std::optional<std::string>& text, const st
 void ReadingPad::fromInstruments()
 {
     const Specimen& specimen = session_.specimen();
-    const CatalogueEntry* entry = entryFor(session_.job().method->id, session_.job().materialName, noteOf(specimen.input, "direction"), specimen.input.shape);
+    const CatalogueEntry* entry = benchEntry(session_);
     if (!entry)
         return say("The simulated bench knows no specimen of this material.");
     const PadTable whole = padTable(session_.document(), session_.current(), also_);

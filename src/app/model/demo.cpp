@@ -45,6 +45,7 @@ struct Making {
     bool tested = true;
     bool nominalKeyed = false; ///< the nominal size was keyed instead of the measured one
     bool slipped = false;      ///< the extensometer slipped on the straight part
+    bool inch = false;         ///< read on scales in inch and pound
     bool mistyped = false;     ///< a decimal mark slipped in one reading
     double dent = 1;           ///< share of the peak that a dented shell keeps
     const char* entry = nullptr; ///< another kind than the lot's
@@ -86,8 +87,12 @@ Json keyedSizes(const CatalogueEntry& entry, const SimulatedSpecimen& drawn, con
 }
 
 /// As it is written on a sheet, no finer than its instrument.
-std::string keyedReading(Kind kind, double value)
+std::string keyedReading(Kind kind, double value, bool inch)
 {
+    if (inch && kind == Kind::Length)
+        return formatFixed(value / 25.4, 3) + " in";
+    if (inch && kind == Kind::Force)
+        return formatFixed(findUnit("lbf")->fromBase(value), 0) + " lbf";
     switch (kind) {
     case Kind::Length: return formatFixed(value, 2) + " mm";
     case Kind::Force: return formatFixed(value / 1000, 2) + " kN";
@@ -126,12 +131,18 @@ Expected<Done> makeLot(Logbook& logbook, const Lot& lot)
         specimen["dimensions"] = keyedSizes(entry, drawn, making);
         for (const auto& [key, value] : making.notes)
             specimen["notes"][key] = value;
+        if (making.entry)
+            for (const auto& [key, value] : entry.options)
+                if (key != "steps")
+                    specimen["options"][key] = value;
+        if (making.inch)
+            specimen["options"]["dial_division"] = "0.001 in";
         if (entry.steps > 0 && making.tested) {
             // Read at the steps and keyed, as a sheet of paper would have it.
             const SimulatedRun run = simulateRun(entry, drawn, making.seed);
             for (const Channel& channel : run.record.channels)
                 for (size_t i = 0; i < channel.values.size(); ++i)
-                    specimen["readings"][channel.name].push_back(keyedReading(findChannelName(channel.name)->kind, channel.values[i]));
+                    specimen["readings"][channel.name].push_back(keyedReading(findChannelName(channel.name)->kind, channel.values[i], making.inch));
             job["specimens"].push_back(specimen);
             runs.push_back(std::nullopt);
             continue;
@@ -181,7 +192,7 @@ Expected<Done> fillDemo(Logbook& logbook)
     const auto atLeast = [](const char* symbol, const char* min) { return Json{{"symbol", symbol}, {"min", min}}; };
     const auto broke = [](const char* how) { return std::map<std::string, std::string>{{"fracture", how}}; };
     const auto cup = broke("cup and cone");
-    const auto batten = [](const char* how) { return std::map<std::string, std::string>{{"rings", "flat"}, {"failure", how}}; };
+    const auto batten = [](const char* how) { return std::map<std::string, std::string>{{"rings", "flat"}, {"grain", "1 in 20"}, {"failure", how}}; };
     const auto printed = [](const char* direction, const char* how) { return std::map<std::string, std::string>{{"direction", direction}, {"made", "printing"}, {"layer", "0.2 mm"}, {"fracture", how}}; };
     const auto coded = [](const char* kind, const char* area, const char* place) { return std::map<std::string, std::string>{{"failure_kind", kind}, {"failure_area", area}, {"failure_place", place}}; };
     const auto bonded = [](int hoursAgo, const char* place, bool tested) {
@@ -211,7 +222,7 @@ Expected<Done> fillDemo(Logbook& logbook)
     const auto twisted = [&](const char* how) { return broke(how); };
     const std::vector<Lot> lots{
         {"J-0111", "Sill pin and hollow shaft, torsion", "6082-T6", "sill-pin", "X", "torque cell Q-200", Json::array({atLeast("tau_p", "140 MPa")}), {{.seed = 111, .notes = twisted("flat across")}, {.seed = 112, .notes = twisted("flat across")}, {.seed = 113, .entry = "hollow-shaft", .notes = twisted("flat across")}, {.seed = 114, .tested = false, .entry = "hollow-shaft"}}, {}, {{"direction", "along"}}},
-        {"J-0110", "Spruce loom battens, bending", "spruce", "loom-batten", "B", "cell K-5", Json::array({atLeast("MOR", "60 MPa")}), {{.seed = 101, .notes = batten("simple tension")}, {.seed = 102, .notes = batten("splintering tension")}, {.seed = 103, .notes = batten("simple tension")}, {.seed = 104, .notes = batten("cross-grain tension")}, {.seed = 105, .notes = batten("simple tension")}, {.seed = 106, .notes = batten("compression")}, {.seed = 107, .notes = batten("simple tension")}, {.seed = 108, .notes = batten("splintering tension")}}, {}, {{"moisture", "12 %"}}},
+        {"J-0110", "Spruce loom battens, bending", "spruce", "loom-batten", "B", "cell K-5", Json::array({atLeast("MOR", "60 MPa")}), {{.seed = 101, .notes = batten("simple tension")}, {.seed = 102, .notes = batten("splintering tension")}, {.seed = 103, .notes = batten("simple tension")}, {.seed = 104, .notes = batten("cross-grain tension")}, {.seed = 105, .notes = batten("simple tension")}, {.seed = 106, .inch = true, .entry = "loom-batten-third", .notes = batten("compression")}, {.seed = 107, .inch = true, .entry = "loom-batten-third", .notes = batten("simple tension")}, {.seed = 108, .tested = false, .inch = true, .entry = "loom-batten-third", .notes = {{"rings", "upright"}}}}, {}, {{"moisture", "12 %"}}},
         {"J-0109", "Rigger strip, Poisson's ratio", "6082-T6", "rigger-strip", "R", "cell K-50", Json::array(), {{.seed = 91}, {.seed = 92}, {.seed = 93, .tested = false}}, {{"gauge_factor", "2.07"}, {"gauge_factor_set", "2.07"}}, {{"direction", "along"}}},
         {"J-0108", "Buoyancy canisters, crush", "aluminium canister", "canister", "C", "cell K-5", Json::array({atLeast("F_peak", "750 N")}), canisters, {{"crush_to", "40 mm"}, {"expected_force", "1000 N"}}, {}},
         {"J-0107", "Sill blocks, compression", "6082-T6", "sill-block", "K", "cell K-50", Json::array({atLeast("Rp0.2", "240 MPa")}), {{.seed = 71, .notes = {{"shape_after", "barrelled"}}}, {.seed = 72, .notes = {{"shape_after", "barrelled"}}}, {.seed = 73, .notes = {{"shape_after", "barrelled"}}}}, {{"stated_strain", "10 %"}}, {}},

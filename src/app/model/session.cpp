@@ -32,6 +32,9 @@ Expected<Done> Session::open(std::int64_t id)
     evaluated_.clear();
     outcome_ = {};
     evaluate();
+    // Readings that came with the job were never told to the lists.
+    if (std::ranges::any_of(job().specimens, [](const Specimen& s) { return s.readings.has_value(); }))
+        keepOverview();
     emit opened();
     emit changed();
     return Done{};
