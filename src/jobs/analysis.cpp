@@ -157,6 +157,8 @@ SpecimenOutcome analyseSpecimen(const Specimen& specimen, const Job& job, std::s
             if (r.severity == Severity::Reject && std::ranges::find(job.method->leavesSet, r.code) != job.method->leavesSet.end())
                 out.excludedBecause = r.text;
     for (const Requirement& requirement : job.requirements) {
+        if (!requirement.ofSpecimen())
+            continue;
         const Result* r = out.outcome->find(requirement.symbol);
         out.checks.push_back(checkRequirement(requirement, r ? r->value : std::nullopt));
     }
@@ -193,6 +195,40 @@ std::vector<Alternative> alternatives(const Specimen& specimen, const Job& job, 
     }
     return found;
 }
+
+namespace {
+
+/// What is wanted of the lot, against the mean and the one-sided tolerance bound of the set.
+void checkLot(const Job& job, JobOutcome& outcome)
+{
+    outcome.lot.clear();
+    for (const Requirement& r : job.requirements) {
+        const auto figure = std::ranges::find(outcome.batch, r.symbol, &SetFigure::symbol);
+        const bool any = figure != outcome.batch.end() && figure->statistics.n > 0;
+        for (const auto& [limit, bound] : {std::pair(r.meanMin, false), {r.boundMin, true}}) {
+            if (!limit)
+                continue;
+            LotCheck check{.symbol = r.symbol, .bound = bound, .limit = *limit, .value = {}, .verdict = Verdict::Open, .why = {}};
+            if (!any)
+                check.why = "no specimen has a figure";
+            else if (!bound)
+                check.value = figure->unit->toBase(figure->statistics.mean);
+            else if (!figure->bounds)
+                check.why = "too few specimens for a bound";
+            else if (figure->normality && figure->normality->doubted())
+                check.why = "the figures are not normally spread, so that no bound is given";
+            else
+                check.value = figure->unit->toBase(figure->bounds->b);
+            if (check.value)
+                check.verdict = *check.value < *limit ? Verdict::Fail : Verdict::Pass;
+            if (check.verdict == Verdict::Fail)
+                outcome.remarks.push_back({bound ? "lot-bound-low" : "lot-mean-low", Severity::Caution, {r.symbol}, fmt::format("The {} of {} is {}; at least {} is wanted.", bound ? "lower bound" : "mean", r.symbol, formatQuantity(*check.value, *figure->unit), formatQuantity(*limit, *figure->unit)), bound ? "More specimens narrow the bound; a wide spread keeps it low." : "", {}});
+            outcome.lot.push_back(std::move(check));
+        }
+    }
+}
+
+} // namespace
 
 void analyseSet(const Job& job, JobOutcome& outcome)
 {
@@ -263,6 +299,7 @@ void analyseSet(const Job& job, JobOutcome& outcome)
             outcome.remarks.push_back(std::move(r));
     if (counted > 0 && counted < static_cast<size_t>(job.method->leastSpecimens))
         outcome.remarks.push_back({"few-specimens", Severity::Caution, {}, fmt::format("{} specimens; the method asks for at least {}.", counted, job.method->leastSpecimens), "", {}});
+    checkLot(job, outcome);
 }
 
 std::string scatterSentence(const SetFigure& f)

@@ -40,6 +40,7 @@ struct JobOutcome {
     std::vector<SpecimenOutcome> specimens;
     std::vector<SetFigure> batch;
     std::vector<Remark> remarks;
+    std::vector<LotCheck> lot;
 };
 
 /// The specimen's record from its file (contract: no path that is absolute or leaves the folder,

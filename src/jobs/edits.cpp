@@ -170,15 +170,25 @@ Command relabel(const JobDocument& document, size_t index, const std::string& la
     return CommandBuilder(document, labelOf(document, index) + " is now " + label).set(at(index) + "/label", label).take();
 }
 
-Expected<Command> requirement(const JobDocument& document, const std::string& symbol, const std::string& min, const std::string& max)
+namespace {
+
+using NamedLimits = std::vector<std::pair<const char*, std::string>>;
+
+/// Puts limits of a symbol in place of those of the same names; the entry goes with its last limit.
+Expected<Command> limitsOf(const JobDocument& document, const std::string& symbol, const NamedLimits& limits, const std::string& words)
 {
-    const Job& job = document.job();
-    const ResultSpec* spec = job.method->findResult(symbol);
+    const ResultSpec* spec = document.job().method->findResult(symbol);
     if (!spec)
         return Problem{"requirement", '"' + symbol + '"', "a result of this method", {}};
     const Unit* unit = findUnit(spec->unit, spec->unit == "%" ? Kind::Strain : Kind::Number);
-    Json entry{{"symbol", symbol}};
-    for (const auto& [key, text] : {std::pair{"min", min}, std::pair{"max", max}}) {
+    Json list = document.json().value("requirements", Json::array());
+    auto it = std::ranges::find_if(list, [&](const Json& one) { return one.value("symbol", "") == symbol; });
+    if (it == list.end()) {
+        list.push_back({{"symbol", symbol}});
+        it = list.end() - 1;
+    }
+    for (const auto& [key, text] : limits) {
+        it->erase(key);
         if (text.empty())
             continue;
         const auto quantity = parseQuantity(text, unit->kind, unit);
@@ -187,22 +197,23 @@ Expected<Command> requirement(const JobDocument& document, const std::string& sy
             p.place = std::string("requirement on ") + symbol;
             return p;
         }
-        entry[key] = parseNumber(text) ? text + " " + std::string(unit->symbol) : text;
+        (*it)[key] = parseNumber(text) ? text + " " + std::string(unit->symbol) : text;
     }
-    Json list = document.json().value("requirements", Json::array());
-    const auto it = std::ranges::find_if(list, [&](const Json& one) { return one.value("symbol", "") == symbol; });
-    if (min.empty() && max.empty()) {
-        if (it != list.end())
-            list.erase(it);
-    } else if (it == list.end()) {
-        list.push_back(entry);
-    } else {
-        for (const char* key : {"min", "max"})
-            it->erase(key);
-        it->update(entry);
-    }
-    return CommandBuilder(document, fmt::format("wanted of {}: {}{}{}", symbol, min.empty() ? "" : "at least " + min, min.empty() || max.empty() ? "" : ", ", max.empty() ? min.empty() ? "nothing" : "" : "at most " + max))
-        .set("/requirements", list).take();
+    if (std::ranges::none_of(std::initializer_list<const char*>{"min", "max", "mean_min", "lower_bound_min"}, [&](const char* key) { return it->contains(key); }))
+        list.erase(it);
+    return CommandBuilder(document, "wanted of " + symbol + ": " + words).set("/requirements", list).take();
+}
+
+} // namespace
+
+Expected<Command> requirement(const JobDocument& document, const std::string& symbol, const std::string& min, const std::string& max)
+{
+    return limitsOf(document, symbol, {{"min", min}, {"max", max}}, fmt::format("{}{}{}", min.empty() ? "" : "at least " + min, min.empty() || max.empty() ? "" : ", ", max.empty() ? min.empty() ? "nothing" : "" : "at most " + max));
+}
+
+Expected<Command> lotRequirement(const JobDocument& document, const std::string& symbol, const std::string& mean, const std::string& bound)
+{
+    return limitsOf(document, symbol, {{"mean_min", mean}, {"lower_bound_min", bound}}, fmt::format("mean of the lot at least {}, lower bound at least {}", mean.empty() ? "–" : mean, bound.empty() ? "–" : bound));
 }
 
 Command settle(const JobDocument& document, size_t index, const std::string& code, const std::string& who, const std::string& why, const std::string& when)

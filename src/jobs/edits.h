@@ -36,6 +36,9 @@ Command relabel(const JobDocument& document, size_t index, const std::string& la
 /// Sets or takes out the limits of a symbol. Limits with unit; empty: none.
 Expected<Command> requirement(const JobDocument& document, const std::string& symbol, const std::string& min, const std::string& max);
 
+/// What is wanted of the lot: its mean, and the bound that 90 % of all lie above (95 % confidence).
+Expected<Command> lotRequirement(const JobDocument& document, const std::string& symbol, const std::string& mean, const std::string& bound);
+
 Command settle(const JobDocument& document, size_t index, const std::string& code, const std::string& who, const std::string& why, const std::string& when);
 Command unsettle(const JobDocument& document, size_t index, const std::string& code);
 /// A person stands behind the verdict of the set from here on; changing a reading asks for a reason.

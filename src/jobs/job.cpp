@@ -219,7 +219,9 @@ private:
             };
             limit("min", r.min);
             limit("max", r.max);
-            unknown(list[i], {"symbol", "min", "max", "source"}, path);
+            limit("mean_min", r.meanMin);
+            limit("lower_bound_min", r.boundMin);
+            unknown(list[i], {"symbol", "min", "max", "mean_min", "lower_bound_min", "source"}, path);
             base_.alsoWanted.push_back(r.symbol);
             job_.requirements.push_back(r);
         }

@@ -72,6 +72,8 @@ std::string wantedText(const Job& job)
 {
     std::string text;
     for (const Requirement& r : job.requirements) {
+        if (!r.ofSpecimen())
+            continue;
         const ResultSpec spec = specFor(*job.method, r.symbol);
         const auto unit = showValue(spec, 0.0, 0).unit;
         text += (text.empty() ? "" : " · ") + symbolText(r.symbol) + " " + limitText(r, spec) + (unit.empty() ? "" : " " + unit);
@@ -79,8 +81,24 @@ std::string wantedText(const Job& job)
     return text;
 }
 
+std::string lotSentence(const Job& job, const JobOutcome& outcome)
+{
+    std::string text;
+    for (const LotCheck& c : outcome.lot) {
+        const ResultSpec spec = specFor(*job.method, c.symbol);
+        const auto shown = [&](double base) { const auto v = showValue(spec, base, 0); return v.text + (v.unit.empty() ? "" : " " + v.unit); };
+        const std::string what = fmt::format("{}{} {}", text.empty() ? "" : " ", c.bound ? "Lower bound of" : "Mean of", symbolText(c.symbol));
+        if (!c.value)
+            text += fmt::format("{}: open, {}.", what, c.why);
+        else
+            text += fmt::format("{} {}, {} at least {}.", what, shown(*c.value), c.verdict == Verdict::Pass ? "meets" : "does not meet", shown(c.limit));
+    }
+    return text;
+}
+
 std::string verdictSentence(const Job& job, const JobOutcome& outcome)
 {
+    const std::string lot = lotSentence(job, outcome);
     size_t pass = 0;
     size_t fail = 0;
     size_t counted = 0;
@@ -108,6 +126,8 @@ std::string verdictSentence(const Job& job, const JobOutcome& outcome)
         }
     }
     const std::string wanted = wantedText(job);
+    if (wanted.empty() && !lot.empty())
+        return lot;
     if (wanted.empty())
         return "No requirement is set, so nothing is judged. Say on Plan what is wanted.";
     if (counted == 0)
@@ -119,6 +139,8 @@ std::string verdictSentence(const Job& job, const JobOutcome& outcome)
         text += fmt::format(" Not met by {}.", failing);
     if (!open.empty())
         text += fmt::format(" Still open: {}{}.", open, waiting > 6 ? fmt::format(" and {} more", waiting - 6) : "");
+    if (!lot.empty())
+        text += " " + lot;
     return text;
 }
 

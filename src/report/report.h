@@ -85,6 +85,8 @@ std::string verdictSentence(const Job& job, const JobOutcome& outcome);
 
 /// "Rm ≥ 290 MPa · A ≥ 8 %"
 std::string wantedText(const Job& job);
+/// The requirements on the lot against its figures, a sentence each; empty without one.
+std::string lotSentence(const Job& job, const JobOutcome& outcome);
 
 /// The figures as comma-separated text: a row a specimen, unrounded, then the statistics.
 std::string reportCsv(const JobOutcome& outcome);

@@ -82,6 +82,21 @@ TEST_F(Cli, SimulateThenAnalyse)
     EXPECT_EQ(results["batch"]["Rm"]["n"], 1);
 }
 
+TEST_F(Cli, TestsReadByHandAreSimulatedAndAnalysed)
+{
+    for (const auto& [specimen, symbol, share] : {std::tuple{"sill-pin", "G", 0.01}, std::tuple{"hollow-shaft", "tau_p", 0.03}, std::tuple{"loom-batten", "MOE", 0.02}, std::tuple{"loom-batten-third", "MOE", 0.02}, std::tuple{"rigger-strip", "nu", 0.02}}) {
+        ASSERT_EQ(run(std::string("simulate --specimen ") + specimen + " --seed 4 --out B.csv --job byhand.json"), 0) << text("err.txt");
+        ASSERT_EQ(run("analyse byhand.json --out byhand-results.json"), 0) << specimen << text("err.txt");
+        const Json truth = json("byhand.json")["truth"];
+        const Json results = json("byhand-results.json");
+        const Json& figure = results["specimens"][0]["results"][symbol];
+        ASSERT_FALSE(figure.is_null()) << specimen;
+        EXPECT_NEAR(figure["value"].get<double>() / truth[symbol]["value"].get<double>(), 1, share) << specimen;
+        for (const Json& remark : results.value("remarks", Json::array()))
+            EXPECT_EQ(remark["code"], "few-specimens") << specimen << remark.dump();
+    }
+}
+
 TEST_F(Cli, PrintsWithoutOut)
 {
     simulate();

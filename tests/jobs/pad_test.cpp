@@ -239,5 +239,45 @@ TEST(WhatIf, GivesWhatTheTableOfLimitsGives)
     }
 }
 
+TEST(Lot, IsJudgedAgainstItsMeanAndItsLowerBound)
+{
+    Json json = edits::newJob("J-1", "battens", *findMethod("flexure"), 6);
+    for (size_t i = 0; i < 6; ++i) {
+        Json& s = json["specimens"][i];
+        s["dimensions"] = {{"shape", "rectangular"}, {"width", "20 mm"}, {"depth", "20 mm"}, {"span", "300 mm"}};
+        s["readings"] = straight(11);
+        s["readings"]["force"].back() = std::to_string(1050 + 20 * static_cast<int>(i)) + " N"; // MOR 59.06 … 64.69 MPa
+    }
+    auto document = *JobDocument::fromJson(json);
+    ASSERT_TRUE(document.apply(*edits::lotRequirement(document, "MOR", "60 MPa", "")));
+    const auto lot = [&] { return analyseJob(document.job(), ".", false).lot; };
+    ASSERT_EQ(lot().size(), 1u);
+    EXPECT_NEAR(*lot()[0].value, 3.0 * 1100 * 300 / (2 * 20 * 400), 1e-9);
+    EXPECT_EQ(lot()[0].verdict, Verdict::Pass);
+    ASSERT_TRUE(document.apply(*edits::lotRequirement(document, "MOR", "60 MPa", "58")));
+    // Six figures with s = 2.104 MPa: the bound is the mean less 3.006 s.
+    ASSERT_EQ(lot().size(), 2u);
+    EXPECT_NEAR(*lot()[1].value, 61.875 - 3.006 * 2.1047, 0.01);
+    EXPECT_EQ(lot()[1].verdict, Verdict::Fail);
+    const JobOutcome outcome = analyseJob(document.job(), ".", false);
+    EXPECT_TRUE(std::ranges::any_of(outcome.remarks, [](const Remark& r) { return r.code == "lot-bound-low"; }));
+    EXPECT_TRUE(outcome.specimens[0].checks.empty()) << "the lot's limits are none of a specimen";
+    // One specimen says nothing of a bound; limits of the specimen stay when the lot's are taken out.
+    ASSERT_TRUE(document.apply(*edits::requirement(document, "MOR", "55 MPa", "")));
+    ASSERT_TRUE(document.apply(*edits::lotRequirement(document, "MOR", "", "")));
+    EXPECT_TRUE(lot().empty());
+    EXPECT_EQ(document.json()["requirements"][0]["min"], "55 MPa");
+    ASSERT_TRUE(document.apply(*edits::requirement(document, "MOR", "", "")));
+    EXPECT_TRUE(document.json()["requirements"].empty());
+    EXPECT_FALSE(edits::lotRequirement(document, "MOR", "sixty", ""));
+    json["specimens"].erase(json["specimens"].begin() + 1, json["specimens"].end());
+    json["requirements"] = {{{"symbol", "MOR"}, {"lower_bound_min", "50 MPa"}}};
+    const auto one = *JobDocument::fromJson(json);
+    const auto open = analyseJob(one.job(), ".", false).lot;
+    ASSERT_EQ(open.size(), 1u);
+    EXPECT_EQ(open[0].verdict, Verdict::Open);
+    EXPECT_FALSE(open[0].why.empty());
+}
+
 } // namespace
 } // namespace fortitor

@@ -42,5 +42,20 @@ TEST(Reference, DeviceClasses)
     EXPECT_EQ(findDeviceClass("force", "17"), nullptr);
 }
 
+TEST(WoodSpecies, NamesFindTheirRowsOrTheMeanOfThem)
+{
+    EXPECT_EQ(findWoodSpecies("sitka spruce")->name, "spruce (sitka)");
+    EXPECT_EQ(findWoodSpecies("Oak, white, air-dried")->modulus, 12300);
+    const auto both = findWoodSpecies("spruce");
+    ASSERT_TRUE(both);
+    EXPECT_NEAR(both->rupture, 67.5, 1e-9);
+    EXPECT_EQ(both->name, "spruce (sitka), spruce (white)");
+    EXPECT_EQ(findWoodSpecies("yellow-poplar")->density, 470);
+    EXPECT_FALSE(findWoodSpecies("6082-T6"));
+    EXPECT_FALSE(findWoodSpecies(""));
+    EXPECT_EQ(woodSpecies().size(), 17u);
+    EXPECT_NEAR(*findPublishedMaterial("steel S235")->shearModulus, 81000, 1e-9);
+}
+
 } // namespace
 } // namespace fortitor

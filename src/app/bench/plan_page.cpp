@@ -6,6 +6,7 @@
 #include "app/widgets/basics.h"
 #include "draw/chart.h"
 #include "jobs/edits.h"
+#include "jobs/pad.h"
 #include "methods/display.h"
 #include "plan/load_train.h"
 #include "reference/tables.h"
@@ -64,6 +65,8 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
     QStringList names;
     for (const PublishedMaterial& m : publishedMaterials())
         names << q(m.name + " " + m.state);
+    for (const WoodSpecies& w : woodSpecies())
+        names << q(w.name);
     auto* completer = new QCompleter(names, this);
     completer->setCaseSensitivity(Qt::CaseInsensitive);
     completer->setFilterMode(Qt::MatchContains);
@@ -157,6 +160,18 @@ void PlanPage::buildRequirements()
         }
         auto* out = button("take out", "link", "requirementOut");
         row->addWidget(out);
+        if (!r.meanMin && !r.boundMin && lotShown_ != q(r.symbol)) {
+            auto* lot = button("of the lot…", "link", ("lot-" + r.symbol).c_str());
+            lot->setToolTip("What the mean and the lower bound of the whole lot are to reach");
+            connect(lot, &QPushButton::clicked, this, [this, symbol = q(r.symbol)] {
+                lotShown_ = symbol;
+                builtFor_.clear();
+                refresh();
+                if (auto* field = findChild<QLineEdit*>("mean_min-" + symbol))
+                    field->setFocus();
+            });
+            row->addWidget(lot);
+        }
         row->addStretch();
         for (QLineEdit* edit : edits)
             connect(edit, &QLineEdit::editingFinished, this, [this, symbol = r.symbol, a = edits[0], b = edits[1]] {
@@ -168,6 +183,7 @@ void PlanPage::buildRequirements()
             });
         connect(out, &QPushButton::clicked, this, [this, symbol = r.symbol] { session_.apply(edits::requirement(session_.document(), symbol, "", "")); });
         requirements_->addLayout(row);
+        addLotRow(r);
     }
     auto* add = new QHBoxLayout;
     auto* symbol = new QComboBox;
@@ -190,6 +206,41 @@ void PlanPage::buildRequirements()
     };
     connect(go, &QPushButton::clicked, this, take);
     connect(least, &QLineEdit::returnPressed, this, take);
+}
+
+/// A second row for what is wanted of the lot, where it is or was asked for.
+void PlanPage::addLotRow(const Requirement& r)
+{
+    if (!r.meanMin && !r.boundMin && lotShown_ != q(r.symbol))
+        return;
+    const ResultSpec spec = specFor(*session_.job().method, r.symbol);
+    auto* row = new QHBoxLayout;
+    row->setSpacing(8);
+    row->addSpacing(48);
+    QLineEdit* edits[2];
+    const std::tuple<const char*, const char*, std::optional<double>, const char*> limits[] = {{"lot: mean at least", "mean_min", r.meanMin, "The mean of all that count"}, {"lower bound at least", "lower_bound_min", r.boundMin, "90 % of all lie above it, with 95 % confidence"}};
+    for (int k = 0; k < 2; ++k) {
+        const auto& [words, key, limit, help] = limits[k];
+        auto* word = label(words, "quiet");
+        word->setWordWrap(false);
+        row->addWidget(word);
+        const auto shown = showValue(spec, limit, 0, RoundingRule::FourDigits);
+        edits[k] = lineEdit((std::string(key) + "-" + r.symbol).c_str(), "–");
+        edits[k]->setText(limit ? QString::number(shown.value, 'g', 6) + " " + q(shown.unit) : QString());
+        edits[k]->setFixedWidth(92);
+        edits[k]->setToolTip(help);
+        row->addWidget(edits[k]);
+    }
+    row->addStretch();
+    for (QLineEdit* edit : edits)
+        connect(edit, &QLineEdit::editingFinished, this, [this, symbol = r.symbol, a = edits[0], b = edits[1]] {
+            if ((a->isModified() || b->isModified()) && session_.isOpen()) {
+                a->setModified(false);
+                b->setModified(false);
+                session_.apply(edits::lotRequirement(session_.document(), symbol, s(a->text().trimmed()), s(b->text().trimmed())));
+            }
+        });
+    requirements_->addLayout(row);
 }
 
 void PlanPage::buildSchools()
@@ -247,14 +298,20 @@ void PlanPage::showForecast()
         const SpecimenInput& input = session_.specimen().input;
         const ExpectedLoad expected = expectedLoad(*job.method, input);
         const QString who = q(session_.specimen().label);
-        line("greatest force, " + who, expected.maximum ? shownQuantity(*expected.maximum, Kind::Force) + " · " + q(expected.basis) : q(expected.basis));
+        const Kind kind = job.method->loadKind;
+        line((kind == Kind::Torque ? "greatest torque, " : "greatest force, ") + who, expected.maximum ? shownQuantity(*expected.maximum, kind) + " · " + q(expected.basis) : q(expected.basis));
         if (expected.yield)
-            line("yields near", shownQuantity(*expected.yield, Kind::Force));
+            line("yields near", shownQuantity(*expected.yield, kind));
         if (const auto rates = planRates(job.method->rates, input, expected)) {
             const Unit& perMinute = *findUnit("mm/min");
             line("crosshead", job.method->rates.changeAt > 0 ? QString("%1 to yield, then %2").arg(q(formatQuantity(rates->yieldSpeed, perMinute, 2)), q(formatQuantity(rates->afterSpeed, perMinute, 2))) : q(formatQuantity(rates->yieldSpeed, perMinute, 2)));
             line("rate", q(job.method->rates.words));
             line("time on the frame", QString("about %1 min a specimen, %2 min for all").arg(rates->wholeTime / 60, 0, 'f', 1).arg(rates->wholeTime / 60 * static_cast<double>(n), 0, 'f', 0));
+        } else if (job.method->loadKind == Kind::Torque) {
+            if (const auto steps = padPlan(*job.method, input, units()))
+                line("steps", q(planText(*steps) + " · " + steps->words));
+        } else if (job.method->rates.edge > 0) {
+            line("crosshead", "needs span and depth, on Measure");
         } else {
             line("crosshead", "needs the parallel length, on Measure");
         }
@@ -279,7 +336,11 @@ void PlanPage::refresh()
     const PublishedMaterial* row = findPublishedMaterial(job.materialName);
     const auto giga = [](std::optional<double> v) { return v ? QString::number(*v / 1000, 'g', 4) + " GPa" : QString("–"); };
     const auto mega = [](std::optional<double> v) { return v ? QString::number(*v, 'g', 4) + " MPa" : QString("–"); };
-    published_->setText(row ? QString("Typical of %1, %2: E %3, yield %4, Rm %5, A %6. A guide, never a limit.").arg(q(row->name), q(row->state), giga(row->youngsModulus), mega(row->yield), mega(row->strength), row->elongation ? QString::number(*row->elongation * 100, 'g', 3) + " %" : "–")
+    const auto wood = row ? std::nullopt : findWoodSpecies(job.materialName);
+    if (wood)
+        published_->setText(QString("Mean of %1, clear wood at 12 %: MOE %2, MOR %3, along the grain %4, %5 kg/m³. Grade, knots, slope of grain and moisture lower or raise them: a guide, never a limit.").arg(q(wood->name), giga(wood->modulus), mega(wood->rupture), mega(wood->compression)).arg(wood->density, 0, 'f', 0));
+    else
+        published_->setText(row ? QString("Typical of %1, %2: E %3, yield %4, Rm %5, A %6. A guide, never a limit.").arg(q(row->name), q(row->state), giga(row->youngsModulus), mega(row->yield), mega(row->strength), row->elongation ? QString::number(*row->elongation * 100, 'g', 3) + " %" : "–")
                             : job.materialName.empty() ? QString("Name the material to see typical values and to size the load cell.") : QString("No row of the reference table fits this name; typical values and the expected load are not known."));
     // Rows are made anew only when what they show has changed, so that a field being typed in stays.
     const QString key = q(session_.document().json().value("requirements", Json::array()).dump() + session_.document().json().value("options", Json::object()).dump()) + QString::number(session_.jobId()) + q(job.method->id);

@@ -25,6 +25,7 @@ protected:
 
 private:
     void buildRequirements();
+    void addLotRow(const Requirement& requirement);
     void buildSchools();
     void showForecast();
     QLineEdit* number_ = nullptr;
@@ -38,6 +39,7 @@ private:
     QLabel* forecast_ = nullptr;
     QLabel* published_ = nullptr;
     QString builtFor_;
+    QString lotShown_; ///< symbol whose lot limits were asked for
 };
 
 } // namespace fortitor

@@ -46,6 +46,7 @@ const CatalogueEntry* benchEntry(const Session& session)
 ReadingPad::ReadingPad(Session& session, QWidget* parent) : QWidget(parent), session_(session)
 {
     setObjectName("readingPad");
+    setAttribute(Qt::WA_OpaquePaintEvent);
     sound_ = QSettings().value("padTick", true).toBool();
     build();
     connect(&Units::instance(), &Units::changed, this, [this] { if (isVisible()) refresh(); });

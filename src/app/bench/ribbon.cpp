@@ -7,6 +7,8 @@
 #include <QMouseEvent>
 #include <QPainter>
 
+#include <utility>
+
 namespace fortitor {
 
 Ribbon::Ribbon(Session& session, QWidget* parent) : QWidget(parent), session_(session)
@@ -14,7 +16,13 @@ Ribbon::Ribbon(Session& session, QWidget* parent) : QWidget(parent), session_(se
     setObjectName("ribbon");
     setFixedHeight(41);
     setToolTip("Alt+1 … Alt+7");
-    connect(&session, &Session::changed, this, qOverload<>(&QWidget::update));
+    connect(&session, &Session::changed, this, [this] {
+        QString now;
+        for (int i = 0; i < stages().size(); ++i)
+            now += done(i) ? '1' : '0';
+        if (std::exchange(shown_, now) != now)
+            update();
+    });
     connect(&session, &Session::currentChanged, this, qOverload<>(&QWidget::update));
     connect(&session, &Session::stageChanged, this, qOverload<>(&QWidget::update));
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));

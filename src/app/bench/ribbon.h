@@ -22,6 +22,7 @@ private:
     [[nodiscard]] QRectF cell(int index) const;
     [[nodiscard]] bool done(int stage) const;
     Session& session_;
+    QString shown_; ///< which stages were done when it was last painted for a change
 };
 
 } // namespace fortitor

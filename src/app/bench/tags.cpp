@@ -17,6 +17,8 @@
 #include <QToolTip>
 #include <QWheelEvent>
 
+#include <utility>
+
 namespace fortitor {
 namespace {
 
@@ -32,7 +34,17 @@ TagStrip::TagStrip(Session& session, QWidget* parent) : QWidget(parent), session
     setFocusPolicy(Qt::TabFocus);
     setWhatsThis("A tag for each specimen. The ring fills as it is measured, loaded, read and judged; a triangle says that a remark waits. Left and right arrows choose, Insert adds one, Delete takes it out with a reason.");
     fit();
-    connect(&session, &Session::changed, this, [this] { fit(); update(); });
+    connect(&session, &Session::changed, this, [this] {
+        fit();
+        QString now = session_.isOpen() ? QString::number(session_.jobId()) + QString::fromStdString(session_.job().method->id) : QString();
+        for (size_t i = 0; session_.isOpen() && i < session_.job().specimens.size(); ++i) {
+            const Specimen& specimen = session_.job().specimens[i];
+            const auto& verdict = session_.outcome().specimens[i].verdict;
+            now += QString("/%1 %2 %3 %4 %5 %6").arg(QString::fromStdString(specimen.label), QString::fromStdString(specimen.input.shape), QString::fromStdString(noteOf(specimen.input, "direction"))).arg(session_.steps(i)).arg(session_.openRemarks(i).size()).arg(static_cast<int>(verdict)) + QString::fromStdString(specimen.excludedBecause);
+        }
+        if (std::exchange(shown_, now) != now)
+            update();
+    });
     connect(&session, &Session::currentChanged, this, qOverload<>(&QWidget::update));
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }

@@ -38,6 +38,7 @@ private:
 
     Session& session_;
     int scroll_ = 0;
+    QString shown_; ///< what the tags told when they were last painted for a change
 };
 
 } // namespace fortitor

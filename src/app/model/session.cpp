@@ -30,6 +30,7 @@ Expected<Done> Session::open(std::int64_t id)
     records_.clear();
     missing_.clear();
     evaluated_.clear();
+    keyed_.clear();
     outcome_ = {};
     evaluate();
     // Readings that came with the job were never told to the lists.
@@ -69,7 +70,7 @@ std::shared_ptr<const Record> Session::record(size_t index) const
 {
     const Specimen& s = job().specimens[index];
     if (s.readings)
-        return std::make_shared<const Record>(*s.readings);
+        return index < keyed_.size() && keyed_[index] ? keyed_[index] : std::make_shared<const Record>(*s.readings);
     const auto it = records_.find(s.recordId);
     return it == records_.end() ? nullptr : it->second;
 }
@@ -87,6 +88,7 @@ void Session::evaluate()
     const size_t n = job().specimens.size();
     evaluated_.resize(n);
     outcome_.specimens.resize(n);
+    keyed_.resize(n);
     for (size_t i = 0; i < n; ++i) {
         const std::string text = json["specimens"][i].dump(-1, ' ', false, Json::error_handler_t::replace);
         if (text == evaluated_[i])
@@ -100,6 +102,7 @@ void Session::evaluate()
             else
                 missing_.emplace(s.recordId, loaded.problem());
         }
+        keyed_[i] = s.readings ? std::make_shared<const Record>(*s.readings) : nullptr;
         outcome_.specimens[i] = analyseSpecimen(s, job(), record(i));
         if (const auto it = missing_.find(s.recordId); it != missing_.end() && outcome_.specimens[i].outcome) {
             outcome_.specimens[i].outcome->remarks.insert(outcome_.specimens[i].outcome->remarks.begin(), Remark{"record-missing", Severity::Reject, {}, "The record can't be had: " + it->second.text(), it->second.advice, {}});

@@ -86,6 +86,7 @@ private:
     std::int64_t jobId_ = 0;
     JobOutcome outcome_;
     std::map<std::string, std::shared_ptr<const Record>> records_; ///< by record id
+    std::vector<std::shared_ptr<const Record>> keyed_; ///< readings of each specimen, as its outcome was worked out from
     std::map<std::string, Problem> missing_;
     std::string evaluatedJob_;                                      ///< what the outcomes were worked out from
     std::vector<std::string> evaluated_;
