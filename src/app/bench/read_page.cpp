@@ -56,7 +56,7 @@ ReadPage::ReadPage(Session& session, QWidget* parent) : Page(session, parent)
     picture->addWidget(plot_, 1);
     choicesTable_ = new QTableWidget;
     choicesTable_->setObjectName("limitTable");
-    choicesTable_->setFixedWidth(236);
+    choicesTable_->setFixedWidth(262);
     choicesTable_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     choicesTable_->setSelectionBehavior(QAbstractItemView::SelectRows);
     choicesTable_->setSelectionMode(QAbstractItemView::SingleSelection);
@@ -96,6 +96,7 @@ ReadPage::ReadPage(Session& session, QWidget* parent) : Page(session, parent)
     slipRow_->setSpacing(10);
     scroll->setWidget(inside);
     column->addWidget(scroll);
+    slipScroll_ = scroll;
     connect(plot_, &CurvePlot::moved, this, &ReadPage::handleMoved);
     connect(plot_, &CurvePlot::markChosen, this, &ReadPage::chooseSymbol);
     connect(plot_, &CurvePlot::backToAutomatic, this, [this] {
@@ -241,6 +242,8 @@ void ReadPage::refresh()
     const bool has = session_.hasSpecimen() && session_.specimenOutcome().outcome.has_value();
     const Outcome* outcome = has ? &*session_.specimenOutcome().outcome : nullptr;
     plot_->setBefore(nullptr);
+    // On a low screen the side copy's own table stands for the slips.
+    slipScroll_->setVisible(!whatIf_->isOpen() || height() > 560);
     if (has && outcome->curve) {
         const auto& [x, y] = outcome->curve->other;
         view_->setItemText(0, q(outcome->curve->yAxis.kind == Kind::Stress ? "stress and strain" : outcome->curve->yAxis.title + " and " + outcome->curve->xAxis.title));

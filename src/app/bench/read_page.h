@@ -48,6 +48,7 @@ private:
     CurvePlot* plot_ = nullptr;
     WorkingDrawer* working_ = nullptr;
     QHBoxLayout* slipRow_ = nullptr;
+    QWidget* slipScroll_ = nullptr;
     std::vector<Slip*> slips_;
     QString chosen_;
     std::optional<Outcome> moving_;

@@ -3,6 +3,7 @@
 
 #include "app/shell/main_window.h"
 #include "app/bench/measure_page.h"
+#include "app/bench/what_if_panel.h"
 
 #include <QApplication>
 #include <QComboBox>
@@ -145,7 +146,13 @@ bool captureViews(MainWindow& window, const QString& folder)
     keep("read-poisson");
     open("J-0110", 0, 4);
     keep("read-bending");
+    if (auto* panel = window.findChild<WhatIfPanel*>("whatIf")) {
+        panel->ask("limit", "5");
+        keep("what-if");
+        panel->drop();
+    }
     open("J-0111", 0, 4);
+    window.bench().readPage()->chooseSymbol("tau_N");
     keep("read-torsion");
     open("J-0111", 3, 1);
     keep("measure-torsion");
