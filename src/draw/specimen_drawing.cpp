@@ -144,6 +144,15 @@ void paintBar(QPainter& painter, const Palette& palette, const SpecimenDrawing& 
         painter.drawPolygon(nose, 3);
         painter.drawRect(QRectF(x - 3, d.bar.top() - 22, 6, 12));
     }
+    if (!d.loads.empty()) {
+        // The dial that reads the middle.
+        const QPointF dial(d.bar.center().x(), d.bar.bottom() + 20);
+        painter.setPen(QPen(palette.ink, 1.4));
+        painter.setBrush(palette.surface);
+        painter.drawLine(QPointF(dial.x(), d.bar.bottom()), dial);
+        painter.drawEllipse(dial, 9, 9);
+        painter.drawLine(dial, dial + QPointF(5, -5));
+    }
     QPen centre(palette.quiet, 1);
     centre.setDashPattern({12, 3, 2, 3});
     painter.setPen(centre);

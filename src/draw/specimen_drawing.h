@@ -23,7 +23,7 @@ struct SpecimenDrawing {
     std::vector<QPointF> places; ///< on the axis, one for each place of measuring
     double markLeft = 0, markRight = 0; ///< gauge marks
     double axis = 0;             ///< y of the centre line
-    std::vector<double> loads;   ///< x of the noses that load a beam
+    std::vector<double> loads;   ///< x of the noses that load a beam; its dial stands under the middle
     double clear = 0;            ///< room above the outline that they take
 };
 

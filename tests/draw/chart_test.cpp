@@ -147,5 +147,26 @@ TEST(SpecimenDrawing, PlacesLieBetweenTheMarksToScale)
     EXPECT_GT(unknown.bar.width(), 100);
 }
 
+TEST(SpecimenDrawing, LoadsOfABeamStandToScale)
+{
+    SpecimenDrawing d = layOutBar(QRectF(60, 100, 800, 120), "beam", "rectangular", 300, 0, 20);
+    EXPECT_NEAR(d.bar.height() / d.bar.width(), 20.0 / 300, 1e-9) << "depth and span to one scale";
+    putLoads(d, 300, std::nullopt);
+    ASSERT_EQ(d.loads.size(), 1u);
+    EXPECT_NEAR(d.loads[0], d.bar.center().x(), 1e-9);
+    putLoads(d, 300, 100);
+    ASSERT_EQ(d.loads.size(), 2u);
+    EXPECT_NEAR((d.loads[1] - d.loads[0]) / d.bar.width(), 1.0 / 3, 1e-9);
+    putLoads(d, 300, 400); // no load span of that beam
+    EXPECT_EQ(d.loads.size(), 1u);
+    // Everything that may be noted is drawn, and words that say nothing draw nothing odd.
+    QImage image(900, 400, QImage::Format_ARGB32);
+    QPainter painter(&image);
+    for (const char* rings : {"", "flat", "at 45°", "upright"})
+        for (const char* grain : {"", "1 in 20", "straight", "in", "1 in 0"})
+            paintWood(painter, lightPalette(), d, rings, grain, "one, tight");
+    paintBar(painter, lightPalette(), d, {true, false, true}, 1, "load span", "span");
+}
+
 } // namespace
 } // namespace fortitor

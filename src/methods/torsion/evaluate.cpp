@@ -1,276 +1,28 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "methods/torsion/figures.h"
+#include "methods/torsion/nadai.h"
 #include "methods/torsion/torsion.h"
 
-#include "curve/step_limit.h"
 #include "methods/common/section.h"
 #include "methods/common/stepped.h"
-#include "methods/torsion/gauge_loss.h"
-#include "methods/torsion/nadai.h"
 
 #include <fmt/format.h>
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 #include <numbers>
 
 namespace fortitor {
 namespace {
 
 constexpr double nan = std::numeric_limits<double>::quiet_NaN();
-constexpr double noStrain = 0.2;          // no gauge reads a strain of twenty per cent
-constexpr double gaugeDivision = 2e-6;    // in shear strain, of an indicator that shows whole microstrain
-constexpr double radian = 180 / std::numbers::pi;
-const std::vector<std::string> all{"G", "G_twist", "tau_p", "tau_max", "tau_u", "tau_N", "T_max", "turns", "gamma_b"};
-const std::vector<std::string> ofTheLine{"G", "G_twist", "tau_p"};
-const std::vector<std::string> ofTheTop{"tau_max", "tau_u", "tau_N"};
-
-struct Bar {
-    Term outer;                 ///< mm
-    std::optional<Term> inner;  ///< of a tube
-    Term modulus;               ///< polar section modulus, mm³
-    Term plastic;               ///< torque a unit of stress over the whole section carries, mm³
-    std::optional<Term> length; ///< mm
-};
-
-struct Row {
-    size_t number = 0; ///< as a person counts, from 1
-    double torque = nan;
-    double gauge = nan; ///< shear strain by the gauge
-    double twist = nan; ///< rad
-};
-
-/// The straight part by one of the two ways to the shear strain.
-struct Line {
-    StepLimit limit;
-    std::vector<size_t> rows;
-    double modulus = 0; ///< MPa
-    double origin = 0;  ///< shear strain where it meets zero stress
-    double last = 0;    ///< MPa, at the last reading on it
-};
-
-struct TorsionFigures : Figures {
-    using Figures::Figures;
-    std::optional<Bar> bar;
-    std::vector<Row> rows;      ///< with a torque
-    size_t top = 0;             ///< row of the greatest torque
-    std::optional<size_t> lost; ///< row from which the gauge is gone
-    std::optional<Line> byGauge, byTwist;
-    Term doubt = Term::constant(1);
-    bool twistGauge = false;
-
-    [[nodiscard]] double stress(double torque) const { return torque / bar->modulus.value(); }
-    /// rθ/L; NaN without a length.
-    [[nodiscard]] double shear(double twist) const { return bar->length ? 0.5 * bar->outer.value() * twist / bar->length->value() : nan; }
-};
 
 Term pi()
 {
     return Term::constant(std::numbers::pi, "π");
 }
 
-Expected<Done> readBar(TorsionFigures& f)
-{
-    const SpecimenInput& in = f.input;
-    static const Unit cubic{"mm³", Kind::Number, 1};
-    const auto known = [&](const std::optional<Term>& term, const char* key) -> Expected<Done> {
-        if (term && !(term->value() > 0))
-            return Problem{in.label + ", " + key, formatSignificant(term->value(), 4), "above zero", "Measure it again."};
-        return Done{};
-    };
-    const bool tube = in.shape == "tube";
-    const char* key = tube ? "outer_diameter" : "diameter";
-    const auto outer = lengthTerm(in, key, tube ? "D" : "d", tube ? "mean outer diameter" : "mean diameter");
-    const auto length = lengthTerm(in, "gauge_length", "L", "length of the twist");
-    auto inner = tube ? lengthTerm(in, "inner_diameter", "di", "mean inner diameter") : std::nullopt;
-    const auto wall = tube ? lengthTerm(in, "wall", "a", "mean wall") : std::nullopt;
-    for (const auto& ok : {known(outer, key), known(length, "gauge_length"), known(inner, "inner_diameter"), known(wall, "wall")})
-        if (!ok)
-            return ok;
-    if (!outer || (tube && !inner && !wall)) {
-        f.remark("missing-dimension", Severity::Reject, all, fmt::format("The {} is not measured; no stress can be given.", outer ? "wall" : tube ? "outer diameter" : "diameter"), "Enter it on Measure.", outer ? "wall" : key);
-        return Done{};
-    }
-    if (tube && !inner)
-        inner = (*outer - Term::constant(2) * *wall).named("di", baseUnit(Kind::Length), "inner diameter", "D − 2a");
-    if (inner && !(inner->value() >= 0 && inner->value() < outer->value()))
-        return Problem{in.label + ", " + (wall ? "wall" : "inner_diameter"), formatQuantity(wall ? wall->value() : inner->value(), baseUnit(Kind::Length)), "less than the outer diameter leaves", "Wall and inner diameter exchanged?"};
-    const auto cube = [](const Term& t) { return square(t) * t; };
-    const Term D = *outer;
-    const Term W = (inner ? pi() * (square(square(D)) - square(square(*inner))) / (Term::constant(16) * D) : pi() * cube(D) / Term::constant(16)).named("Wp", cubic, "polar section modulus", inner ? "π(D⁴−d⁴)/(16D)" : "πd³/16", 5);
-    const Term S = (inner ? pi() * (cube(D) - cube(*inner)) / Term::constant(12) : pi() * cube(D) / Term::constant(12)).named("Sp", cubic, "torque of a unit stress over the whole section", inner ? "π(D³−d³)/12" : "πd³/12", 5);
-    f.bar = Bar{D, inner, W, S, length};
-    return Done{};
-}
-
-double gaugeOf(const TorsionFigures& f, double one, double other)
-{
-    if (optionOr(f.input, "gauge_at", "one at 45°") == "one at 45°" && std::isnan(other))
-        return 2 * one;
-    if (std::isnan(one) || std::isnan(other))
-        return 2 * (std::isnan(one) ? -other : one);
-    return one * other <= 0 ? one - other : std::copysign(std::abs(one) + std::abs(other), one); // keyed without its sign
-}
-
-Expected<Done> readRows(TorsionFigures& f)
-{
-    const Record& record = *f.input.record;
-    const Channel* torque = record.find("torque");
-    if (!torque || (!record.find("twist") && !record.find("strain")))
-        return Problem{f.input.label + ", record", torque ? "a torque, neither twist nor strain" : "no torque", "torque with twist, or with the strain of a 45° gauge", {}};
-    const auto column = [&](const char* name, size_t i) {
-        const Channel* c = record.find(name);
-        return c && i < c->values.size() ? c->values[i] : nan;
-    };
-    std::vector<size_t> missed;
-    double signT = 0, signG = 0, signA = 0;
-    double strain = 0;
-    for (size_t i = 0; i < record.rows(); ++i) {
-        Row r{i + 1, torque->values[i], gaugeOf(f, column("strain", i), column("strain_2", i)), column("twist", i)};
-        for (const char* name : {"strain", "strain_2"})
-            strain = std::max(strain, std::isnan(column(name, i)) ? 0 : std::abs(column(name, i)));
-        if (std::isnan(r.torque) || (record.find("twist") && std::isnan(r.twist)))
-            missed.push_back(r.number);
-        if (std::isnan(r.torque))
-            continue;
-        f.rows.push_back(r);
-        if (std::abs(r.torque) > std::abs(signT)) {
-            signT = r.torque;
-            f.top = f.rows.size() - 1;
-        }
-        if (!std::isnan(r.gauge) && std::abs(r.gauge) > std::abs(signG))
-            signG = r.gauge;
-        if (!std::isnan(r.twist) && std::abs(r.twist) > std::abs(signA))
-            signA = r.twist;
-    }
-    for (Row& r : f.rows) {
-        r.torque = std::copysign(1, signT) * r.torque;
-        r.gauge = std::copysign(1, signG) * r.gauge;
-        r.twist = std::copysign(1, signA) * r.twist;
-    }
-    if (signT < 0 || signA < 0)
-        f.remark("sign-turned", Severity::Note, {}, "The readings turn the other way round; the sign was turned.");
-    if (!missed.empty())
-        f.remark("reading-missed", Severity::Note, {}, fmt::format("Reading {} lacks its torque or its twist.", stepsText(missed)));
-    if (strain > noStrain) {
-        f.remark("unit-slip", Severity::Reject, all, fmt::format("A strain of {} is no strain a gauge can read: microstrain taken for strain, or columns exchanged?", formatSignificant(strain, 3)), "Key it with its unit, such as 275 µε.");
-        f.rows.clear();
-    }
-    return Done{};
-}
-
-/// The line of one way to the shear strain, over the readings up to the greatest torque.
-std::optional<Line> lineOf(const TorsionFigures& f, double division, double (*strainAt)(const TorsionFigures&, const Row&), size_t to)
-{
-    std::vector<double> torque;
-    std::vector<double> strain;
-    Line line;
-    for (size_t i = 0; i < to; ++i) {
-        const double g = strainAt(f, f.rows[i]);
-        if (std::isnan(g))
-            continue;
-        torque.push_back(f.rows[i].torque);
-        strain.push_back(g);
-        line.rows.push_back(i);
-    }
-    const auto found = findStepLimit(torque, strain, division);
-    if (!found || !(found->line.slope > 0))
-        return std::nullopt;
-    line.limit = *found;
-    line.modulus = f.stress(1 / found->line.slope);
-    line.origin = found->line.at(0);
-    line.last = f.stress(torque[found->limit]);
-    return line;
-}
-
-double byGauge(const TorsionFigures&, const Row& r) { return r.gauge; }
-double byTwist(const TorsionFigures& f, const Row& r) { return f.shear(r.twist); }
-
-void findGaugeLoss(TorsionFigures& f)
-{
-    std::vector<double> gauge, twist, torque;
-    for (const Row& r : f.rows) {
-        gauge.push_back(r.gauge);
-        twist.push_back(f.shear(r.twist));
-        torque.push_back(r.torque);
-    }
-    f.lost = gaugeLost(gauge, twist, torque);
-    if (!f.lost)
-        return;
-    f.remark("gauge-lost", Severity::Note, {}, fmt::format("The gauge was lost at reading {}, after a shear strain of {} %.", f.rows[*f.lost].number, formatFixed(100 * (*f.lost > 0 ? f.rows[*f.lost - 1].gauge : 0), 2)), "What comes after it stands on the twist.");
-    for (size_t i = *f.lost; i < f.rows.size(); ++i)
-        f.rows[i].gauge = nan;
-}
-
-/// What the modulus should be near: the published one, or that of E.
-std::optional<double> expectedModulus(const SpecimenInput& in)
-{
-    const auto find = [&](const char* key) { const auto it = in.published.find(key); return it == in.published.end() ? std::nullopt : std::optional(it->second); };
-    if (const auto G = find("G"))
-        return G;
-    const auto E = find("E");
-    return E ? std::optional(*E / (2 * (1 + find("nu").value_or(0.3)))) : std::nullopt;
-}
-
-/// A slip that makes the twist's modulus what it is: degree for radian, columns exchanged. True when named.
-bool twistSlip(TorsionFigures& f)
-{
-    const double G = f.byTwist->modulus;
-    const auto is = [](double value, double wanted) { return value > 0.75 * wanted && value < 1.3 * wanted; };
-    const auto expected = f.byGauge ? std::optional(f.byGauge->modulus) : expectedModulus(f.input);
-    const double most = f.stress(f.rows[f.top].torque);
-    const auto say = [&](const char* code, const std::string& text, const std::string& advice) {
-        std::vector<std::string> symbols{"G_twist", "turns", "gamma_b", "tau_N"};
-        if (!f.byGauge)
-            symbols.insert(symbols.end(), {"G", "tau_p"});
-        f.remark(code, Severity::Reject, symbols, text, advice);
-        for (Row& r : f.rows)
-            r.twist = nan;
-        f.byTwist.reset();
-        return true;
-    };
-    const std::string found = fmt::format("The twist gives G = {} GPa", formatSignificant(G / 1000, 3));
-    if (expected && is(G * radian, *expected))
-        return say("degree-for-radian", found + fmt::format(", {} GPa is near what it should be: degrees were taken for radian.", formatSignificant(G * radian / 1000, 3)), "Key the twist with its unit, such as 5 °.");
-    if (expected && is(G / radian, *expected))
-        return say("degree-for-radian", found + ": radians were taken for degrees.", "Key the twist with its unit, such as 0.09 rad.");
-    if (expected) {
-        // The numbers the other way round: N·m read as degrees, degrees as N·m.
-        const double perTwist = f.stress(1) / f.shear(1);
-        const double swapped = perTwist * perTwist * 1e6 * radian * radian / G;
-        if (is(swapped, *expected) && (G > 3 * *expected || G < *expected / 3))
-            return say("columns-swapped", found + ": torque and twist look exchanged.", "Look at the first reading.");
-    }
-    if (!expected && most > 60 && G < 1500)
-        return say("degree-for-radian", found + ": too little for a bar that carries such a stress. Degrees taken for radian, or columns exchanged?", "Key the twist with its unit, such as 5 °.");
-    return false;
-}
-
-/// A reading of the torque that falls before the yield, a step keyed twice.
-void checkOrder(TorsionFigures& f)
-{
-    std::vector<double> way, torque;
-    std::vector<size_t> numbers, ofTorque;
-    for (size_t i = 0; i < f.rows.size(); ++i) {
-        const double x = std::isnan(f.rows[i].twist) ? f.rows[i].gauge : f.rows[i].twist;
-        if (!std::isnan(x) && (!std::isnan(f.rows[i].twist) || i <= f.top)) {
-            way.push_back(x);
-            numbers.push_back(f.rows[i].number);
-        }
-    }
-    if (way.size() <= mostKeyed)
-        checkSteps(f, way, numbers, ofTheLine, "twist");
-    if (f.rows.size() > mostKeyed)
-        return;
-    std::vector<size_t> falls;
-    for (size_t i = 1; i <= f.top; ++i)
-        if (f.rows[i].torque < f.rows[i - 1].torque - 0.03 * f.rows[f.top].torque)
-            falls.push_back(f.rows[i].number);
-    if (!falls.empty())
-        f.remark("load-decreasing", Severity::Caution, {"tau_p", "tau_max"}, fmt::format("The torque falls at reading {}.", stepsText(falls)), "A digit left out, a slipping chuck, or readings in another order?");
-}
-
-void remarkLine(TorsionFigures& f, const Line& line, const std::string& symbol)
+void remarkLine(TorsionFigures& f, const TorsionLine& line, const std::string& symbol)
 {
     if (!line.limit.lineAtStart)
         f.remark("no-line-at-start", Severity::Caution, {symbol, "tau_p"}, fmt::format("The first readings of {} do not lie on a line.", symbol == "G" ? "the gauge" : "the twist"), "Steps too wide to see the elastic part, a slipping chuck, or a reading off.");
@@ -285,13 +37,13 @@ void remarkLine(TorsionFigures& f, const Line& line, const std::string& symbol)
 }
 
 /// G = (dT/dγ)/Wp, or with the twist (dT/dθ)·L/(Wp·r).
-Term modulusOf(const TorsionFigures& f, const Line& line, const std::string& symbol, bool twist)
+Term modulusOf(const TorsionFigures& f, const TorsionLine& line, const std::string& symbol, bool twist)
 {
     static const Unit perStrain{"N·mm", Kind::Number, 1};
     static const Unit perAngle{"N·mm/rad", Kind::Number, 1};
     const double slope = 1 / line.limit.line.slope;
     const double scatter = line.limit.line.relativeSlopeError();
-    const Bar& bar = *f.bar;
+    const TorsionBar& bar = *f.bar;
     const size_t n = line.limit.line.n;
     const std::string points = fmt::format("{} readings, R² {:.5f}", n, line.limit.line.r2);
     if (!twist) {
@@ -318,7 +70,7 @@ NominalCurve nominal(const TorsionFigures& f)
     const double give = gauge && f.byTwist ? 1 / f.byTwist->modulus - 1 / f.byGauge->modulus : 0; // of the chucks, strain a stress
     double offset = nan;
     for (size_t i = 0; i < f.rows.size(); ++i) {
-        const Row& r = f.rows[i];
+        const TorsionRow& r = f.rows[i];
         const double tau = f.stress(r.torque);
         const double turned = f.shear(r.twist) - give * tau;
         double g = gauge ? r.gauge : f.shear(r.twist);
@@ -339,7 +91,7 @@ NominalCurve nominal(const TorsionFigures& f)
 }
 
 /// Where the nominal curve meets the line moved by the offset, between two readings.
-std::optional<CurveMark> offsetYield(TorsionFigures& f, const NominalCurve& c, const Line& line, double offset)
+std::optional<CurveMark> offsetYield(TorsionFigures& f, const NominalCurve& c, const TorsionLine& line, double offset)
 {
     const auto below = [&](size_t i) { return line.modulus * (c.strain[i] - line.origin - offset) - c.stress[i]; };
     for (size_t i = 1; i < c.strain.size() && c.row[i] <= std::max(f.top, c.row.size() > 1 ? c.row[1] : 0); ++i) {
@@ -349,8 +101,8 @@ std::optional<CurveMark> offsetYield(TorsionFigures& f, const NominalCurve& c, c
         const double b = below(i);
         const double share = b - a > 0 ? -a / (b - a) : 0;
         const double tau = c.stress[i - 1] + share * (c.stress[i] - c.stress[i - 1]);
-        const Row& one = f.rows[c.row[i - 1]];
-        const Row& two = f.rows[c.row[i]];
+        const TorsionRow& one = f.rows[c.row[i - 1]];
+        const TorsionRow& two = f.rows[c.row[i]];
         const double torque = one.torque + share * (two.torque - one.torque);
         const double step = std::abs(two.torque - one.torque);
         const Term T = Term::leaf("Tp", torque, *findUnit("N·m"), 0.1 * step / rectangle, "between two readings", "torque at the offset").on(fmt::format("between readings {} and {}", one.number, two.number));
@@ -366,7 +118,7 @@ std::optional<CurveMark> offsetYield(TorsionFigures& f, const NominalCurve& c, c
 void topFigures(TorsionFigures& f)
 {
     static const Unit& newtonMetre = *findUnit("N·m");
-    const Row& top = f.rows[f.top];
+    const TorsionRow& top = f.rows[f.top];
     const Term T = (Term::leaf("Tmax", top.torque, newtonMetre, 0, {}, "greatest torque").on(fmt::format("reading {}", top.number)) * f.doubt).named("T_max", newtonMetre, "greatest torque", {}, 4);
     f.set("T_max", T);
     f.set("tau_max", (T / f.bar->modulus).named("tau_max", MPa(), "nominal modulus of rupture", f.bar->inner ? "16TD/(π(D⁴−d⁴))" : "16T/(πd³)", 4));
@@ -376,7 +128,7 @@ void topFigures(TorsionFigures& f)
         return;
     }
     std::vector<double> theta, torque;
-    for (const Row& r : f.rows)
+    for (const TorsionRow& r : f.rows)
         if (!std::isnan(r.twist)) {
             theta.push_back(r.twist);
             torque.push_back(r.torque);
@@ -412,7 +164,7 @@ void profiles(TorsionFigures& f)
     if (!f.value("tau_N"))
         return;
     std::vector<double> theta, torque;
-    for (const Row& r : f.rows)
+    for (const TorsionRow& r : f.rows)
         if (!std::isnan(r.twist) && r.number <= f.rows[f.top].number) {
             theta.push_back(r.twist);
             torque.push_back(r.torque);
@@ -437,7 +189,7 @@ void profiles(TorsionFigures& f)
 
 void endFigures(TorsionFigures& f)
 {
-    const auto last = std::find_if(f.rows.rbegin(), f.rows.rend(), [](const Row& r) { return !std::isnan(r.twist); });
+    const auto last = std::find_if(f.rows.rbegin(), f.rows.rend(), [](const TorsionRow& r) { return !std::isnan(r.twist); });
     if (last == f.rows.rend()) {
         if (!f.outcome.remarked("degree-for-radian") && !f.outcome.remarked("columns-swapped"))
             f.notApplicable({"turns", "gamma_b", "G_twist"}, "The twist was not read.");
@@ -468,7 +220,7 @@ void readFracture(TorsionFigures& f)
     }
 }
 
-void makeView(TorsionFigures& f, NominalCurve&& c, const Line* line, std::optional<double> offset, std::optional<CurveMark> mark)
+void makeView(TorsionFigures& f, NominalCurve&& c, const TorsionLine* line, std::optional<double> offset, std::optional<CurveMark> mark)
 {
     if (c.strain.size() < 2)
         return;
@@ -514,24 +266,17 @@ Expected<Done> work(TorsionFigures& f, double offset)
     const auto division = optionQuantity(f.input, "twist_division", Kind::Angle);
     if (!division)
         return division.problem();
-    if (auto ok = readRows(f); !ok)
+    if (auto ok = readTorsionRows(f); !ok)
         return ok;
     if (f.rows.empty()) {
         if (!f.outcome.remarked("unit-slip"))
-            f.remark("too-few-readings", Severity::Reject, all, "No reading has a torque.", "Key the readings.");
+            f.remark("too-few-readings", Severity::Reject, allOfTorsion, "No reading has a torque.", "Key the readings.");
         return Done{};
     }
     f.doubt = factorDoubt(f.input.instruments.forceError, f.input.instruments.forceName);
     f.twistGauge = optionOr(f.input, "twist_from", "between the chucks") == "by a twist gauge";
-    const size_t to = f.top + 1;
-    f.byTwist = lineOf(f, std::abs(f.shear(division->value_or(0.1 / radian))), &byTwist, to);
-    f.byGauge = lineOf(f, gaugeDivision, &byGauge, to);
-    if (f.byTwist)
-        twistSlip(f); // a twist in a wrong unit says nothing of the gauge
-    findGaugeLoss(f);
-    f.byGauge = lineOf(f, gaugeDivision, &byGauge, f.lost ? std::min(to, *f.lost) : to);
-    checkOrder(f);
-    const Line* line = f.byGauge ? &*f.byGauge : f.byTwist ? &*f.byTwist : nullptr;
+    findTorsionLines(f, division->value_or(0.1 / degreesOfRadian));
+    const TorsionLine* line = f.byGauge ? &*f.byGauge : f.byTwist ? &*f.byTwist : nullptr;
     if (f.byGauge) {
         f.set("G", modulusOf(f, *f.byGauge, "G", false));
         remarkLine(f, *f.byGauge, "G");
@@ -546,7 +291,7 @@ Expected<Done> work(TorsionFigures& f, double offset)
     }
     if (f.value("G") && f.value("G_twist") && f.byGauge && twistDisagrees(*f.value("G_twist") / *f.value("G"), f.twistGauge))
         f.remark("twist-off-gauge", Severity::Caution, {"G_twist", "gamma_b"}, fmt::format("G by the twist and by the gauge differ by {} %.", formatFixed(100 * std::abs(*f.value("G_twist") / *f.value("G") - 1), 0)), "A slipping chuck, a wrong length, or a gauge that is not at 45°.");
-    if (const auto G = f.value("G"), expected = expectedModulus(f.input); G && expected && std::abs(*G / *expected - 1) > 0.1)
+    if (const auto G = f.value("G"), expected = expectedShearModulus(f.input); G && expected && std::abs(*G / *expected - 1) > 0.1)
         f.remark("slope-off-published", Severity::Caution, {"G"}, fmt::format("G is {:.0f} % {} the published {} GPa ({}).", std::abs(*G / *expected - 1) * 100, *G > *expected ? "above" : "below", formatSignificant(*expected / 1000, 3), f.input.publishedSource),
                  "Likely, in order: twist with the chucks in it, a gauge not at 45°, γ taken for ε (a factor of 2), a wrong unit, a wrong diameter.");
     NominalCurve curve = nominal(f);
@@ -554,7 +299,7 @@ Expected<Done> work(TorsionFigures& f, double offset)
     if (line)
         mark = offsetYield(f, curve, *line, offset);
     else if (!f.outcome.remarked("degree-for-radian") && !f.outcome.remarked("columns-swapped"))
-        f.remark("too-few-readings", Severity::Reject, ofTheLine, f.rows.size() < 3 ? fmt::format("{} readings; a line needs three at least.", f.rows.size()) : "No straight part is found: the strain does not grow with the torque.", "Key the other readings, or look for exchanged columns.");
+        f.remark("too-few-readings", Severity::Reject, ofTorsionLine, f.rows.size() < 3 ? fmt::format("{} readings; a line needs three at least.", f.rows.size()) : "No straight part is found: the strain does not grow with the torque.", "Key the other readings, or look for exchanged columns.");
     topFigures(f);
     profiles(f);
     endFigures(f);
@@ -570,7 +315,7 @@ std::optional<ExpectedMaximum> expectTorsion(const SpecimenInput& input)
     const auto strength = input.published.find("Rm");
     const auto yield = input.published.find("yield");
     TorsionFigures f{input};
-    if (strength == input.published.end() || !readBar(f) || !f.bar)
+    if (strength == input.published.end() || !readTorsionBar(f) || !f.bar)
         return std::nullopt;
     const double toShear = 1 / std::numbers::sqrt3;
     return ExpectedMaximum{strength->second * toShear * f.bar->plastic.value(), yield == input.published.end() ? 0 : yield->second * toShear * f.bar->modulus.value(),
@@ -589,12 +334,12 @@ Expected<Outcome> evaluateTorsion(const SpecimenInput& input)
         return offset.problem();
     if (*offset && !(**offset > 0 && **offset < 0.05))
         return Problem{"options.shear_offset", input.options.at("shear_offset"), "an offset such as 0.2 %", {}};
-    if (auto ok = readBar(f); !ok)
+    if (auto ok = readTorsionBar(f); !ok)
         return ok.problem();
     for (Remark& remark : checkDimensions(input, {"diameter", "outer_diameter", "wall"}))
         f.outcome.remarks.push_back(std::move(remark));
     if (!input.record)
-        f.remark("no-record", Severity::Caution, all, "There are no readings yet.", "Take them on Load.");
+        f.remark("no-record", Severity::Caution, allOfTorsion, "There are no readings yet.", "Take them on Load.");
     else if (f.bar)
         if (auto ok = work(f, offset->value_or(0.002)); !ok)
             return ok.problem();
