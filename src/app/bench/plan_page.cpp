@@ -272,7 +272,7 @@ void PlanPage::buildSchools()
             });
             row->addWidget(box, 1);
         } else {
-            auto* edit = lineEdit(("option-" + spec.key).c_str(), spec.fallback.empty() ? QString("none") : q(spec.fallback));
+            auto* edit = lineEdit(("option-" + spec.key).c_str(), spec.fallback.empty() ? QString(spec.key == "steps" ? "from the material" : "none") : q(spec.fallback));
             edit->setText(now);
             edit->setToolTip(q(spec.help));
             connect(edit, &QLineEdit::editingFinished, this, [this, edit, key = spec.key] {

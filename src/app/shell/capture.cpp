@@ -171,8 +171,12 @@ bool captureViews(MainWindow& window, const QString& folder)
     keep("pad-bending");
     open("J-0110", 0, 1);
     keep("measure-bending");
+    open("J-0110", 0, 0);
+    keep("plan-bending");
     open("J-0110", 0, 5);
     keep("judge-bending");
+    open("J-0111", 0, 6);
+    keep("report-torsion");
     open("J-0106", 5, 1);
     keep("measure-flatwise");
     open("J-0108", 12, 4);
