@@ -216,6 +216,11 @@ Expected<Command> lotRequirement(const JobDocument& document, const std::string&
     return limitsOf(document, symbol, {{"mean_min", mean}, {"lower_bound_min", bound}}, fmt::format("mean of the lot at least {}, lower bound at least {}", mean.empty() ? "–" : mean, bound.empty() ? "–" : bound));
 }
 
+Expected<Command> noRequirement(const JobDocument& document, const std::string& symbol)
+{
+    return limitsOf(document, symbol, {{"min", ""}, {"max", ""}, {"mean_min", ""}, {"lower_bound_min", ""}}, "nothing");
+}
+
 Command settle(const JobDocument& document, size_t index, const std::string& code, const std::string& who, const std::string& why, const std::string& when)
 {
     return CommandBuilder(document, fmt::format("{} of {} accepted", code, labelOf(document, index)), why)

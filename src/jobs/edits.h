@@ -39,6 +39,8 @@ Expected<Command> requirement(const JobDocument& document, const std::string& sy
 /// What is wanted of the lot: its mean, and the bound that 90 % of all lie above (95 % confidence).
 Expected<Command> lotRequirement(const JobDocument& document, const std::string& symbol, const std::string& mean, const std::string& bound);
 
+/// Nothing is wanted of a symbol any more, of a specimen or of the lot.
+Expected<Command> noRequirement(const JobDocument& document, const std::string& symbol);
 Command settle(const JobDocument& document, size_t index, const std::string& code, const std::string& who, const std::string& why, const std::string& when);
 Command unsettle(const JobDocument& document, size_t index, const std::string& code);
 /// A person stands behind the verdict of the set from here on; changing a reading asks for a reason.

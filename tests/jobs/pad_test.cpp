@@ -270,6 +270,11 @@ TEST(Lot, IsJudgedAgainstItsMeanAndItsLowerBound)
     ASSERT_TRUE(document.apply(*edits::requirement(document, "MOR", "", "")));
     EXPECT_TRUE(document.json()["requirements"].empty());
     EXPECT_FALSE(edits::lotRequirement(document, "MOR", "sixty", ""));
+    // Taken out, nothing of it stays.
+    ASSERT_TRUE(document.apply(*edits::requirement(document, "MOR", "55 MPa", "")));
+    ASSERT_TRUE(document.apply(*edits::lotRequirement(document, "MOR", "60 MPa", "")));
+    ASSERT_TRUE(document.apply(*edits::noRequirement(document, "MOR")));
+    EXPECT_TRUE(document.json()["requirements"].empty());
     json["specimens"].erase(json["specimens"].begin() + 1, json["specimens"].end());
     json["requirements"] = {{{"symbol", "MOR"}, {"lower_bound_min", "50 MPa"}}};
     const auto one = *JobDocument::fromJson(json);

@@ -139,25 +139,13 @@ void PlanPage::buildRequirements()
     clearLayout(requirements_);
     const Job& job = session_.job();
     for (const Requirement& r : job.requirements) {
-        const ResultSpec spec = specFor(*job.method, r.symbol);
         auto* row = new QHBoxLayout;
         row->setSpacing(8);
         auto* name = label(symbolHtml(q(r.symbol)));
         name->setTextFormat(Qt::RichText);
         name->setFixedWidth(40);
         row->addWidget(name);
-        std::pair<const char*, std::optional<double>> limits[] = {{"min", r.min}, {"max", r.max}};
-        QLineEdit* edits[2];
-        for (int k = 0; k < 2; ++k) {
-            auto* word = label(k == 0 ? "at least" : "at most", "quiet");
-            word->setWordWrap(false);
-            row->addWidget(word);
-            const auto shown = showValue(spec, limits[k].second, 0, RoundingRule::FourDigits);
-            edits[k] = lineEdit((std::string(limits[k].first) + "-" + r.symbol).c_str(), k == 0 ? "–" : "–");
-            edits[k]->setText(limits[k].second ? QString::number(shown.value, 'g', 6) + " " + q(shown.unit) : QString());
-            edits[k]->setFixedWidth(92);
-            row->addWidget(edits[k]);
-        }
+        addLimitFields(row, r.symbol, {{{"at least", "min", r.min, ""}, {"at most", "max", r.max, ""}}}, &edits::requirement);
         auto* out = button("take out", "link", "requirementOut");
         row->addWidget(out);
         if (!r.meanMin && !r.boundMin && lotShown_ != q(r.symbol)) {
@@ -173,15 +161,7 @@ void PlanPage::buildRequirements()
             row->addWidget(lot);
         }
         row->addStretch();
-        for (QLineEdit* edit : edits)
-            connect(edit, &QLineEdit::editingFinished, this, [this, symbol = r.symbol, a = edits[0], b = edits[1]] {
-                if ((a->isModified() || b->isModified()) && session_.isOpen()) {
-                    a->setModified(false);
-                    b->setModified(false);
-                    session_.apply(edits::requirement(session_.document(), symbol, s(a->text().trimmed()), s(b->text().trimmed())));
-                }
-            });
-        connect(out, &QPushButton::clicked, this, [this, symbol = r.symbol] { session_.apply(edits::requirement(session_.document(), symbol, "", "")); });
+        connect(out, &QPushButton::clicked, this, [this, symbol = r.symbol] { session_.apply(edits::noRequirement(session_.document(), symbol)); });
         requirements_->addLayout(row);
         addLotRow(r);
     }
@@ -208,38 +188,43 @@ void PlanPage::buildRequirements()
     connect(least, &QLineEdit::returnPressed, this, take);
 }
 
+/// Two limits of a symbol that are kept together, each with its word before it.
+void PlanPage::addLimitFields(QHBoxLayout* row, const std::string& symbol, const std::array<LimitField, 2>& limits, KeepLimits keep)
+{
+    const ResultSpec spec = specFor(*session_.job().method, symbol);
+    std::array<QLineEdit*, 2> edits{};
+    for (size_t k = 0; k < 2; ++k) {
+        const LimitField& limit = limits[k];
+        auto* word = label(limit.words, "quiet");
+        word->setWordWrap(false);
+        row->addWidget(word);
+        const auto shown = showValue(spec, limit.now, 0, RoundingRule::FourDigits);
+        edits[k] = lineEdit((std::string(limit.key) + "-" + symbol).c_str(), "–");
+        edits[k]->setText(limit.now ? QString::number(shown.value, 'g', 6) + " " + q(shown.unit) : QString());
+        edits[k]->setFixedWidth(92);
+        edits[k]->setToolTip(limit.help);
+        row->addWidget(edits[k]);
+    }
+    for (QLineEdit* edit : edits)
+        connect(edit, &QLineEdit::editingFinished, this, [this, symbol, keep, edits] {
+            if (!session_.isOpen() || (!edits[0]->isModified() && !edits[1]->isModified()))
+                return;
+            for (QLineEdit* one : edits)
+                one->setModified(false);
+            session_.apply(keep(session_.document(), symbol, s(edits[0]->text().trimmed()), s(edits[1]->text().trimmed())));
+        });
+}
+
 /// A second row for what is wanted of the lot, where it is or was asked for.
 void PlanPage::addLotRow(const Requirement& r)
 {
     if (!r.meanMin && !r.boundMin && lotShown_ != q(r.symbol))
         return;
-    const ResultSpec spec = specFor(*session_.job().method, r.symbol);
     auto* row = new QHBoxLayout;
     row->setSpacing(8);
     row->addSpacing(48);
-    QLineEdit* edits[2];
-    const std::tuple<const char*, const char*, std::optional<double>, const char*> limits[] = {{"lot: mean at least", "mean_min", r.meanMin, "The mean of all that count"}, {"lower bound at least", "lower_bound_min", r.boundMin, "90 % of all lie above it, with 95 % confidence"}};
-    for (int k = 0; k < 2; ++k) {
-        const auto& [words, key, limit, help] = limits[k];
-        auto* word = label(words, "quiet");
-        word->setWordWrap(false);
-        row->addWidget(word);
-        const auto shown = showValue(spec, limit, 0, RoundingRule::FourDigits);
-        edits[k] = lineEdit((std::string(key) + "-" + r.symbol).c_str(), "–");
-        edits[k]->setText(limit ? QString::number(shown.value, 'g', 6) + " " + q(shown.unit) : QString());
-        edits[k]->setFixedWidth(92);
-        edits[k]->setToolTip(help);
-        row->addWidget(edits[k]);
-    }
+    addLimitFields(row, r.symbol, {{{"lot: mean at least", "mean_min", r.meanMin, "The mean of all that count"}, {"lower bound at least", "lower_bound_min", r.boundMin, "90 % of all lie above it, with 95 % confidence"}}}, &edits::lotRequirement);
     row->addStretch();
-    for (QLineEdit* edit : edits)
-        connect(edit, &QLineEdit::editingFinished, this, [this, symbol = r.symbol, a = edits[0], b = edits[1]] {
-            if ((a->isModified() || b->isModified()) && session_.isOpen()) {
-                a->setModified(false);
-                b->setModified(false);
-                session_.apply(edits::lotRequirement(session_.document(), symbol, s(a->text().trimmed()), s(b->text().trimmed())));
-            }
-        });
     requirements_->addLayout(row);
 }
 

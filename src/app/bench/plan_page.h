@@ -4,10 +4,13 @@
 #include "app/bench/page.h"
 #include "app/bench/school_trial.h"
 
+#include <QHBoxLayout>
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
 #include <QVBoxLayout>
+
+#include <array>
 
 namespace fortitor {
 
@@ -25,6 +28,14 @@ protected:
 
 private:
     void buildRequirements();
+    struct LimitField {
+        const char* words;
+        const char* key;
+        std::optional<double> now;
+        const char* help;
+    };
+    using KeepLimits = Expected<Command> (*)(const JobDocument&, const std::string&, const std::string&, const std::string&);
+    void addLimitFields(QHBoxLayout* row, const std::string& symbol, const std::array<LimitField, 2>& limits, KeepLimits keep);
     void addLotRow(const Requirement& requirement);
     void buildSchools();
     void showForecast();
