@@ -15,6 +15,7 @@
 
 #include <QClipboard>
 #include <QComboBox>
+#include <QFile>
 #include <QTableWidget>
 
 #include <cmath>
@@ -232,6 +233,28 @@ TEST_F(PadTest, ATableIsPastedAndTakenBack)
     QApplication::clipboard()->setText("0\t0\n100\tseven\n");
     click("padPaste");
     EXPECT_TRUE(pad()->message().contains("line 2")) << pad()->message().toStdString();
+}
+
+TEST_F(PadTest, ASheetIsTakenFromAFile)
+{
+    battens();
+    const auto write = [&](const char* name, const QByteArray& text) {
+        QFile file(folder.filePath(name));
+        EXPECT_TRUE(file.open(QIODevice::WriteOnly));
+        file.write(text);
+        return file.fileName();
+    };
+    pad()->takeFile(write("sheet.csv", "Load (N);Dial (mm)\r\n0;0\r\n100;0,40\r\n200;0,80\r\n"));
+    EXPECT_EQ(table().values("force"), (std::vector<double>{0, 100, 200}));
+    EXPECT_NEAR(table().values("deflection")[1], 0.4, 1e-12);
+    EXPECT_TRUE(pad()->message().contains("sheet.csv"));
+    pad()->takeFile(write("wrong.csv", "0;0\n100;soon\n"));
+    EXPECT_EQ(table().rows, 3u);
+    EXPECT_TRUE(pad()->message().contains("line 2")) << pad()->message().toStdString();
+    pad()->takeFile(folder.filePath("gone.csv"));
+    EXPECT_TRUE(pad()->message().contains("can't be read")) << pad()->message().toStdString();
+    pad()->takeFile(write("long.csv", QByteArray(5 << 20, '1')));
+    EXPECT_TRUE(pad()->message().contains("too long")) << pad()->message().toStdString();
 }
 
 TEST_F(PadTest, InstrumentsAreReadByOneKeyToTheBreak)

@@ -469,6 +469,11 @@ void ReadingPad::fromFile()
     if (path.isEmpty())
         return;
     QSettings().setValue("padFolder", QFileInfo(path).path());
+    takeFile(path);
+}
+
+void ReadingPad::takeFile(const QString& path)
+{
     QFile file(path);
     constexpr qint64 most = 4 << 20;
     if (!file.open(QIODevice::ReadOnly) || file.size() > most)

@@ -23,6 +23,8 @@ public:
     void refresh();
     /// Puts the cursor where the next reading goes.
     void enter();
+    /// Takes the readings of a text file in behind what stands; says in the pad's message why it can't.
+    void takeFile(const QString& path);
     [[nodiscard]] static QStringList keys();
     [[nodiscard]] QString message() const { return message_->text(); }
 
