@@ -105,6 +105,7 @@ void PadPlot::paintKind(QPainter& painter, const QRectF& area, Kind kind, const 
     QString yTitle = channels.size() > 1 ? QString("strain") : name(channels.front());
     chart.drawAxes(painter, p, name(pad.across) + ", " + q(std::string(xUnit.symbol)), yTitle + ", " + q(std::string(yUnit.symbol)));
     painter.setRenderHint(QPainter::Antialiasing);
+    std::vector<double> named; ///< where names stand, by their points
     for (size_t k = 0; k < channels.size(); ++k) {
         const auto y = table_.values(channels[k]);
         const StraightSoFar so = lineOf(table_, pad, channels[k], session_.specimen().input);
@@ -140,7 +141,10 @@ void PadPlot::paintKind(QPainter& painter, const QRectF& area, Kind kind, const 
                 painter.setPen(p.ink);
                 painter.setFont(wordFont(11.5));
                 const QString words = name(channels[k]);
-                painter.drawText(last + QPointF(-QFontMetricsF(painter.font()).horizontalAdvance(words) - 10, -6), words);
+                // Below its point where another name stands above it already.
+                const bool taken = std::ranges::any_of(named, [&](double at) { return std::abs(at - last.y()) < 16; });
+                painter.drawText(last + QPointF(-QFontMetricsF(painter.font()).horizontalAdvance(words) - 10, taken ? 20 : -6), words);
+                named.push_back(last.y());
             }
         }
     }
