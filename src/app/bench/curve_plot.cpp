@@ -30,7 +30,7 @@ CurvePlot::CurvePlot(Session& session, QWidget* parent) : QWidget(parent), sessi
     setObjectName("curvePlot");
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
-    setMinimumSize(420, 220);
+    setMinimumSize(400, 220);
     setAttribute(Qt::WA_OpaquePaintEvent);
     setWhatsThis("The blue squares are the ends of the straight part, the ochre ring is the offset line, the dark squares are yield, maximum and break. Drag them, or walk them with Tab and nudge with the arrows (Shift: coarser). R goes back to automatic. The wheel zooms, a double click shows all. M opens and closes the magnifier, V changes between stress–strain, load–extension and the true curve.");
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));

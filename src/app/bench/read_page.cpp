@@ -282,7 +282,7 @@ void ReadPage::refresh()
 /// What each other reading as the limit would give.
 void ReadPage::showChoices(const Outcome* outcome)
 {
-    const bool any = outcome && !outcome->choices.empty() && width() > 800;
+    const bool any = outcome && !outcome->choices.empty() && width() > 700;
     choicesTable_->setVisible(any);
     if (!any)
         return;
