@@ -5,6 +5,7 @@
 #include "curve/step_limit.h"
 #include "sim/law.h"
 #include "sim/random.h"
+#include "support.h"
 
 #include <gtest/gtest.h>
 
@@ -34,24 +35,13 @@ SpecimenInput inputOf(const Sheet& sheet, std::map<std::string, std::string> opt
     for (const auto& [key, text] : all)
         if (!text.empty())
             in.dimensions[key] = {*parseQuantity(text, key.starts_with("mass") ? Kind::Mass : Kind::Length)};
-    auto record = std::make_shared<Record>();
-    record->channels.reserve(2);
-    for (const double F : sheet.force)
-        (record->find("force") ? record->channels[0] : record->add("force")).values.append(F);
-    if (!sheet.deflection.empty()) {
-        Column& column = record->add("deflection").values;
-        for (const double d : sheet.deflection)
-            column.append(d);
-    }
-    in.record = record;
+    in.record = test::keyedRecord({{"force", sheet.force}, {"deflection", sheet.deflection}});
     return in;
 }
 
 Outcome read(const SpecimenInput& in)
 {
-    auto out = evaluateFlexure(in);
-    EXPECT_TRUE(out) << (out ? "" : out.problem().text());
-    return out ? *out : Outcome{};
+    return test::evaluated("flexure", in);
 }
 
 double value(const Outcome& o, const char* symbol)

@@ -3,6 +3,7 @@
 #include "methods/poisson/poisson.h"
 
 #include "sim/random.h"
+#include "support.h"
 
 #include <gtest/gtest.h>
 
@@ -27,19 +28,7 @@ SpecimenInput inputOf(const Sheet& sheet, std::map<std::string, std::string> opt
     in.label = "R1";
     in.shape = "rectangular";
     in.options = std::move(options);
-    auto record = std::make_shared<Record>();
-    record->channels.reserve(3);
-    const auto put = [&](const char* name, const std::vector<double>& values, double factor) {
-        if (values.empty())
-            return;
-        Column& column = record->add(name).values;
-        for (const double v : values)
-            column.append(v * factor);
-    };
-    put("force", sheet.force, 1);
-    put("strain", sheet.along, 1e-6);
-    put("transverse_strain", sheet.across, 1e-6);
-    in.record = record;
+    in.record = test::keyedRecord({{"force", sheet.force}, {"strain", sheet.along, 1e-6}, {"transverse_strain", sheet.across, 1e-6}});
     return in;
 }
 

@@ -54,6 +54,28 @@ inline bool explained(const Outcome& o, const std::string& symbol)
     });
 }
 
+/// Readings of one channel as on a sheet, and what one of its figures is in base units.
+struct KeyedColumn {
+    const char* channel;
+    const std::vector<double>& values;
+    double factor = 1;
+};
+
+/// A record of keyed columns; a column without readings is left out.
+inline std::shared_ptr<const Record> keyedRecord(std::initializer_list<KeyedColumn> columns)
+{
+    auto record = std::make_shared<Record>();
+    record->channels.reserve(columns.size());
+    for (const KeyedColumn& column : columns) {
+        if (column.values.empty())
+            continue;
+        Column& out = record->add(column.channel).values;
+        for (const double v : column.values)
+            out.append(v * column.factor);
+    }
+    return record;
+}
+
 inline std::shared_ptr<Record> without(const Record& record, const std::string& channel)
 {
     auto out = std::make_shared<Record>(record);

@@ -5,6 +5,7 @@
 #include "methods/torsion/torsion.h"
 
 #include "sim/catalogue.h"
+#include "support.h"
 
 #include <gtest/gtest.h>
 
@@ -33,27 +34,13 @@ SpecimenInput inputOf(const Sheet& sheet, std::map<std::string, std::string> opt
     in.options = std::move(options);
     for (const auto& [key, text] : sizes)
         in.dimensions[key] = {*parseQuantity(text, Kind::Length)};
-    auto record = std::make_shared<Record>();
-    record->channels.reserve(3);
-    const auto put = [&](const char* name, const std::vector<double>& values, double factor) {
-        if (values.empty())
-            return;
-        Column& column = record->add(name).values;
-        for (const double v : values)
-            column.append(v * factor);
-    };
-    put("torque", sheet.torque, 1000);
-    put("strain", sheet.strain, 1e-6);
-    put("twist", sheet.twist, degree);
-    in.record = record;
+    in.record = test::keyedRecord({{"torque", sheet.torque, 1000}, {"strain", sheet.strain, 1e-6}, {"twist", sheet.twist, degree}});
     return in;
 }
 
 Outcome read(const SpecimenInput& in)
 {
-    auto out = evaluateTorsion(in);
-    EXPECT_TRUE(out) << (out ? "" : out.problem().text());
-    return out ? *out : Outcome{};
+    return test::evaluated("torsion", in);
 }
 
 double value(const Outcome& o, const char* symbol)
