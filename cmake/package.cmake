@@ -1,7 +1,7 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 # Installing, and a .deb of it: cmake --build … --target package
 include(GNUInstallDirs)
-install(TARGETS fortitor fortitor-cli RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
+install(TARGETS ${FORTITOR_PROGRAMS} RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
 install(FILES data/desktop/fortitor.desktop DESTINATION ${CMAKE_INSTALL_DATADIR}/applications)
 install(FILES data/desktop/fortitor.metainfo.xml DESTINATION ${CMAKE_INSTALL_DATADIR}/metainfo RENAME io.fortitor.Fortitor.metainfo.xml)
 install(FILES resources/fortitor.svg DESTINATION ${CMAKE_INSTALL_DATADIR}/icons/hicolor/scalable/apps)

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/model/demo.h"
+#include "app/model/trial_run.h"
 #include "app/shell/capture.h"
 #include "app/shell/main_window.h"
 #include "app/theme/theme.h"
@@ -26,6 +27,32 @@ namespace {
 QString defaultLogbook()
 {
     return QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + "/fortitor/logbook.sqlite";
+}
+
+/// The fourth rigger tube, from the grips to its break, as a user would run it.
+int tryTheFrame(fortitor::MainWindow& window)
+{
+    using namespace fortitor;
+    window.show();
+    const auto jobs = window.session().logbook().jobs();
+    const auto job = std::ranges::find(jobs, QString("J-0101"), &JobRow::number);
+    constexpr int specimen = 3;
+    if (job == jobs.end() || !window.openJob(job->id, specimen, 2)) {
+        std::fprintf(stderr, "fortitor: the demo's job J-0101 is not there\n");
+        return 1;
+    }
+    if (auto done = runByItself(window.frame()); !done) {
+        std::fprintf(stderr, "fortitor: %s\n", done.problem().text().c_str());
+        return 1;
+    }
+    const auto& outcome = window.session().specimenOutcome().outcome;
+    const Result* strength = outcome ? outcome->find("Rm") : nullptr;
+    if (!strength || !strength->value) {
+        std::fprintf(stderr, "fortitor: the run gave no Rm\n");
+        return 1;
+    }
+    std::printf("ran %s on the simulated frame: Rm %.1f MPa\n", window.session().specimen().label.c_str(), *strength->value);
+    return 0;
 }
 
 } // namespace
@@ -57,6 +84,7 @@ int main(int argc, char** argv)
         {"dark", "Begin in the dark theme."},
         {"size", "Size of the window, such as 1024x700.", "size"},
         {"machine", "Lead the frame that listens there: 127.0.0.1:PORT or local:NAME.", "address"},
+        {"try-frame", "Run one specimen of the demo on the simulated frame, print its figures, and quit: 1 when it can't."},
         {"start-time", "Print how long it took until the window could be used, and quit."},
     });
     parser.addPositionalArgument("files", "Job files or text records to take in.", "[files…]");
@@ -67,9 +95,10 @@ int main(int argc, char** argv)
     QString file = parser.isSet("logbook") ? parser.value("logbook") : defaultLogbook();
     if (parser.isSet("demo") && !parser.isSet("logbook"))
         file = QFileInfo(defaultLogbook()).absolutePath() + "/demo.sqlite";
-    if (capture && !parser.isSet("logbook"))
+    const bool tryFrame = parser.isSet("try-frame");
+    if ((capture || tryFrame) && !parser.isSet("logbook"))
         file = captureFolder.path() + "/demo.sqlite";
-    if (capture || parser.isSet("start-time"))
+    if (capture || tryFrame || parser.isSet("start-time"))
         QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, captureFolder.path());
 
     app.setWindowIcon(QIcon(":/fortitor.svg"));
@@ -83,7 +112,7 @@ int main(int argc, char** argv)
             QMessageBox::critical(nullptr, "Fortitor", q(book.problem().text()));
         return 3;
     }
-    if (fresh && (parser.isSet("demo") || capture))
+    if (fresh && (parser.isSet("demo") || capture || tryFrame))
         if (auto ok = fillDemo(**book); !ok)
             std::fprintf(stderr, "fortitor: %s\n", ok.problem().text().c_str());
 
@@ -98,6 +127,8 @@ int main(int argc, char** argv)
         window.show();
         return captureViews(window, parser.value("capture")) ? 0 : 1;
     }
+    if (tryFrame)
+        return tryTheFrame(window);
     // Back to where one was; in the demo to the first job.
     const auto jobs = (*book)->jobs();
     const auto last = QSettings().value("lastJob").toLongLong();

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <tuple>
 
 namespace fortitor {
 namespace {
@@ -53,19 +54,23 @@ Ticks niceTicks(double low, double high, int wanted)
         }
     ticks.decimals = std::max(0, static_cast<int>(-std::floor(std::log10(step) + 1e-9)));
     const double first = std::ceil(low / step - 1e-9);
-    for (double k = first; k * step <= high + 1e-9 * step; ++k)
-        ticks.at.push_back(k * step);
+    // Counted, since far from zero a step may be too small to move a number on.
+    for (int i = 0; i <= 4 * wanted && (first + i) * step <= high + 1e-9 * step; ++i)
+        ticks.at.push_back((first + i) * step);
     return ticks;
 }
 
 std::pair<double, double> roomyRange(double low, double high)
 {
+    if (!std::isfinite(low) || !std::isfinite(high) || !std::isfinite(high - low))
+        return {0, 1};
     if (!(high > low))
         return {low - 0.5, low + 0.5};
     const double wide = high - low;
     const auto ticks = niceTicks(low, high + 0.04 * wide, 7);
     const double step = ticks.at.size() > 1 ? ticks.at[1] - ticks.at[0] : wide / 7;
-    return {low < 0 && low > -0.02 * wide ? low : std::floor(low / step) * step, std::ceil((high + 0.03 * wide) / step) * step};
+    const std::pair range{low < 0 && low > -0.02 * wide ? low : std::floor(low / step) * step, std::ceil((high + 0.03 * wide) / step) * step};
+    return std::isfinite(range.second - range.first) ? range : std::pair(low, high);
 }
 
 void Chart::drawAxes(QPainter& painter, const Palette& palette, const QString& xTitle, const QString& yTitle, double scale) const
@@ -75,7 +80,7 @@ void Chart::drawAxes(QPainter& painter, const Palette& palette, const QString& x
     const QFont figures = figureFont(11 * scale);
     const QFontMetricsF metrics(figures);
     painter.setFont(figures);
-    const auto ys = niceTicks(bottom_, top_, std::max(2, static_cast<int>(area_.height() / (48 * scale))));
+    const auto ys = niceTicks(bottom_, top_, std::max(4, static_cast<int>(area_.height() / (38 * scale))));
     for (double y : ys.at) {
         const double at = std::round(py(y)) + 0.0;
         painter.setPen(QPen(palette.hairSoft, scale));
@@ -84,7 +89,7 @@ void Chart::drawAxes(QPainter& painter, const Palette& palette, const QString& x
         const QString text = QString::number(y == 0 ? 0.0 : y, 'f', ys.decimals);
         painter.drawText(QPointF(area_.left() - 8 * scale - metrics.horizontalAdvance(text), at + metrics.ascent() / 2 - scale), text);
     }
-    const auto xs = niceTicks(left_, right_, std::max(2, static_cast<int>(area_.width() / (110 * scale))));
+    const auto xs = niceTicks(left_, right_, std::max(4, static_cast<int>(area_.width() / (84 * scale))));
     for (double x : xs.at) {
         const double at = std::round(px(x));
         painter.setPen(QPen(palette.quiet, scale));
@@ -176,6 +181,15 @@ QPolygonF Chart::thinned(std::span<const double> x, std::span<const double> y, d
     return simplified(line);
 }
 
+Chart::Chart(const QRectF& area, double left, double right, double bottom, double top) : area_(area), left_(left), right_(right), bottom_(bottom), top_(top)
+{
+    // A window on nothing is one on [0, 1]: whatever the readings hold, it can be painted.
+    if (!(right_ > left_) || !std::isfinite(right_ - left_))
+        std::tie(left_, right_) = std::pair(0.0, 1.0);
+    if (!(top_ > bottom_) || !std::isfinite(top_ - bottom_))
+        std::tie(bottom_, top_) = std::pair(0.0, 1.0);
+}
+
 void Chart::drawCurve(QPainter& painter, std::span<const double> x, std::span<const double> y, const QPen& pen, double xFactor, double yFactor) const
 {
     painter.save();
@@ -186,7 +200,17 @@ void Chart::drawCurve(QPainter& painter, std::span<const double> x, std::span<co
     quick.setJoinStyle(Qt::BevelJoin);
     painter.setPen(quick);
     painter.setBrush(Qt::NoBrush);
-    painter.drawPolyline(thinned(x, y, xFactor, yFactor));
+    // No reading is a gap in the line: a painter that is given one never ends.
+    const size_t n = std::min(x.size(), y.size());
+    const auto reads = [&](size_t i) { return std::isfinite(x[i] * xFactor) && std::isfinite(y[i] * yFactor); };
+    for (size_t from = 0; from < n;) {
+        size_t to = from;
+        while (to < n && reads(to))
+            ++to;
+        if (to > from)
+            painter.drawPolyline(thinned(x.subspan(from, to - from), y.subspan(from, to - from), xFactor, yFactor));
+        from = to + 1;
+    }
     painter.restore();
 }
 

@@ -27,7 +27,8 @@ std::pair<double, double> roomyRange(double low, double high);
 /// A plot's window on its data: axes, curves thinned to what the pixels can show.
 class Chart {
 public:
-    Chart(const QRectF& area, double left, double right, double bottom, double top) : area_(area), left_(left), right_(right), bottom_(bottom), top_(top) {}
+    /// A range that is none (empty, or not finite) becomes [0, 1].
+    Chart(const QRectF& area, double left, double right, double bottom, double top);
 
     [[nodiscard]] const QRectF& area() const { return area_; }
     [[nodiscard]] QPointF at(double x, double y) const { return {px(x), py(y)}; }
@@ -41,8 +42,9 @@ public:
     void drawAxes(QPainter& painter, const Palette& palette, const QString& xTitle, const QString& yTitle, double scale = 1) const;
 
     /// x and y in data units times their factors. Points are thinned so that each pixel column keeps its first,
-    /// least, greatest and last point; the drawn line is the same to the pixel.
+    /// least, greatest and last point; the drawn line is the same to the pixel. NaN and infinity: a gap.
     void drawCurve(QPainter& painter, std::span<const double> x, std::span<const double> y, const QPen& pen, double xFactor = 1, double yFactor = 1) const;
+    /// The points of that line, of readings that are all finite.
     [[nodiscard]] QPolygonF thinned(std::span<const double> x, std::span<const double> y, double xFactor = 1, double yFactor = 1) const;
 
 private:

@@ -87,6 +87,16 @@ Expected<Done> WhatIf::change(const WhatIfItem& item, const std::string& text, U
     return Done{};
 }
 
+WhatIf WhatIf::onto(const JobDocument& document, UnitSystem system) const
+{
+    WhatIf moved(document, index_);
+    const auto items = whatIfItems(document, index_);
+    for (const Change& c : changes_)
+        if (const auto it = std::ranges::find_if(items, [&](const WhatIfItem& item) { return same(item, c.item); }); it != items.end())
+            (void)moved.change(*it, c.now, system); // what does not read there any more stays out
+    return moved;
+}
+
 /// The job with the side copy in the specimen's place.
 Expected<Json> WhatIf::changed() const
 {

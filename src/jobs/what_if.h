@@ -35,6 +35,8 @@ public:
     /// Puts a text in the place of what stands; the same as what stands takes the change back. Refuses what does
     /// not read there; then nothing changes.
     Expected<Done> change(const WhatIfItem& item, const std::string& text, UnitSystem system = UnitSystem::SI);
+    /// The same changes on the document as it stands now; what has no place there any more is left out.
+    [[nodiscard]] WhatIf onto(const JobDocument& document, UnitSystem system = UnitSystem::SI) const;
     [[nodiscard]] const std::vector<Change>& changes() const { return changes_; }
     /// The figures of the copy; `record` is what the specimen has where it was not keyed.
     [[nodiscard]] Expected<SpecimenOutcome> outcome(const std::shared_ptr<const Record>& record) const;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "units/reading.h"
 
+#include <algorithm>
 #include <fmt/format.h>
 
 #include <cctype>

@@ -77,7 +77,9 @@ Bench::Bench(Session& session, LiveFrame& frame, QWidget* parent) : QWidget(pare
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
     column->addWidget(new JobLine(session));
-    column->addWidget(new TagStrip(session));
+    auto* tags = new TagStrip(session);
+    column->addWidget(tags);
+    connect(tags, &TagStrip::added, this, [this] { pages_[static_cast<size_t>(stack_->currentIndex())]->enter(); });
     auto* row = new QHBoxLayout;
     row->setSpacing(0);
     column->addLayout(row, 1);
@@ -117,6 +119,8 @@ Bench::Bench(Session& session, LiveFrame& frame, QWidget* parent) : QWidget(pare
 
 void Bench::showStage(int stage)
 {
+    if (stack_->currentIndex() == stage)
+        return refresh(); // told again: nobody is sent anywhere
     margin_->setPageRemarks({});
     stack_->setCurrentIndex(stage);
     refresh();

@@ -52,6 +52,11 @@ void CurvePlot::show(const Outcome* outcome)
         other_ = viewKind_ == View::True ? trueCurve(*outcome->curve) : loadExtension(*outcome->curve);
     if (!same)
         measureExtent();
+    // What was zoomed into stays so, until something else is shown.
+    const QString now = session_.hasSpecimen() ? QString("%1/%2/%3").arg(session_.jobId()).arg(session_.current()).arg(static_cast<int>(viewKind_)) : QString();
+    if (now != zoomFor_)
+        zoomed_ = false;
+    zoomFor_ = now;
     if (!dragging_)
         rehearsed_ = session_.hasSpecimen() ? rehearsedOf(session_.document().json()["specimens"][session_.current()]) : std::nullopt;
     if (const CurveView* v = view(); v && !dragging_) {
@@ -101,7 +106,8 @@ bool CurvePlot::hasFoot() const
 
 void CurvePlot::measureExtent()
 {
-    zoomed_ = false;
+    const double xBefore = xScale_;
+    const double yBefore = yScale_;
     maxX_ = 1e-9;
     minX_ = 0;
     maxY_ = 1e-9;
@@ -116,6 +122,10 @@ void CurvePlot::measureExtent()
         maxY_ = std::max(maxY_, y);
     xScale_ = 1 / displayUnit(v->xAxis.kind, maxX_, units()).factor;
     yScale_ = 1 / displayUnit(v->yAxis.kind, maxY_, units()).factor;
+    for (double* edge : {&zoomLeft_, &zoomRight_})
+        *edge *= xScale_ / xBefore;
+    for (double* edge : {&zoomBottom_, &zoomTop_})
+        *edge *= yScale_ / yBefore;
 }
 
 Chart CurvePlot::mainChart() const
@@ -298,7 +308,7 @@ void CurvePlot::mousePressEvent(QMouseEvent* event)
 {
     setFocus();
     active_ = handleAt(event->position());
-    dragging_ = active_ != Handle::None;
+    setDragging(active_ != Handle::None);
     if (view() && (!dragging_ || active_ >= Handle::FirstMark))
         for (const CurveMark& m : view()->marks) {
             const QPointF d = spot(shownInFoot(m) ? footChart() : mainChart(), m.x, m.y) - event->position();
@@ -309,6 +319,12 @@ void CurvePlot::mousePressEvent(QMouseEvent* event)
         markX_ = view()->marks[static_cast<size_t>(active_) - static_cast<size_t>(Handle::FirstMark)].x;
     pressedAt_ = event->position();
     update();
+}
+
+void CurvePlot::setDragging(bool on)
+{
+    dragging_ = on;
+    setProperty("held", on);
 }
 
 void CurvePlot::mouseMoveEvent(QMouseEvent* event)
@@ -323,7 +339,7 @@ void CurvePlot::mouseReleaseEvent(QMouseEvent* event)
 {
     if (!dragging_)
         return;
-    dragging_ = false;
+    setDragging(false);
     // A click chooses a mark; only a drag moves it.
     if (active_ >= Handle::FirstMark && (event->position() - pressedAt_).manhattanLength() < 4)
         return;

@@ -24,6 +24,7 @@ public:
     /// None, the two ends, the offset line, then the marks of the view from FirstMark on.
     enum class Handle { None, Low, High, Offset, FirstMark };
     static Handle markHandle(size_t index) { return static_cast<Handle>(static_cast<int>(Handle::FirstMark) + static_cast<int>(index)); }
+    [[nodiscard]] bool dragging() const { return dragging_; }
     [[nodiscard]] Handle active() const { return active_; }
     /// Where a handle stands, in the magnifier when it is open. For tests and tooltips.
     [[nodiscard]] QPointF handlePosition(Handle handle) const;
@@ -66,6 +67,7 @@ private:
     [[nodiscard]] QPointF spot(const Chart& chart, double x, double y) const { return chart.at(x * xScale_, y * yScale_); }
     [[nodiscard]] QString handleWords(Handle handle) const;
     void measureExtent();
+    void setDragging(bool on);
     void paintAreas(QPainter& painter, const Chart& chart) const;
     void paintLimits(QPainter& painter, const Chart& chart) const;
     void paintBending(QPainter& painter, const Chart& chart) const;
@@ -96,6 +98,7 @@ private:
     double xScale_ = 1, yScale_ = 1; ///< base values to the units shown
     double maxX_ = 1, maxY_ = 1, minX_ = 0; ///< base values
     double zoomLeft_ = 0, zoomRight_ = 0, zoomBottom_ = 0, zoomTop_ = 0;
+    QString zoomFor_;
     bool zoomed_ = false;
     QString pointed_;
 };

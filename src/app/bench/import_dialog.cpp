@@ -48,7 +48,8 @@ ImportDialog::ImportDialog(QString path, const Method& method, QWidget* parent) 
     auto* row = new QHBoxLayout;
     row->addStretch();
     stop_ = button("Cancel", "", "importCancel");
-    take_ = button("Take it", "primary", "importTake");
+    take_ = button("Import", "primary", "importTake");
+    take_->setDefault(true);
     row->addWidget(stop_);
     row->addWidget(take_);
     column->addLayout(row);

@@ -247,8 +247,10 @@ JudgePage::JudgePage(Session& session, QWidget* parent) : Page(session, parent)
     connect(keep_, &QPushButton::clicked, this, &JudgePage::keep);
     connect(out_, &QPushButton::clicked, this, &JudgePage::exclude);
     connect(reason_, &QLineEdit::returnPressed, this, [this] {
-        if (session_.hasSpecimen() && !reason_->text().trimmed().isEmpty())
-            session_.apply(edits::exclude(session_.document(), session_.current(), s(reason_->text().trimmed())));
+        if (!session_.hasSpecimen() || reason_->text().trimmed().isEmpty() || !session_.apply(edits::exclude(session_.document(), session_.current(), s(reason_->text().trimmed()))))
+            return;
+        reasons_.erase(reasonFor_);
+        reason_->clear();
         reason_->hide();
     });
     connect(picture_, &SetPicture::specimenChosen, this, [this](size_t index) { session_.setCurrent(index); });
@@ -271,9 +273,24 @@ void JudgePage::exclude()
         session_.apply(edits::include(session_.document(), session_.current()));
         return;
     }
-    reason_->clear();
     reason_->show();
     reason_->setFocus();
+}
+
+/// What was typed for a specimen waits for it; for another one the field is another.
+void JudgePage::showReason()
+{
+    const QString now = session_.hasSpecimen() ? QString::number(session_.jobId()) + "/" + q(session_.specimen().label) : QString();
+    if (now == reasonFor_)
+        return;
+    if (!reasonFor_.isEmpty() && !reason_->text().trimmed().isEmpty())
+        reasons_[reasonFor_] = reason_->text();
+    reasonFor_ = now;
+    const auto typed = reasons_.find(now);
+    reason_->setText(typed == reasons_.end() ? QString() : typed->second);
+    reason_->setVisible(typed != reasons_.end());
+    if (typed != reasons_.end())
+        reasons_.erase(typed);
 }
 
 void JudgePage::fillTable()
@@ -282,19 +299,23 @@ void JudgePage::fillTable()
     shown.units = units();
     const Report report = makeReport(session_.job(), session_.outcome(), shown);
     const int columns = static_cast<int>(report.columns.size()) + 2;
-    table_->setColumnCount(columns);
-    table_->setRowCount(static_cast<int>(report.rows.size() + report.statistics.size()));
+    if (table_->columnCount() != columns)
+        table_->setColumnCount(columns);
+    if (const int rows = static_cast<int>(report.rows.size() + report.statistics.size()); table_->rowCount() != rows)
+        table_->setRowCount(rows);
     QStringList heads{"specimen"};
     for (const ReportColumn& c : report.columns)
         heads << q(symbolText(c.symbol)) + (c.unit.empty() ? "" : ", " + q(c.unit));
     heads << "verdict";
     table_->setHorizontalHeaderLabels(heads);
     const auto put = [&](int r, int c, const QString& text, bool quiet, bool figure, bool failed = false) {
-        auto* item = new QTableWidgetItem(text);
+        auto* item = table_->item(r, c);
+        if (!item)
+            table_->setItem(r, c, item = new QTableWidgetItem);
+        item->setText(text);
         item->setForeground(failed ? pal().stop : quiet ? pal().quiet : pal().ink);
         item->setFont(figure ? figureFont(12.5) : wordFont(13));
         item->setTextAlignment((figure ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter);
-        table_->setItem(r, c, item);
     };
     int r = 0;
     for (const ReportRow& row : report.rows) {
@@ -315,7 +336,8 @@ void JudgePage::fillTable()
     for (int c = 0; c < columns; ++c)
         table_->horizontalHeaderItem(c)->setTextAlignment((c == 0 || c == columns - 1 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
-    table_->selectRow(static_cast<int>(session_.current()));
+    if (const int here = static_cast<int>(session_.current()); table_->selectionModel()->selectedRows().isEmpty() || table_->selectionModel()->selectedRows().front().row() != here)
+        table_->selectRow(here); // it scrolls there, so only when another is at hand
 }
 
 void JudgePage::refresh()
@@ -329,7 +351,7 @@ void JudgePage::refresh()
     curvesSide_->setChecked(stack_->currentIndex() == 0);
     scatterSide_->setChecked(stack_->currentIndex() == 1);
     table_->setVisible(stack_->currentIndex() == 0);
-    reason_->hide();
+    showReason();
     const bool has = session_.hasSpecimen();
     out_->setVisible(has);
     keep_->setVisible(has);

@@ -10,6 +10,8 @@
 #include <QStackedWidget>
 #include <QTableWidget>
 
+#include <map>
+
 namespace fortitor {
 
 /// Overlay of a set's curves and strips of its values against what is wanted.
@@ -44,6 +46,7 @@ public:
 private:
     void fillTable();
     void exclude();
+    void showReason();
     void keep();
     QLabel* verdict_ = nullptr;
     SetPicture* picture_ = nullptr;
@@ -56,6 +59,8 @@ private:
     QPushButton* keep_ = nullptr;
     QLineEdit* reason_ = nullptr;
     QLabel* hint_ = nullptr;
+    QString reasonFor_;                  ///< the specimen that the reason is typed for
+    std::map<QString, QString> reasons_; ///< typed for others and not kept
 };
 
 } // namespace fortitor

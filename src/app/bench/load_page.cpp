@@ -11,11 +11,18 @@
 #include <QPainter>
 
 #include <algorithm>
+#include <cmath>
 
 namespace fortitor {
 namespace {
 
 constexpr int side = 282;
+
+/// "–" for no reading.
+QString figureOr(double value, int decimals)
+{
+    return std::isfinite(value) ? QString::number(value, 'f', decimals) : QString("–");
+}
 
 } // namespace
 
@@ -108,15 +115,16 @@ void LoadPage::follow()
     const State state = frame_.state();
     const bool running = frame_.running();
     byHand_->setVisible(!running && session_.hasSpecimen() && !session_.job().method->pad.channels.empty());
-    start_->setVisible(!running && state == State::Idle);
-    start_->setEnabled(frame_.holdBacks().isEmpty());
-    start_->setToolTip(frame_.holdBacks().isEmpty() ? "Starts the run (Enter)" : "Not ready: " + frame_.holdBacks().join("; "));
+    const bool loaded = !running && session_.hasSpecimen() && session_.record(session_.current());
+    const QStringList waits = frame_.holdBacks();
+    start_->setVisible(!running && state == State::Idle && (!loaded || waits.isEmpty()));
+    start_->setEnabled(waits.isEmpty());
+    start_->setToolTip(waits.isEmpty() ? "Starts the run (Enter)" : "Not ready: " + waits.join("; "));
     hold_->setVisible(running);
     hold_->setText(state == State::Holding ? "Go on\nSpace" : "Hold\nSpace");
     hold_->setEnabled(state == State::Running || state == State::Holding);
     stop_->setVisible(running);
     answer_->setVisible(state == State::Prompt);
-    const bool loaded = !running && session_.hasSpecimen() && session_.record(session_.current());
     const bool oneMore = loaded && session_.current() + 1 < session_.job().specimens.size() && state != State::Idle;
     toRead_->setVisible(loaded);
     next_->setVisible(oneMore);
@@ -133,7 +141,7 @@ void LoadPage::follow()
         pace_->setCurrentIndex(at);
     std::vector<Remark> remarks;
     if (!running && state == State::Idle)
-        for (const QString& words : frame_.holdBacks())
+        for (const QString& words : waits)
             remarks.push_back({s("hold-" + words), Severity::Caution, {}, "Start waits: " + s(words) + ".", "See Set up.", {}});
     emit pageRemarks(remarks);
     update();
@@ -172,7 +180,8 @@ void LoadPage::place()
     hold_->setGeometry(x, y, (side - 36) / 2, 58);
     stop_->setGeometry(x + (side - 36) / 2 + 8, y, (side - 36) / 2, 58);
     const bool both = next_->isVisibleTo(this);
-    toRead_->setGeometry(x, y - 4, both ? (side - 36) / 2 : side - 28, both ? 58 : 44);
+    const int above = start_->isVisibleTo(this) ? 52 : 4; // a piece loaded before may be loaded again
+    toRead_->setGeometry(x, y - above, both ? (side - 36) / 2 : side - 28, both ? 58 : 44);
     toRead_->setText(both ? "Read\nthe curve" : "Read the curve");
     next_->setGeometry(x + (side - 36) / 2 + 8, y - 4, (side - 36) / 2, 58);
     centred_->setGeometry(x, y - 50, (side - 36) / 2, 40);
@@ -350,19 +359,19 @@ void LoadPage::paintReadouts(QPainter& painter, double left, double top, double 
     const Unit& forceUnit = displayUnit(Kind::Force, sample.force, units());
     const Unit& lengthUnit = displayUnit(Kind::Length, 1, units());
     const bool inch = lengthUnit.factor > 1;
-    readout(frame_.linkLost() ? "force, as last heard" : "force", ready ? QString::number(forceUnit.fromBase(sample.force), 'f', si && kilo ? 2 : si ? 0 : 1) : "–", q(std::string(forceUnit.symbol)));
+    readout(frame_.linkLost() ? "force, as last heard" : "force", ready ? figureOr(forceUnit.fromBase(sample.force), si && kilo ? 2 : si ? 0 : 1) : "–", q(std::string(forceUnit.symbol)));
     const Method& method = *session_.job().method;
     if (method.live == LiveAxes::StressStrain && frame_.hasGauges())
-        readout("strain", ready ? QString::number(0.5e6 * (sample.front + sample.back), 'f', 0) : "–", "µm/m");
+        readout("strain", ready ? figureOr(0.5e6 * (sample.front + sample.back), 0) : "–", "µm/m");
     else if (method.live == LiveAxes::StressStrain)
-        readout("extension", ready ? QString::number(lengthUnit.fromBase(sample.extension), 'f', inch ? 5 : 3) : "–", q(std::string(lengthUnit.symbol)));
+        readout("extension", ready ? figureOr(lengthUnit.fromBase(sample.extension), inch ? 5 : 3) : "–", q(std::string(lengthUnit.symbol)));
     else
-        readout("travel", ready ? QString::number(lengthUnit.fromBase(frame_.travel()), 'f', inch ? 4 : 2) : "–", q(std::string(lengthUnit.symbol)));
+        readout("travel", ready ? figureOr(lengthUnit.fromBase(frame_.travel()), inch ? 4 : 2) : "–", q(std::string(lengthUnit.symbol)));
     const auto rate = frame_.running() && !frame_.linkLost() ? (frame_.fastNow() ? frame_.curve().crossheadRate() : frame_.curve().strainRate()) : std::nullopt;
     const bool rateKnown = rate.has_value();
     const double rateNow = rate.value_or(0);
     if (method.live == LiveAxes::StressStrain)
-        readout(frame_.fastNow() ? "rate, by crosshead" : "rate", rateKnown ? QString::number(rateNow, 'f', 5) : "–", "/s");
+        readout(frame_.fastNow() ? "rate, by crosshead" : "rate", rateKnown ? figureOr(rateNow, 5) : "–", "/s");
     if (const auto& plan = frame_.rates(); plan && method.live == LiveAxes::StressStrain) {
         const double low = plan->lowest;
         const double high = plan->highest;
@@ -383,6 +392,7 @@ void LoadPage::paintReadouts(QPainter& painter, double left, double top, double 
     painter.drawText(QPointF(left, y + 10), "limits");
     y += 18;
     const auto gauge = [&](const QString& name, double share) {
+        share = std::isfinite(share) ? share : 0;
         painter.setPen(p.ink);
         painter.setFont(wordFont(12.5));
         painter.drawText(QPointF(left, y + 13), QFontMetricsF(painter.font()).elidedText(name, Qt::ElideRight, 116));

@@ -3,13 +3,16 @@
 
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
+#include "app/widgets/hands.h"
 #include "jobs/edits.h"
 
+#include <QApplication>
 #include <QDateTime>
 #include <QHBoxLayout>
 #include <QLineEdit>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QScrollBar>
 
 namespace fortitor {
 namespace {
@@ -69,9 +72,10 @@ Margin::Margin(Session& session, QWidget* parent) : QScrollArea(parent), session
     later_.setInterval(80);
     connect(&later_, &QTimer::timeout, this, &Margin::rebuild);
     connect(&session, &Session::changed, this, [this] { session_.stage() == static_cast<int>(Stage::Load) ? later_.start() : rebuild(); });
-    connect(&session, &Session::currentChanged, this, &Margin::rebuild);
+    for (auto signal : {&Session::currentChanged, &Session::opened})
+        connect(&session, signal, this, &Margin::rebuild);
     connect(&session, &Session::stageChanged, this, &Margin::rebuild);
-    connect(&Theme::instance(), &Theme::changed, this, &Margin::rebuild);
+    connect(&Theme::instance(), &Theme::changed, viewport(), qOverload<>(&QWidget::update));
     rebuild();
 }
 
@@ -92,27 +96,40 @@ void Margin::setPageRemarks(const std::vector<Remark>& remarks)
     rebuild();
 }
 
-void Margin::addCard(const Remark& remark, bool settleable)
+Margin::Entry Margin::card(const Remark& remark, bool settleable)
+{
+    const Settlement* settled = settleable && session_.hasSpecimen() ? session_.settlement(session_.current(), remark.code) : nullptr;
+    QStringList key{settleable && session_.hasSpecimen() ? QString::number(session_.jobId()) + "/" + q(session_.specimen().label) : QString("page"), q(remark.code), q(remark.text), q(remark.advice), q(remark.field), QString::number(static_cast<int>(remark.severity)), settled ? q(settled->who + settled->why) : QString(), QString::number(session_.stage() == 4), QString::number(width() < 250)};
+    return {key.join('\x1f'), [this, remark, settleable] { return makeCard(remark, settleable); }};
+}
+
+QWidget* Margin::makeCard(const Remark& remark, bool settleable)
 {
     const Settlement* settled = settleable && session_.hasSpecimen() ? session_.settlement(session_.current(), remark.code) : nullptr;
     auto* card = new QWidget;
     card->setObjectName("remark-" + q(remark.code));
-    auto* row = new QHBoxLayout(card);
+    auto* outer = new QVBoxLayout(card);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->setSpacing(0);
+    auto* row = new QHBoxLayout;
     row->setContentsMargins(0, 9, 0, 9);
     row->setSpacing(10);
+    outer->addLayout(row);
+    outer->addWidget(hairline());
     row->addWidget(new Mark(remark.severity, settled != nullptr, card), 0, Qt::AlignTop);
     auto* words = new QVBoxLayout;
     words->setSpacing(3);
+    row->addLayout(words, 1);
     auto* text = label(q(remark.text));
     text->setTextInteractionFlags(Qt::TextSelectableByMouse);
     words->addWidget(text);
-    if (settled) {
+    if (settled)
         words->addWidget(label("Accepted by " + q(settled->who) + ": " + q(settled->why), "quiet"));
-    } else if (!remark.advice.empty()) {
+    else if (!remark.advice.empty())
         words->addWidget(label(q(remark.advice), "quiet"));
-    }
     auto* actions = new QBoxLayout(width() < 250 ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
     actions->setSpacing(width() < 250 ? 2 : 14);
+    words->addLayout(actions);
     if (!remark.field.empty() && !settled) {
         auto* go = button("Go there", "link", "remarkGo", card);
         connect(go, &QPushButton::clicked, this, [this, field = q(remark.field)] { emit fieldAsked(field); });
@@ -125,63 +142,82 @@ void Margin::addCard(const Remark& remark, bool settleable)
     if (settleable && remark.severity != Severity::Note) {
         auto* accept = button(settled ? "Open again" : "Accept with reason…", "link", settled ? "remarkReopen" : "remarkAccept", card);
         actions->addWidget(accept);
-        const size_t index = session_.current();
-        if (settled) {
-            connect(accept, &QPushButton::clicked, this, [this, index, code = remark.code] { session_.apply(edits::unsettle(session_.document(), index, code)); });
-        } else {
-            auto* reason = new QLineEdit(card);
-            reason->setObjectName("remarkReason");
-            reason->setPlaceholderText("Reason, Enter to keep");
-            reason->hide();
-            words->addLayout(actions);
-            words->addWidget(reason);
-            connect(accept, &QPushButton::clicked, reason, [reason] { reason->show(); reason->setFocus(); });
-            connect(reason, &QLineEdit::returnPressed, this, [this, index, reason, code = remark.code] {
-                const QString why = reason->text().trimmed();
-                if (!why.isEmpty())
-                    session_.apply(edits::settle(session_.document(), index, code, s(session_.who()), s(why), s(QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm"))));
-            });
-        }
+        if (settled)
+            connect(accept, &QPushButton::clicked, this, [this, index = session_.current(), code = remark.code] { session_.apply(edits::unsettle(session_.document(), index, code)); });
+        else
+            addReason(words, accept, remark.code);
     }
-    if (!actions->parent() && actions->count() > 0)
-        words->addLayout(actions);
     actions->addStretch();
-    row->addLayout(words, 1);
-    list_->addWidget(card);
-    list_->addWidget(hairline());
+    return card;
 }
 
-void Margin::addSafety()
+/// The field for the reason: opened by the button, open still with what was typed when the card comes again.
+void Margin::addReason(QVBoxLayout* words, QPushButton* accept, const std::string& code)
 {
-    if (!session_.isOpen())
-        return;
-    QStringList words;
-    for (const StepSpec& step : session_.job().method->steps)
-        if (static_cast<int>(step.stage) == session_.stage() && !step.safety.empty() && !words.contains(q(step.safety)))
-            words << q(step.safety);
-    if (words.isEmpty())
-        return;
-    list_->addSpacing(14);
-    list_->addWidget(label("Take care", "head"));
-    list_->addSpacing(4);
+    auto* reason = new QLineEdit;
+    reason->setObjectName("remarkReason");
+    reason->setPlaceholderText("Reason, Enter to keep");
+    words->addWidget(reason);
+    const size_t index = session_.current();
+    const QString draft = QString::number(session_.jobId()) + "/" + q(session_.specimen().label) + "/" + q(code);
+    const auto typed = reasons_.find(draft);
+    reason->setText(typed == reasons_.end() ? QString() : typed->second);
+    reason->setModified(typed != reasons_.end());
+    reason->setVisible(typed != reasons_.end());
+    connect(accept, &QPushButton::clicked, reason, [reason] { reason->show(); reason->setFocus(); });
+    connect(reason, &QLineEdit::textEdited, this, [this, draft](const QString& text) {
+        if (text.isEmpty())
+            reasons_.erase(draft);
+        else
+            reasons_[draft] = text;
+    });
+    connect(reason, &QLineEdit::returnPressed, this, [this, index, reason, draft, code] {
+        const QString why = reason->text().trimmed();
+        if (why.isEmpty())
+            return;
+        reason->setModified(false);
+        reason->hide(); // the hand is off it, the card may follow
+        if (session_.apply(edits::settle(session_.document(), index, code, s(session_.who()), s(why), s(QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm"))))) {
+            reasons_.erase(draft);
+            return;
+        }
+        reason->setModified(true);
+        reason->show();
+        reason->setFocus();
+    });
+}
+
+QWidget* Margin::makeSafety(const QStringList& words) const
+{
+    auto* care = new QWidget;
+    auto* column = new QVBoxLayout(care);
+    column->setContentsMargins(0, 14, 0, 0);
+    column->setSpacing(0);
+    column->addWidget(label("Take care", "head"));
+    column->addSpacing(4);
     for (const QString& w : words)
-        list_->addWidget(label(w, "quiet"));
-    list_->addSpacing(6);
-    list_->addWidget(label("Local rules, the machine's manual and a competent person decide.", "quiet"));
+        column->addWidget(label(w, "quiet"));
+    column->addSpacing(6);
+    column->addWidget(label("Local rules, the machine's manual and a competent person decide.", "quiet"));
+    return care;
 }
 
-void Margin::rebuild()
+std::vector<Margin::Entry> Margin::entries()
 {
-    later_.stop();
-    clearLayout(list_);
-    if (!session_.isOpen())
-        return;
+    std::vector<Entry> all;
+    const auto words = [&](const QString& text, const char* kind, int above, int below) {
+        all.push_back({QString(kind) + "/" + text, [text, kind, above, below] {
+            auto* made = label(text, kind);
+            made->setContentsMargins(0, above, 0, below);
+            return made;
+        }});
+    };
     const QString who = session_.hasSpecimen() ? " · " + q(session_.specimen().label) : QString();
-    list_->addWidget(label(session_.stage() >= 5 ? "Remarks on the set" : "Remarks" + who, "head"));
-    list_->addSpacing(6);
-    list_->addWidget(hairline());
+    words(session_.stage() >= 5 ? "Remarks on the set" : "Remarks" + who, "head", 0, 6);
+    all.push_back({"line", [] { return hairline(); }});
+    const size_t before = all.size();
     for (const Remark& r : pageRemarks_)
-        addCard(r, false);
+        all.push_back(card(r, false));
     std::vector<Remark> remarks;
     if (session_.hasSpecimen() && session_.stage() > 0) {
         const SpecimenOutcome& s = session_.specimenOutcome();
@@ -193,30 +229,80 @@ void Margin::rebuild()
     // What waits first, then what is only worth knowing; before the test the figures that are not
     // there yet are no news.
     std::stable_sort(remarks.begin(), remarks.end(), [](const Remark& a, const Remark& b) { return a.severity > b.severity; });
-    const bool before = session_.hasSpecimen() && !session_.record(session_.current());
-    size_t shown = 0;
+    const bool untested = session_.hasSpecimen() && !session_.record(session_.current());
     for (const Remark& r : session_.outcome().remarks)
-        if (session_.stage() >= 5 || (session_.stage() == 0 && r.code == "unknown-key")) {
-            addCard(r, false);
-            ++shown;
-        }
-    if (session_.stage() >= 5 && session_.hasSpecimen()) {
-        list_->addSpacing(12);
-        list_->addWidget(label(q(session_.specimen().label), "head"));
-    }
+        if (session_.stage() >= 5 || (session_.stage() == 0 && r.code == "unknown-key"))
+            all.push_back(card(r, false));
+    const bool any = all.size() > before;
+    if (session_.stage() >= 5 && session_.hasSpecimen())
+        words(q(session_.specimen().label), "head", 12, 0);
+    const size_t own = all.size();
     for (const Remark& r : remarks) {
-        if (before && (r.code == "no-record" || r.code == "missing-dimension"))
+        if (untested && (r.code == "no-record" || r.code == "missing-dimension"))
             continue;
         if (r.code == "not-applicable" && session_.stage() != 4)
             continue;
-        addCard(r, true);
-        ++shown;
+        all.push_back(card(r, true));
     }
-    if (shown + pageRemarks_.size() == 0)
-        list_->addWidget(label("\nNothing to remark.", "quiet"));
-    addSafety();
+    if (!any && all.size() == own)
+        words("Nothing to remark.", "quiet", 14, 0);
+    QStringList care;
+    for (const StepSpec& step : session_.job().method->steps)
+        if (static_cast<int>(step.stage) == session_.stage() && !step.safety.empty() && !care.contains(q(step.safety)))
+            care << q(step.safety);
+    if (!care.isEmpty())
+        all.push_back({"care/" + care.join('\n'), [this, care] { return makeSafety(care); }});
+    return all;
+}
+
+/// A card in which a reason is being typed stays, also when its remark says something else meanwhile or
+/// is gone: it follows once the reason is kept or dropped.
+void Margin::keepTyped(std::vector<Entry>& wanted)
+{
+    const QString here = session_.hasSpecimen() ? QString::number(session_.jobId()) + "/" + q(session_.specimen().label) : QString();
+    for (size_t i = 0; i < shown_.size(); ++i) {
+        const auto& [key, widget] = shown_[i];
+        const auto* focus = qobject_cast<QLineEdit*>(QApplication::focusWidget());
+        const bool busy = hands::on(widget) || (focus && widget->isAncestorOf(focus));
+        if (!busy || key.section('\x1f', 0, 0) != here || std::ranges::find(wanted, key, &Entry::key) != wanted.end())
+            continue;
+        const QString remark = key.section('\x1f', 0, 1);
+        const auto now = std::ranges::find_if(wanted, [&](const Entry& e) { return e.key.section('\x1f', 0, 1) == remark; });
+        if (now != wanted.end())
+            now->key = key;
+        else
+            wanted.insert(wanted.begin() + static_cast<std::ptrdiff_t>(std::min(i, wanted.size())), Entry{key, {}});
+        hands::whenFree(widget, "rebuild", [this] { later_.start(); });
+    }
+}
+
+/// Cards that stand already stay as they are, with what is typed in them; the rest is put in its place.
+void Margin::rebuild()
+{
+    later_.stop();
+    std::vector<Entry> wanted = session_.isOpen() ? entries() : std::vector<Entry>();
+    keepTyped(wanted);
+    if (std::ranges::equal(wanted, shown_, {}, &Entry::key, &std::pair<QString, QWidget*>::first))
+        return;
+    const int place = verticalScrollBar()->value();
+    auto before = std::exchange(shown_, {});
+    while (QLayoutItem* item = list_->takeAt(0))
+        delete item; // the widgets are in `before`
+    for (const Entry& entry : wanted) {
+        const auto at = std::ranges::find(before, entry.key, &std::pair<QString, QWidget*>::first);
+        QWidget* widget = at != before.end() ? at->second : entry.make();
+        if (at != before.end())
+            before.erase(at);
+        list_->addWidget(widget);
+        shown_.emplace_back(entry.key, widget);
+    }
     list_->addStretch();
+    for (const auto& [key, widget] : before) {
+        widget->hide();
+        widget->deleteLater();
+    }
     settleLayout(list_);
+    verticalScrollBar()->setValue(place);
 }
 
 } // namespace fortitor

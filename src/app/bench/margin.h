@@ -4,8 +4,12 @@
 #include "app/model/session.h"
 
 #include <QScrollArea>
+#include <QPushButton>
 #include <QTimer>
 #include <QVBoxLayout>
+
+#include <functional>
+#include <map>
 
 namespace fortitor {
 
@@ -26,13 +30,24 @@ protected:
     void paintEvent(QPaintEvent*) override;
 
 private:
+    /// What stands in the list, in order: told apart by `key`, made only where it does not stand already.
+    struct Entry {
+        QString key;
+        std::function<QWidget*()> make;
+    };
     void rebuild();
-    void addCard(const Remark& remark, bool settleable);
-    void addSafety();
+    [[nodiscard]] std::vector<Entry> entries();
+    void keepTyped(std::vector<Entry>& wanted);
+    [[nodiscard]] Entry card(const Remark& remark, bool settleable);
+    [[nodiscard]] QWidget* makeCard(const Remark& remark, bool settleable);
+    [[nodiscard]] QWidget* makeSafety(const QStringList& words) const;
+    void addReason(QVBoxLayout* words, QPushButton* accept, const std::string& code);
     Session& session_;
     QVBoxLayout* list_ = nullptr;
     QTimer later_;
     std::vector<Remark> pageRemarks_;
+    std::vector<std::pair<QString, QWidget*>> shown_;
+    std::map<QString, QString> reasons_; ///< being typed, by specimen and code
 };
 
 } // namespace fortitor

@@ -5,6 +5,7 @@
 #include "app/theme/theme.h"
 #include "app/theme/units.h"
 #include "app/widgets/basics.h"
+#include "app/widgets/hands.h"
 #include "draw/chart.h"
 #include "draw/note_drawing.h"
 #include "jobs/edits.h"
@@ -49,31 +50,30 @@ MeasurePage::MeasurePage(Session& session, QWidget* parent) : Page(session, pare
     });
     connect(fracture_, &QComboBox::activated, this, [this](int i) {
         if (session_.hasSpecimen())
-            session_.apply(edits::note(session_.document(), session_.current(), "fracture", i == 0 ? "" : s(fracture_->itemText(i))));
+            session_.apply(edits::note(session_.document(), session_.current(), "fracture", s(fracture_->itemData(i).toString())));
     });
     notes_ = new QWidget(this);
     noteRow_ = new QHBoxLayout(notes_);
     noteRow_->setContentsMargins(0, 0, 0, 0);
     noteRow_->setSpacing(8);
     minute_.setInterval(20000);
-    connect(&minute_, &QTimer::timeout, this, [this] { if (isVisible()) refresh(); });
+    connect(&minute_, &QTimer::timeout, this, [this] { if (isVisible()) tellCure(); });
     minute_.start();
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
 
-/// What is looked at and named before the test: pickers, short words, the adhesive with its clock.
+/// What is looked at and named before the test: pickers, short words, the adhesive with its clock. Made
+/// anew for another method only; what they show is filled in.
 void MeasurePage::buildNotes()
 {
     const Method& method = *session_.job().method;
-    const SpecimenInput& input = session_.specimen().input;
-    QString key = q(method.id + "/" + session_.specimen().label);
-    for (const NoteSpec& note : method.notes)
-        key += "/" + q(noteOf(input, note.key));
-    key += q(noteOf(input, "bonded")) + QString::number(session_.jobId()) + QString::number(static_cast<int>(QDateTime::currentSecsSinceEpoch() / 60));
-    if (key == notesFor_)
+    if (q(method.id) == notesFor_)
         return;
-    notesFor_ = key;
+    notesFor_ = q(method.id);
     clearLayout(noteRow_);
+    adhesive_ = nullptr;
+    bonded_ = nullptr;
+    cureClock_ = nullptr;
     const auto take = [this](const std::string& name, const QString& value) { session_.apply(edits::note(session_.document(), session_.current(), name, s(value))); };
     for (const NoteSpec& note : method.notes) {
         if (note.stage != Stage::Measure)
@@ -84,54 +84,86 @@ void MeasurePage::buildNotes()
         }
         if (!note.choices.empty()) {
             auto* pick = new NotePicker(note);
-            pick->setCurrent(q(noteOf(input, note.key)));
             connect(pick, &NotePicker::picked, this, [take, name = note.key](const QString& choice) { take(name, choice); });
             noteRow_->addWidget(pick);
             continue;
         }
-        auto* edit = new QLineEdit(q(noteOf(input, note.key)));
+        auto* edit = new QLineEdit;
         edit->setObjectName("note-" + q(note.key));
         edit->setPlaceholderText(q(note.label));
         edit->setToolTip(q(note.label + (note.help.empty() ? "" : ". " + note.help)));
         edit->setMaximumWidth(150);
         edit->setMinimumHeight(30);
-        connect(edit, &QLineEdit::editingFinished, this, [take, edit, name = note.key] {
-            if (edit->isModified()) {
-                edit->setModified(false);
-                take(name, edit->text().trimmed());
-            }
-        });
+        hands::onKept(edit, this, [take, name = note.key](const QString& text) { take(name, text); });
         noteRow_->addWidget(edit);
     }
     noteRow_->addStretch();
     settleLayout(noteRow_);
 }
 
-void MeasurePage::buildCure()
+void MeasurePage::fillNotes()
 {
     const SpecimenInput& input = session_.specimen().input;
-    auto* list = new QComboBox;
-    list->setObjectName("note-adhesive");
-    list->setToolTip("Adhesives with their strength and hours of cure are kept under Instruments");
-    list->addItem("adhesive…");
-    for (const InstrumentRow& row : session_.logbook().instruments())
-        if (row.kind == "adhesive") {
-            list->addItem(row.name + ", " + q(row.body.value("cure", "24 h")), q(row.body.value("cure", "24 h")));
-            list->setItemData(list->count() - 1, row.name, Qt::UserRole + 1);
-            if (row.name == q(noteOf(input, "adhesive")))
-                list->setCurrentIndex(list->count() - 1);
-        }
-    connect(list, &QComboBox::activated, this, [this, list](int i) {
-        session_.apply(CommandBuilder(session_.document(), s("adhesive: " + list->itemText(i)))
-                           .set("/specimens/" + std::to_string(session_.current()) + "/notes/adhesive", i == 0 ? std::nullopt : std::optional<Json>(s(list->itemData(i, Qt::UserRole + 1).toString())))
-                           .set("/specimens/" + std::to_string(session_.current()) + "/notes/cure", i == 0 ? std::nullopt : std::optional<Json>(s(list->itemData(i).toString())))
-                           .take());
+    for (const NoteSpec& note : session_.job().method->notes) {
+        if (note.stage != Stage::Measure || note.key == "adhesive")
+            continue;
+        const QString now = q(noteOf(input, note.key));
+        const QString name = "note-" + q(note.key);
+        if (auto* pick = notes_->findChild<NotePicker*>(name))
+            pick->setCurrent(now);
+        else if (auto* edit = notes_->findChild<QLineEdit*>(name))
+            hands::fill(edit, now);
+    }
+    if (adhesive_)
+        fillCure();
+}
+
+void MeasurePage::buildCure()
+{
+    adhesive_ = new QComboBox;
+    adhesive_->setObjectName("note-adhesive");
+    adhesive_->setToolTip("Adhesives with their strength and hours of cure are kept under Instruments");
+    connect(adhesive_, &QComboBox::activated, this, [this](int i) {
+        const QStringList chosen = adhesive_->itemData(i).toStringList(); // name and hours of cure
+        const std::string path = "/specimens/" + std::to_string(session_.current()) + "/notes/";
+        const auto text = [&](int k) { return chosen.size() == 2 ? std::optional<Json>(s(chosen[k])) : std::nullopt; };
+        session_.apply(CommandBuilder(session_.document(), s("adhesive: " + adhesive_->itemText(i))).set(path + "adhesive", text(0)).set(path + "cure", text(1)).take());
     });
-    noteRow_->addWidget(list);
-    auto* bonded = button(noteOf(input, "bonded").empty() ? "Bonded now" : "Bonded anew", "", "bondedNow");
-    bonded->setToolTip("Starts the cure clock of this specimen");
-    connect(bonded, &QPushButton::clicked, this, [this] { session_.apply(edits::note(session_.document(), session_.current(), "bonded", s(QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm")))); });
-    noteRow_->addWidget(bonded);
+    noteRow_->addWidget(adhesive_);
+    bonded_ = button({}, "", "bondedNow");
+    bonded_->setToolTip("Starts the cure clock of this specimen");
+    connect(bonded_, &QPushButton::clicked, this, [this] { session_.apply(edits::note(session_.document(), session_.current(), "bonded", s(QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm")))); });
+    noteRow_->addWidget(bonded_);
+    cureClock_ = label({}, "quiet");
+    cureClock_->setObjectName("cureClock");
+    cureClock_->setWordWrap(false);
+    noteRow_->addWidget(cureClock_);
+}
+
+void MeasurePage::fillCure()
+{
+    const SpecimenInput& input = session_.specimen().input;
+    std::vector<hands::Item> items{{"adhesive…"}};
+    int current = 0;
+    for (const InstrumentRow& row : session_.logbook().instruments()) {
+        if (row.kind != "adhesive")
+            continue;
+        const QString cure = q(row.body.value("cure", "24 h"));
+        if (row.name == q(noteOf(input, "adhesive")))
+            current = static_cast<int>(items.size());
+        items.push_back({row.name + ", " + cure, QStringList{row.name, cure}});
+    }
+    hands::fill(adhesive_, items, current);
+    bonded_->setText(noteOf(input, "bonded").empty() ? "Bonded now" : "Bonded anew");
+    tellCure();
+}
+
+/// The clock goes on by itself; nothing else on the page does.
+void MeasurePage::tellCure()
+{
+    if (!cureClock_ || !session_.hasSpecimen())
+        return;
+    const SpecimenInput& input = session_.specimen().input;
     QString words = "the cure clock is not started";
     if (const auto clock = cureClock(input); !clock)
         words = q(clock.problem().text());
@@ -139,10 +171,7 @@ void MeasurePage::buildCure()
         const double left = (*clock)->readyAt() - wallClock(s(QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm:ss"))).value_or(0);
         words = left <= 0 ? QString("cured, bonded %1").arg(q(noteOf(input, "bonded"))) : QString("cures for another %1 h %2 min").arg(static_cast<int>(left / 3600)).arg(static_cast<int>(left / 60) % 60);
     }
-    auto* clock = label(words, "quiet");
-    clock->setObjectName("cureClock");
-    clock->setWordWrap(false);
-    noteRow_->addWidget(clock);
+    cureClock_->setText(words);
 }
 
 QString MeasurePage::rawText(const FieldSpec& field, size_t index) const
@@ -160,10 +189,13 @@ QString MeasurePage::rawText(const FieldSpec& field, size_t index) const
 void MeasurePage::dropPlaces()
 {
     for (Place& p : places_) {
+        p.edit->putAside();
         p.edit->hide();
         p.edit->deleteLater();
     }
     places_.clear();
+    messages_.clear();
+    tellMessage();
 }
 
 void MeasurePage::build()
@@ -185,6 +217,7 @@ void MeasurePage::build()
             edit->setToolTip(q(field.help));
             edit->setWhatsThis(q(field.label + ". " + field.help));
             edit->installEventFilter(this);
+            edit->setDrafts(drafts_);
             edit->show();
             places_.push_back({field, static_cast<size_t>(i), edit, onDrawing, row});
         }
@@ -194,18 +227,15 @@ void MeasurePage::build()
     for (size_t k = 0; k < places_.size(); ++k) {
         QuantityField* edit = places_[k].edit;
         edit->suspicious = [this, k](const Quantity& typed) { return suspicion(places_[k], typed); };
-        connect(edit, &QuantityField::committed, this, [this, k](const QString& text) {
-            session_.apply(edits::reading(session_.document(), session_.current(), places_[k].field, places_[k].index, s(text)));
-        });
+        edit->keep = [this, k](const QString& text) { return session_.apply(edits::reading(session_.document(), session_.current(), places_[k].field, places_[k].index, s(text))); };
         connect(edit, &QuantityField::goOn, this, [this, k] { advance(k + 1); });
         connect(edit, &QuantityField::goBack, this, [this, k] {
             if (k > 0)
                 places_[k - 1].edit->setFocus();
         });
-        connect(edit, &QuantityField::message, this, [this](const QString& words) {
-            message_->setText(words);
-            message_->setVisible(!words.isEmpty());
-            message_->raise();
+        connect(edit, &QuantityField::message, this, [this, edit](const QString& words) {
+            messages_[edit] = words;
+            tellMessage();
         });
     }
     for (size_t k = 1; k < places_.size(); ++k)
@@ -213,30 +243,38 @@ void MeasurePage::build()
     arrange();
 }
 
+/// What the field at hand has to say comes first; what another still waits for is not forgotten.
+void MeasurePage::tellMessage()
+{
+    QString words;
+    for (const auto& [field, says] : messages_)
+        if (!says.isEmpty() && (words.isEmpty() || field->hasFocus()))
+            words = says;
+    message_->setText(words);
+    message_->setVisible(!words.isEmpty());
+    message_->raise();
+}
+
+QString MeasurePage::placeName(const Place& place) const
+{
+    return QString::number(session_.jobId()) + "/" + q(session_.specimen().label) + "/" + q(place.field.key) + "/" + QString::number(place.index);
+}
+
 QString MeasurePage::suspicion(const Place& place, const Quantity& typed) const
 {
-    const Specimen& specimen = session_.specimen();
-    const auto against = [&](double other, const QString& whose) -> QString {
-        const double factor = slipFactor(typed.base, other);
-        if (factor == 0)
-            return {};
-        return QString("That is %1 times %2 (%3). A slip of the point or the unit?").arg(factor, 0, 'g', 3).arg(whose, q(formatQuantity(other, baseUnit(place.field.kind), 4)));
-    };
-    // Other places of this bar, then the same place of the bars of the lot.
+    std::vector<double> onThePiece;
     for (const Place& other : places_)
         if (other.field.key == place.field.key && other.index != place.index)
             if (const auto v = parseQuantity(s(rawText(other.field, other.index)), place.field.kind, &baseUnit(place.field.kind)))
-                if (const QString words = against(v->base, QString("reading %1").arg(other.index + 1)); !words.isEmpty())
-                    return words;
-    for (const Specimen& other : session_.job().specimens) {
-        const auto it = other.input.dimensions.find(place.field.key);
-        if (other.label == specimen.label || it == other.input.dimensions.end())
-            continue;
-        if (const QString words = against(it->second.front().base, q(other.label)); !words.isEmpty())
-            return words;
-        break;
+                onThePiece.push_back(v->base);
+    std::vector<double> before;
+    for (size_t i = 0; i < session_.job().specimens.size(); ++i) {
+        const auto& dimensions = session_.job().specimens[i].input.dimensions;
+        const auto it = dimensions.find(place.field.key);
+        if (i != session_.current() && it != dimensions.end() && !it->second.empty())
+            before.push_back(it->second[std::min(place.index, it->second.size() - 1)].base);
     }
-    return {};
+    return q(readingQuery(typed.base, onThePiece, before, baseUnit(place.field.kind)));
 }
 
 void MeasurePage::advance(size_t from)
@@ -267,7 +305,7 @@ SpecimenDrawing MeasurePage::drawing() const
     const std::string& form = session_.job().method->form;
     const double across = length(form == "beam" ? "depth" : shape == "round" ? "diameter" : shape == "tube" ? "outer_diameter" : "width");
     const double h = std::clamp(height() * 0.2, 84.0, 130.0);
-    const bool low = height() < 560;
+    const bool low = height() < lowPage;
     const QRectF room(60, low ? (noteRow_->count() > 1 ? 165 : 150) : height() * 0.305, width() - 120, h);
     const double along = length(form == "column" || form == "shell" ? "height" : form == "strip" ? "grip_distance" : form == "beam" ? "span" : form == "shaft" ? "gauge_length" : "parallel_length");
     SpecimenDrawing d = layOutBar(room, form, shape, along, length("gauge_length"), across);
@@ -290,7 +328,7 @@ void MeasurePage::arrange()
     shape_->setGeometry(width() - (before_->isVisibleTo(this) ? 400 : 146), 10, 124, 30);
     message_->setGeometry(24, 56, width() - 48, 20);
     const SpecimenDrawing d = drawing();
-    const int low = height() - (height() < 560 ? 152 : 178);
+    const int low = height() - (height() < lowPage ? 152 : 178);
     int x = 24;
     for (Place& p : places_) {
         if (p.onDrawing) {
@@ -307,7 +345,7 @@ void MeasurePage::arrange()
         }
     }
     notes_->setVisible(!after_);
-    const bool tight = height() < 560 && noteRow_->count() > 1;
+    const bool tight = height() < lowPage && noteRow_->count() > 1;
     hint_->setVisible(!tight);
     notes_->setGeometry(24, tight ? 36 : 58, width() - 48, 34);
     fracture_->setVisible(after_ && session_.job().method->findNote("fracture"));
@@ -317,7 +355,7 @@ void MeasurePage::arrange()
 void MeasurePage::fill()
 {
     for (Place& p : places_)
-        p.edit->setStored(rawText(p.field, p.index));
+        p.edit->setStored(placeName(p), rawText(p.field, p.index));
 }
 
 void MeasurePage::refresh()
@@ -340,20 +378,21 @@ void MeasurePage::refresh()
     before_->setChecked(!after_);
     afterButton_->setChecked(after_);
     const Specimen& specimen = session_.specimen();
-    shape_->clear();
-    for (const std::string& shape : session_.job().method->shapes)
-        shape_->addItem(q(shape));
-    shape_->setCurrentText(q(specimen.input.shape));
+    const auto pick = [](QComboBox* box, std::vector<hands::Item> items, const std::vector<std::string>& choices, const std::string& now) {
+        int current = 0;
+        for (const std::string& choice : choices) {
+            if (choice == now)
+                current = static_cast<int>(items.size());
+            items.push_back({q(choice), q(choice)});
+        }
+        hands::fill(box, items, current);
+    };
+    pick(shape_, {}, session_.job().method->shapes, specimen.input.shape);
     head_->setText(headText());
-    fracture_->clear();
-    if (const NoteSpec* note = session_.job().method->findNote("fracture")) {
-        fracture_->addItem("fracture: not noted");
-        for (const std::string& c : note->choices)
-            fracture_->addItem(q(c));
-    }
-    const auto fracture = specimen.input.notes.find("fracture");
-    fracture_->setCurrentIndex(fracture == specimen.input.notes.end() ? 0 : std::max(0, fracture_->findText(q(fracture->second))));
+    if (const NoteSpec* note = session_.job().method->findNote("fracture"))
+        pick(fracture_, {{"fracture: not noted", ""}}, note->choices, noteOf(specimen.input, "fracture"));
     buildNotes();
+    fillNotes();
     build();
     arrange();
     fill();

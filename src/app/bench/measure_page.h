@@ -11,6 +11,9 @@
 #include <QTimer>
 #include <QPushButton>
 
+#include <map>
+#include <memory>
+
 namespace fortitor {
 
 /// A scaled drawing of the specimen with the fields standing where the calliper goes. Enter jumps to
@@ -30,6 +33,7 @@ protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
+    static constexpr int lowPage = 610; ///< px: below it drawing and fields move closer
     struct Place {
         FieldSpec field;
         size_t index = 0;
@@ -40,12 +44,17 @@ private:
     void build();
     void dropPlaces();
     void buildNotes();
+    void fillNotes();
     void buildCure();
+    void fillCure();
+    void tellCure();
+    void tellMessage();
     [[nodiscard]] QString headText() const;
     void arrange();
     void fill();
     void advance(size_t from);
     [[nodiscard]] QString suspicion(const Place& place, const Quantity& typed) const;
+    [[nodiscard]] QString placeName(const Place& place) const;
     [[nodiscard]] QString rawText(const FieldSpec& field, size_t index) const;
     [[nodiscard]] SpecimenDrawing drawing() const;
     void paintSummary(QPainter& painter) const;
@@ -60,6 +69,11 @@ private:
     QWidget* notes_ = nullptr;
     QHBoxLayout* noteRow_ = nullptr;
     QString notesFor_;
+    QComboBox* adhesive_ = nullptr;
+    QPushButton* bonded_ = nullptr;
+    QLabel* cureClock_ = nullptr;
+    std::shared_ptr<QuantityField::Drafts> drafts_ = std::make_shared<QuantityField::Drafts>();
+    std::map<QuantityField*, QString> messages_; ///< what each field has to say
     QTimer minute_;
     QLabel* head_ = nullptr;
     QLabel* hint_ = nullptr;

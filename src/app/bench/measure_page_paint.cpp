@@ -22,7 +22,7 @@ namespace fortitor {
 void MeasurePage::paintSummary(QPainter& painter) const
 {
     const Palette& p = pal();
-    const int y = height() - (height() < 560 ? 94 : 104);
+    const int y = height() - (height() < lowPage ? 94 : 104);
     painter.setPen(p.hair);
     painter.drawLine(24, y - 14, width() - 24, y - 14);
     painter.setPen(p.quiet);

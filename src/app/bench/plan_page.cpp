@@ -4,6 +4,7 @@
 #include "app/theme/theme.h"
 #include "app/theme/units.h"
 #include "app/widgets/basics.h"
+#include "app/widgets/hands.h"
 #include "draw/chart.h"
 #include "jobs/edits.h"
 #include "jobs/pad.h"
@@ -30,10 +31,12 @@ QLineEdit* lineEdit(const char* name, const QString& hint)
     return made;
 }
 
-void setIfIdle(QLineEdit* edit, const QString& text)
+QString limitText(const ResultSpec& spec, std::optional<double> limit)
 {
-    if (!edit->hasFocus() || !edit->isModified())
-        edit->setText(text);
+    if (!limit)
+        return {};
+    const auto shown = showValue(spec, limit, 0, RoundingRule::FourDigits);
+    return QString::number(shown.value, 'g', 6) + " " + q(shown.unit);
 }
 
 } // namespace
@@ -71,6 +74,7 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
     completer->setCaseSensitivity(Qt::CaseInsensitive);
     completer->setFilterMode(Qt::MatchContains);
     material_->setCompleter(completer);
+    hands::groundPopup(completer);
     completer->popup()->installEventFilter(this);
     material_->installEventFilter(this);
     auto* form = new QGridLayout;
@@ -97,19 +101,25 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
     left->addLayout(form);
     published_ = label({}, "quiet");
     left->addWidget(published_);
-    connect(number_, &QLineEdit::editingFinished, this, [this] { if (session_.isOpen() && s(number_->text()) != session_.job().number) session_.apply(edits::head(session_.document(), "number", s(number_->text()))); });
-    connect(title_, &QLineEdit::editingFinished, this, [this] { if (session_.isOpen() && s(title_->text()) != session_.job().title) session_.apply(edits::head(session_.document(), "title", s(title_->text()))); });
-    connect(material_, &QLineEdit::editingFinished, this, [this] { if (session_.isOpen() && s(material_->text()) != session_.job().materialName) session_.apply(edits::material(session_.document(), s(material_->text()))); });
-    connect(direction_, &QLineEdit::editingFinished, this, [this] {
-        if (session_.isOpen() && s(direction_->text()) != session_.document().json()["material"].value("direction", ""))
-            session_.apply(CommandBuilder(session_.document(), "direction: " + s(direction_->text())).set("/material/direction", s(direction_->text())).take());
-    });
+    const auto head = [this](QLineEdit* edit, auto command) {
+        hands::onKept(edit, this, [this, command](const QString& text) {
+            if (session_.isOpen())
+                session_.apply(command(s(text)));
+        });
+    };
+    head(number_, [this](const std::string& text) { return edits::head(session_.document(), "number", text); });
+    head(title_, [this](const std::string& text) { return edits::head(session_.document(), "title", text); });
+    head(material_, [this](const std::string& text) { return edits::material(session_.document(), text); });
+    head(direction_, [this](const std::string& text) { return CommandBuilder(session_.document(), "direction: " + text).set("/material/direction", text).take(); });
 
     left->addSpacing(14);
     left->addWidget(label("What is wanted", "head"));
-    requirements_ = new QVBoxLayout;
+    requirementRows_ = new QWidget;
+    requirements_ = new QVBoxLayout(requirementRows_);
+    requirements_->setContentsMargins(0, 0, 0, 0);
     requirements_->setSpacing(6);
-    left->addLayout(requirements_);
+    left->addWidget(requirementRows_);
+    left->addLayout(makeAddRow());
     left->addSpacing(14);
     left->addWidget(label("Worked out", "head"));
     forecast_ = label({});
@@ -127,8 +137,7 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
     right->addWidget(trial_);
     connect(trial_, &SchoolTrial::changed, this, [this] {
         if (!trial_->onTrial()) {
-            builtFor_.clear(); // what was dropped goes back to what stands
-            refresh();
+            refresh(); // what was dropped goes back to what stands
         }
     });
     right->addStretch();
@@ -145,7 +154,7 @@ void PlanPage::buildRequirements()
         name->setTextFormat(Qt::RichText);
         name->setFixedWidth(40);
         row->addWidget(name);
-        addLimitFields(row, r.symbol, {{{"at least", "min", r.min, ""}, {"at most", "max", r.max, ""}}}, &edits::requirement);
+        addLimitFields(row, r.symbol, {{{"at least", "min", ""}, {"at most", "max", ""}}}, &edits::requirement);
         auto* out = button("take out", "link", "requirementOut");
         row->addWidget(out);
         if (!r.meanMin && !r.boundMin && lotShown_ != q(r.symbol)) {
@@ -153,7 +162,6 @@ void PlanPage::buildRequirements()
             lot->setToolTip("What the mean and the lower bound of the whole lot are to reach");
             connect(lot, &QPushButton::clicked, this, [this, symbol = q(r.symbol)] {
                 lotShown_ = symbol;
-                builtFor_.clear();
                 refresh();
                 if (auto* field = findChild<QLineEdit*>("mean_min-" + symbol))
                     field->setFocus();
@@ -165,42 +173,69 @@ void PlanPage::buildRequirements()
         requirements_->addLayout(row);
         addLotRow(r);
     }
+    settleLayout(requirements_);
+}
+
+/// A requirement more: its own row, which stays while others come and go.
+QHBoxLayout* PlanPage::makeAddRow()
+{
     auto* add = new QHBoxLayout;
-    auto* symbol = new QComboBox;
-    symbol->setObjectName("requirementSymbol");
-    for (const ResultSpec& spec : job.method->results)
-        if (std::ranges::find(job.requirements, spec.symbol, &Requirement::symbol) == job.requirements.end())
-            symbol->addItem(q(spec.symbol + ", " + spec.name), q(spec.symbol));
-    symbol->setFixedWidth(170);
-    auto* least = lineEdit("requirementMin", "at least, 290 MPa");
-    least->setFixedWidth(128);
+    addSymbol_ = new QComboBox;
+    addSymbol_->setObjectName("requirementSymbol");
+    addSymbol_->setFixedWidth(170);
+    addMin_ = lineEdit("requirementMin", "at least, 290 MPa");
+    addMin_->setFixedWidth(128);
     auto* go = button("Add", "", "requirementAdd");
-    add->addWidget(symbol);
-    add->addWidget(least);
+    add->addWidget(addSymbol_);
+    add->addWidget(addMin_);
     add->addWidget(go);
     add->addStretch();
-    requirements_->addLayout(add);
-    const auto take = [this, symbol, least] {
-        if (!least->text().trimmed().isEmpty())
-            session_.apply(edits::requirement(session_.document(), s(symbol->currentData().toString()), s(least->text().trimmed()), ""));
+    const auto take = [this] {
+        const QString text = addMin_->text().trimmed();
+        if (!text.isEmpty() && session_.isOpen() && session_.apply(edits::requirement(session_.document(), s(addSymbol_->currentData().toString()), s(text), "")))
+            addMin_->clear();
     };
     connect(go, &QPushButton::clicked, this, take);
-    connect(least, &QLineEdit::returnPressed, this, take);
+    connect(addMin_, &QLineEdit::returnPressed, this, take);
+    return add;
+}
+
+void PlanPage::fillRequirements()
+{
+    const Job& job = session_.job();
+    const auto put = [this](const char* key, const std::string& symbol, std::optional<double> limit) {
+        if (auto* edit = requirementRows_->findChild<QLineEdit*>(QString(key) + "-" + q(symbol)))
+            hands::fill(edit, limitText(specFor(*session_.job().method, symbol), limit));
+    };
+    for (const Requirement& r : job.requirements) {
+        put("min", r.symbol, r.min);
+        put("max", r.symbol, r.max);
+        put("mean_min", r.symbol, r.meanMin);
+        put("lower_bound_min", r.symbol, r.boundMin);
+    }
+    std::vector<hands::Item> free;
+    int current = 0;
+    const QVariant chosen = addSymbol_->currentData();
+    for (const ResultSpec& spec : job.method->results) {
+        if (std::ranges::find(job.requirements, spec.symbol, &Requirement::symbol) != job.requirements.end())
+            continue;
+        if (chosen == QVariant(q(spec.symbol)))
+            current = static_cast<int>(free.size());
+        free.push_back({q(spec.symbol + ", " + spec.name), q(spec.symbol)});
+    }
+    hands::fill(addSymbol_, free, current);
 }
 
 /// Two limits of a symbol that are kept together, each with its word before it.
 void PlanPage::addLimitFields(QHBoxLayout* row, const std::string& symbol, const std::array<LimitField, 2>& limits, KeepLimits keep)
 {
-    const ResultSpec spec = specFor(*session_.job().method, symbol);
     std::array<QLineEdit*, 2> edits{};
     for (size_t k = 0; k < 2; ++k) {
         const LimitField& limit = limits[k];
         auto* word = label(limit.words, "quiet");
         word->setWordWrap(false);
         row->addWidget(word);
-        const auto shown = showValue(spec, limit.now, 0, RoundingRule::FourDigits);
         edits[k] = lineEdit((std::string(limit.key) + "-" + symbol).c_str(), "–");
-        edits[k]->setText(limit.now ? QString::number(shown.value, 'g', 6) + " " + q(shown.unit) : QString());
         edits[k]->setFixedWidth(92);
         edits[k]->setToolTip(limit.help);
         row->addWidget(edits[k]);
@@ -223,7 +258,7 @@ void PlanPage::addLotRow(const Requirement& r)
     auto* row = new QHBoxLayout;
     row->setSpacing(8);
     row->addSpacing(48);
-    addLimitFields(row, r.symbol, {{{"lot: mean at least", "mean_min", r.meanMin, "The mean of all that count"}, {"lower bound at least", "lower_bound_min", r.boundMin, "90 % of all lie above it, with 95 % confidence"}}}, &edits::lotRequirement);
+    addLimitFields(row, r.symbol, {{{"lot: mean at least", "mean_min", "The mean of all that count"}, {"lower bound at least", "lower_bound_min", "90 % of all lie above it, with 95 % confidence"}}}, &edits::lotRequirement);
     row->addStretch();
     requirements_->addLayout(row);
 }
@@ -231,7 +266,6 @@ void PlanPage::addLotRow(const Requirement& r)
 void PlanPage::buildSchools()
 {
     clearLayout(schools_);
-    const Json options = session_.document().json().value("options", Json::object());
     for (const OptionSpec& spec : session_.job().method->options) {
         if (!spec.onPlan())
             continue;
@@ -241,16 +275,11 @@ void PlanPage::buildSchools()
         name->setFixedWidth(124);
         name->setToolTip(q(spec.help));
         row->addWidget(name);
-        const QString now = options.contains(spec.key) && options[spec.key].is_string() ? q(options[spec.key].get<std::string>()) : QString();
         if (!spec.choices.empty()) {
             auto* box = new QComboBox;
             box->setMinimumWidth(96);
             box->setObjectName("option-" + q(spec.key));
             box->setToolTip(q(spec.help));
-            for (const std::string& choice : spec.choices)
-                box->addItem(q(choice));
-            if (!now.isEmpty())
-                box->setCurrentText(now);
             connect(box, &QComboBox::activated, this, [this, box, key = spec.key, first = spec.choices.front()] {
                 const std::string chosen = s(box->currentText());
                 trial_->propose(key, chosen == first ? "" : chosen, box->toolTip().isEmpty() ? box->currentText() : q(session_.job().method->findOption(key)->label) + ": " + box->currentText(), true);
@@ -258,18 +287,70 @@ void PlanPage::buildSchools()
             row->addWidget(box, 1);
         } else {
             auto* edit = lineEdit(("option-" + spec.key).c_str(), spec.fallback.empty() ? QString(spec.key == "steps" ? "from the material" : "none") : q(spec.fallback));
-            edit->setText(now);
             edit->setToolTip(q(spec.help));
-            connect(edit, &QLineEdit::editingFinished, this, [this, edit, key = spec.key] {
-                if (!edit->isModified())
-                    return;
-                edit->setModified(false);
-                trial_->propose(key, s(edit->text().trimmed()), q(session_.job().method->findOption(key)->label) + ": " + (edit->text().trimmed().isEmpty() ? QString("as usual") : edit->text().trimmed()), true);
+            hands::onKept(edit, this, [this, key = spec.key](const QString& text) {
+                trial_->propose(key, s(text), q(session_.job().method->findOption(key)->label) + ": " + (text.isEmpty() ? QString("as usual") : text), true);
             });
             row->addWidget(edit, 1);
         }
         schools_->addLayout(row);
     }
+    settleLayout(schools_);
+}
+
+/// What stands, except where another value is on trial.
+void PlanPage::fillSchools()
+{
+    if (trial_->onTrial())
+        return;
+    const Json options = session_.document().json().value("options", Json::object());
+    for (const OptionSpec& spec : session_.job().method->options) {
+        const QString now = options.contains(spec.key) && options[spec.key].is_string() ? q(options[spec.key].get<std::string>()) : QString();
+        const QString name = "option-" + q(spec.key);
+        if (auto* box = findChild<QComboBox*>(name)) {
+            std::vector<hands::Item> items;
+            int current = 0;
+            for (const std::string& choice : spec.choices) {
+                if (q(choice) == now)
+                    current = static_cast<int>(items.size());
+                items.push_back({q(choice)});
+            }
+            hands::fill(box, items, current);
+        } else if (auto* edit = findChild<QLineEdit*>(name)) {
+            hands::fill(edit, now);
+        }
+    }
+}
+
+/// Rows are made anew only where other ones are declared; what they show is filled in.
+void PlanPage::refreshRows()
+{
+    const Job& job = session_.job();
+    if (job_ != session_.jobId()) {
+        job_ = session_.jobId();
+        for (QLineEdit* edit : findChildren<QLineEdit*>())
+            edit->setModified(false); // typed for another job
+        addMin_->clear();
+        lotShown_.clear();
+    }
+    QString rows = q(job.method->id);
+    for (const Requirement& r : job.requirements)
+        rows += "/" + q(r.symbol) + (r.meanMin || r.boundMin || lotShown_ == q(r.symbol) ? " lot" : "");
+    const auto build = [this, rows] {
+        if (rows == requirementsFor_ || !session_.isOpen())
+            return;
+        requirementsFor_ = rows;
+        buildRequirements();
+        fillRequirements();
+    };
+    if (rows != requirementsFor_)
+        hands::whenFree(requirementRows_, "rows", build);
+    if (schoolsFor_ != q(job.method->id)) {
+        schoolsFor_ = q(job.method->id);
+        buildSchools();
+    }
+    fillRequirements();
+    fillSchools();
 }
 
 void PlanPage::showForecast()
@@ -309,11 +390,11 @@ void PlanPage::refresh()
     if (!session_.isOpen())
         return;
     const Job& job = session_.job();
-    setIfIdle(number_, q(job.number));
-    setIfIdle(title_, q(job.title));
-    setIfIdle(material_, q(job.materialName));
+    hands::fill(number_, q(job.number));
+    hands::fill(title_, q(job.title));
+    hands::fill(material_, q(job.materialName));
     const Json material = session_.document().json().value("material", Json::object());
-    setIfIdle(direction_, q(material.value("direction", "")));
+    hands::fill(direction_, q(material.value("direction", "")));
     method_->setCurrentIndex(method_->findData(q(job.method->id)));
     const bool begun = std::ranges::any_of(job.specimens, [](const Specimen& one) { return !one.recordId.empty() || one.readings; });
     method_->setEnabled(!begun);
@@ -327,15 +408,7 @@ void PlanPage::refresh()
     else
         published_->setText(row ? QString("Typical of %1, %2: E %3, yield %4, Rm %5, A %6. A guide, never a limit.").arg(q(row->name), q(row->state), giga(row->youngsModulus), mega(row->yield), mega(row->strength), row->elongation ? QString::number(*row->elongation * 100, 'g', 3) + " %" : "–")
                             : job.materialName.empty() ? QString("Name the material to see typical values and to size the load cell.") : QString("No row of the reference table fits this name; typical values and the expected load are not known."));
-    // Rows are made anew only when what they show has changed, so that a field being typed in stays.
-    const QString key = q(session_.document().json().value("requirements", Json::array()).dump() + session_.document().json().value("options", Json::object()).dump()) + QString::number(session_.jobId()) + q(job.method->id);
-    if (key != builtFor_) {
-        builtFor_ = key;
-        buildRequirements();
-        buildSchools();
-        settleLayout(requirements_);
-        settleLayout(schools_);
-    }
+    refreshRows();
     showForecast();
 }
 

@@ -11,6 +11,7 @@
 #include <QVBoxLayout>
 
 #include <array>
+#include <cstdint>
 
 namespace fortitor {
 
@@ -28,16 +29,19 @@ protected:
 
 private:
     void buildRequirements();
+    [[nodiscard]] QHBoxLayout* makeAddRow();
+    void fillRequirements();
+    void fillSchools();
     struct LimitField {
         const char* words;
         const char* key;
-        std::optional<double> now;
         const char* help;
     };
     using KeepLimits = Expected<Command> (*)(const JobDocument&, const std::string&, const std::string&, const std::string&);
     void addLimitFields(QHBoxLayout* row, const std::string& symbol, const std::array<LimitField, 2>& limits, KeepLimits keep);
     void addLotRow(const Requirement& requirement);
     void buildSchools();
+    void refreshRows();
     void showForecast();
     QLineEdit* number_ = nullptr;
     QLineEdit* title_ = nullptr;
@@ -49,7 +53,12 @@ private:
     QVBoxLayout* schools_ = nullptr;
     QLabel* forecast_ = nullptr;
     QLabel* published_ = nullptr;
-    QString builtFor_;
+    QWidget* requirementRows_ = nullptr;
+    QComboBox* addSymbol_ = nullptr;
+    QLineEdit* addMin_ = nullptr;
+    QString requirementsFor_;
+    QString schoolsFor_;
+    std::int64_t job_ = 0;
     QString lotShown_; ///< symbol whose lot limits were asked for
 };
 

@@ -5,6 +5,7 @@
 #include "app/theme/theme.h"
 #include "app/theme/units.h"
 #include "app/widgets/basics.h"
+#include "app/widgets/hands.h"
 #include "jobs/edits.h"
 #include "methods/common/figures.h"
 
@@ -118,15 +119,20 @@ ReadPage::ReadPage(Session& session, QWidget* parent) : Page(session, parent)
 
 void ReadPage::buildChoices()
 {
-    choice_->clear();
     const OptionSpec* spec = session_.job().method->findOption(s(school_->currentData().toString()));
     if (!spec)
-        return;
-    for (const std::string& c : spec->choices)
-        choice_->addItem(q(c));
+        return hands::fill(choice_, {}, -1);
     const auto& options = session_.specimen().input.options;
     const auto it = options.find(spec->key);
-    choice_->setCurrentText(q(it == options.end() || it->second.empty() ? spec->fallback : it->second));
+    const std::string& now = it == options.end() || it->second.empty() ? spec->fallback : it->second;
+    std::vector<hands::Item> items;
+    int current = 0;
+    for (const std::string& c : spec->choices) {
+        if (c == now)
+            current = static_cast<int>(items.size());
+        items.push_back({q(c)});
+    }
+    hands::fill(choice_, items, current);
     choice_->setToolTip(q(spec->help));
 }
 
@@ -138,21 +144,28 @@ void ReadPage::trySchool()
     trial_->propose(key, s(choice_->currentText()), school_->currentText() + ": " + choice_->currentText(), false);
 }
 
+/// The pickers of the method, made once for it.
 void ReadPage::buildNotes()
 {
     clearLayout(notes_);
-    const Method& method = *session_.job().method;
-    for (const NoteSpec& note : method.notes) {
+    pickers_.clear();
+    for (const NoteSpec& note : session_.job().method->notes) {
         if (note.stage != Stage::Read || note.choices.empty())
             continue;
         auto* pick = new NotePicker(note);
-        pick->setCurrent(q(noteOf(session_.specimen().input, note.key)));
         connect(pick, &NotePicker::picked, this, [this, key = note.key](const QString& choice) {
             session_.apply(edits::note(session_.document(), session_.current(), key, s(choice)));
         });
         notes_->addWidget(pick);
+        pickers_.emplace_back(note.key, pick);
     }
     settleLayout(notes_);
+}
+
+void ReadPage::fillNotes()
+{
+    for (const auto& [key, pick] : pickers_)
+        pick->setCurrent(q(noteOf(session_.specimen().input, key)));
 }
 
 std::vector<std::string> ReadPage::symbolsOf(const Outcome& outcome) const
@@ -222,6 +235,12 @@ void ReadPage::chooseSymbol(const QString& symbol)
 
 void ReadPage::refresh()
 {
+    if (plot_->dragging()) {
+        // A handle is in somebody's hand: it is let go first.
+        if (!moving_)
+            plot_->show(session_.hasSpecimen() && session_.specimenOutcome().outcome ? &*session_.specimenOutcome().outcome : nullptr);
+        return hands::whenFree(plot_, "refresh", [this] { refresh(); });
+    }
     moving_.reset();
     if (session_.isOpen() && builtFor_ != q(session_.job().method->id)) {
         builtFor_ = q(session_.job().method->id);
@@ -229,6 +248,7 @@ void ReadPage::refresh()
         for (const OptionSpec& spec : session_.job().method->options)
             if (spec.onPlan() && !spec.choices.empty() && spec.key != "first_grip")
                 school_->addItem(q(spec.label), q(spec.key));
+        buildNotes();
         plot_->show(nullptr); // what it showed belongs to another job
         plot_->setView(CurvePlot::View::StressStrain);
     }
@@ -237,7 +257,7 @@ void ReadPage::refresh()
     if (session_.hasSpecimen()) {
         if (!trial_->onTrial())
             buildChoices();
-        buildNotes();
+        fillNotes();
     }
     const bool has = session_.hasSpecimen() && session_.specimenOutcome().outcome.has_value();
     const Outcome* outcome = has ? &*session_.specimenOutcome().outcome : nullptr;

@@ -30,6 +30,7 @@ private:
     void buildChoices();
     void trySchool();
     void buildNotes();
+    void fillNotes();
     void showOutcome(const Outcome& outcome);
     void showChoices(const Outcome* outcome);
     void handleMoved(const QString& option, const QString& value, bool done);
@@ -39,6 +40,7 @@ private:
     QComboBox* choice_ = nullptr;
     std::vector<QWidget*> choosers_;
     QWidget* noteRow_ = nullptr;
+    std::vector<std::pair<std::string, class NotePicker*>> pickers_;
     QHBoxLayout* notes_ = nullptr;
     SchoolTrial* trial_ = nullptr;
     WhatIfPanel* whatIf_ = nullptr;

@@ -5,6 +5,7 @@
 #include "app/theme/theme.h"
 #include "app/theme/units.h"
 #include "app/widgets/basics.h"
+#include "app/widgets/hands.h"
 #include "draw/chart.h"
 #include "methods/common/figures.h"
 
@@ -174,7 +175,7 @@ void ReadingPad::say(const QString& words, bool query)
 void ReadingPad::buildFields()
 {
     const Method& method = *session_.job().method;
-    std::string key = method.id + std::to_string(static_cast<int>(units()));
+    std::string key = method.id;
     for (const PadChannel& c : table_.channels)
         key += "/" + c.name;
     if (key == builtFor_)
@@ -243,17 +244,22 @@ void ReadingPad::refresh()
         fields_[c]->scale = padScale(table_.channels[c], session_.specimen().input, units());
     if (other) {
         goTo(0, table_.rows);
+    } else if (typing()) {
+        row_ = std::min(row_, table_.rows); // what is being typed stays where it is
+        showAround();
     } else {
         // What was taken back is what is read next.
         bool moved = false;
         for (size_t r = before.rows; r-- > 0 && !moved;)
             for (size_t c = 0; c < before.channels.size() && c < table_.channels.size() && !moved; ++c)
                 if (before.cells[c][r] && (r >= table_.rows || !table_.cells[c][r]) && (r != row_ || c != channel_)) {
-                    goTo(r >= table_.rows ? 0 : c, std::min(r, table_.rows));
+                    showStep(r >= table_.rows ? 0 : c, std::min(r, table_.rows));
                     moved = true;
                 }
         if (!moved)
-            goTo(std::min(channel_, fields_.size() - 1), std::min(row_, table_.rows));
+            showStep(std::min(channel_, fields_.size() - 1), std::min(row_, table_.rows));
+        if (moved && std::ranges::find(fields_, QApplication::focusWidget()) != fields_.end())
+            fields_[channel_]->setFocus();
     }
     instruments_->setVisible(benchEntry(session_) != nullptr);
     frame_->setVisible(!readByHand(*session_.job().method));
@@ -298,7 +304,23 @@ void ReadingPad::showTarget()
         fields_[c]->setPlaceholderText(stepped && c == *stepped && next && !isOld(c) ? targetText(*next, unit) : QString());
 }
 
+/// Something is typed that is not taken yet, or a reason is waited for.
+bool ReadingPad::typing() const
+{
+    return waits_ || std::ranges::any_of(fields_, [](const PadField* field) { return hands::typing(field); });
+}
+
 void ReadingPad::goTo(size_t channel, size_t row)
+{
+    showStep(channel, row);
+    if (isVisible() && !waits_) {
+        fields_[channel_]->setFocus();
+        fields_[channel_]->selectAll();
+    }
+}
+
+/// What stands at a step, in the fields and around them.
+void ReadingPad::showStep(size_t channel, size_t row)
 {
     channel_ = std::min(channel, fields_.size() - 1);
     row_ = std::min(row, table_.rows);
@@ -306,14 +328,17 @@ void ReadingPad::goTo(size_t channel, size_t row)
     if (!waits_)
         why_->hide();
     for (size_t c = 0; c < fields_.size(); ++c) {
-        fields_[c]->setText(isOld(c) ? q(*table_.cells[c][row_]) : QString());
+        const QString text = isOld(c) ? q(*table_.cells[c][row_]) : QString();
+        if (fields_[c]->text() != text || fields_[c]->isModified())
+            fields_[c]->setText(text);
         fields_[c]->mark("");
     }
+    showAround();
+}
+
+void ReadingPad::showAround()
+{
     showTarget();
-    if (isVisible() && !waits_) {
-        fields_[channel_]->setFocus();
-        fields_[channel_]->selectAll();
-    }
     std::vector<std::string> corrected;
     const Json& specimen = session_.document().json()["specimens"][session_.current()];
     if (const auto it = specimen.find("corrections"); it != specimen.end() && it->is_array())

@@ -40,6 +40,9 @@ protected:
 private:
     void build();
     void buildFields();
+    void showStep(size_t channel, size_t row);
+    void showAround();
+    [[nodiscard]] bool typing() const;
     void showTarget();
     void goTo(size_t channel, size_t row);
     void advance(size_t channel);

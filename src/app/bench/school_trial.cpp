@@ -35,8 +35,12 @@ SchoolTrial::SchoolTrial(Session& session, QWidget* parent) : QWidget(parent), s
     connect(accept_, &QPushButton::clicked, this, &SchoolTrial::accept);
     connect(reason_, &QLineEdit::returnPressed, this, &SchoolTrial::accept);
     connect(drop, &QPushButton::clicked, this, &SchoolTrial::drop);
+    // Another specimen or job is another question.
     for (auto signal : {&Session::currentChanged, &Session::opened})
-        connect(&session, signal, this, &SchoolTrial::drop);
+        connect(&session, signal, this, [this] {
+            if (!session_.hasSpecimen() || session_.jobId() != job_ || session_.specimen().label != specimen_)
+                this->drop();
+        });
     hide();
 }
 
@@ -45,6 +49,8 @@ void SchoolTrial::propose(const std::string& option, const std::string& value, c
     option_ = option;
     value_ = value;
     forJob_ = forJob;
+    job_ = session_.jobId();
+    specimen_ = session_.hasSpecimen() ? session_.specimen().label : "";
     after_.reset();
     if (!session_.hasSpecimen() || !session_.record(session_.current()) || !session_.specimenOutcome().outcome) {
         accept();

@@ -34,6 +34,8 @@ private:
     QLineEdit* reason_ = nullptr;
     QPushButton* accept_ = nullptr;
     std::string option_, value_;
+    std::int64_t job_ = 0;
+    std::string specimen_;
     bool forJob_ = false;
     std::optional<Outcome> after_;
 };

@@ -5,6 +5,7 @@
 #include "app/theme/units.h"
 #include "app/widgets/basics.h"
 #include "app/widgets/busy.h"
+#include "app/widgets/hands.h"
 #include "jobs/edits.h"
 #include "jobs/rehearsed.h"
 #include "methods/common/stress_strain.h"
@@ -109,8 +110,6 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
         });
     }
     grid_ = grid;
-    for (int c = 0; c < 2; ++c)
-        grid->setColumnStretch(c, 1);
     auto* frameRow = new QHBoxLayout;
     link_ = label({});
     link_->setObjectName("frameLink");
@@ -120,13 +119,14 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
         rate_->addItem(QString("%1 /s").arg(rate), rate);
     rate_->setToolTip("Readings a second");
     rate_->setMinimumWidth(64);
-    link_->setMinimumWidth(40);
+    link_->setMinimumWidth(64);
+    link_->setWordWrap(false);
     auto* where = button("Other…", "link", "frameAddress");
     where->setToolTip("Join a frame that listens on this machine, or go back to the simulated one");
     frameRow->addWidget(link_, 1);
     frameRow->addWidget(where);
     frameRow->addWidget(rate_);
-    frameRow->setSpacing(10);
+    frameRow->setSpacing(6);
     frameRow_ = new QWidget;
     frameRow_->setLayout(frameRow);
     frameRow->setContentsMargins(0, 0, 0, 0);
@@ -152,13 +152,14 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
     steps_ = new QVBoxLayout;
     steps_->setSpacing(4);
     right->addLayout(steps_);
-    auto* read = new QHBoxLayout;
+    read_ = new QHBoxLayout;
     force_ = label({});
     force_->setObjectName("setupForce");
     force_->setTextFormat(Qt::RichText);
     handSet_ = new HandSet(frame);
-    read->addWidget(force_, 1);
-    read->addWidget(handSet_);
+    force_->setMinimumWidth(112);
+    read_->addWidget(force_, 1);
+    read_->addWidget(handSet_);
     right->addSpacing(6);
     limitsHead_ = label("Limits", "head");
     right->addWidget(limitsHead_);
@@ -177,13 +178,10 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
         field->setToolTip("Where the frame stops by itself. Empty: as proposed.");
         limitNames_[i] = label(limitWords, "quiet");
         limitFields_.emplace_back(limitKey, field);
-        connect(field, &QLineEdit::editingFinished, this, [this, field, key = std::string(limitKey)] {
-            const QString text = field->text().trimmed();
-            const Json own = session_.document().json().value("limits", Json::object());
-            if (q(own.value(key, "")) == text)
+        hands::onKept(field, this, [this, key = std::string(limitKey)](const QString& text) {
+            if (!session_.isOpen())
                 return;
             const auto weakest = weakestLink(frame_.train());
-            field->setModified(false);
             session_.apply(edits::limit(session_.document(), key, s(text), key == "force" && weakest ? weakest->capacity : 0));
             preparedFor_.clear();
             refresh();
@@ -199,21 +197,21 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
     right->addWidget(rehearsed_);
     right->addStretch();
     side->addWidget(hairline());
-    side->addLayout(read);
+    side->addLayout(read_);
     holds_ = new QVBoxLayout;
     holds_->setSpacing(0);
     side->addLayout(holds_);
-    auto* last = new QHBoxLayout;
+    last_ = new QHBoxLayout;
     next_ = button("On to Load", "primary", "setupNext");
     rehearse_ = button("Rehearse", "", "rehearse");
     rehearse_->setToolTip("The same run on virtual sisters of this specimen: what to expect, how long, what would stop it (P)");
     for (QPushButton* b : {next_, rehearse_}) {
         b->setMinimumHeight(38);
-        b->setMinimumWidth(150);
-        last->addWidget(b);
+        b->setMinimumWidth(118);
+        last_->addWidget(b);
     }
-    last->addStretch();
-    side->addLayout(last);
+    last_->addStretch();
+    side->addLayout(last_);
     connect(rehearse_, &QPushButton::clicked, this, &SetUpPage::rehearse);
     connect(next_, &QPushButton::clicked, this, &SetUpPage::loadAsked);
     connect(&frame, &LiveFrame::updated, this, [this] { if (isVisible()) follow(); });
@@ -226,27 +224,38 @@ void SetUpPage::buildChoices()
     const auto instruments = session_.logbook().instruments();
     const Method& method = *session_.job().method;
     const bool pressed = method.loading == Loading::Compression;
-    int place = 0;
+    const bool hand = readByHand(method);
+    const auto wants = [&](const std::string& kind) {
+        if (hand && (kind == "grips" || kind == "platens" || kind == "extensometer"))
+            return false;
+        return kind == "grips" ? !pressed : kind == "platens" ? pressed : kind != "extensometer" || method.findField("extensometer_gauge_length") != nullptr;
+    };
+    const int columns = lowAndWide() ? 3 : 2;
+    if (const QString key = q(method.id) + QString::number(columns); choicesFor_ != key) {
+        choicesFor_ = key;
+        for (int c = 0; c < 3; ++c)
+            grid_->setColumnStretch(c, c < columns ? 1 : 0);
+        int place = 0;
+        const auto put = [&](QWidget* name, QWidget* field) {
+            grid_->addWidget(name, 2 * (place / columns), place % columns);
+            grid_->addWidget(field, 2 * (place / columns) + 1, place % columns);
+            ++place;
+        };
+        for (int i = 0; i < chooseable; ++i) {
+            choices_[i]->setVisible(wants(choices[i].kind));
+            names_[i]->setVisible(wants(choices[i].kind));
+            if (wants(choices[i].kind))
+                put(names_[i], choices_[i]);
+        }
+        put(frameWords_, frameRow_);
+    }
     for (int i = 0; i < chooseable; ++i) {
         const std::string kind = choices[i].kind;
-        const bool hand = readByHand(method);
-        const bool wanted = hand && (kind == "grips" || kind == "platens" || kind == "extensometer") ? false : kind == "grips" ? !pressed : kind == "platens" ? pressed : kind == "extensometer" ? method.findField("extensometer_gauge_length") != nullptr : true;
-        choices_[i]->setVisible(wanted);
-        names_[i]->setVisible(wanted);
-        if (wanted) {
-            grid_->addWidget(names_[i], 2 * (place / 2), place % 2);
-            grid_->addWidget(choices_[i], 2 * (place / 2) + 1, place % 2);
-            ++place;
-        }
-        choices_[i]->clear();
-        if (i + 1 == chooseable) {
-            grid_->addWidget(frameWords_, 2 * (place / 2), place % 2);
-            grid_->addWidget(frameRow_, 2 * (place / 2) + 1, place % 2);
-        }
         const Json now = tools.value(choices[i].key, Json::object());
         const QString name = q(now.value("name", ""));
+        std::vector<hands::Item> items;
         if (name.isEmpty())
-            choices_[i]->addItem(kind == "fixture" ? "none" : "choose…");
+            items.push_back({kind == "fixture" ? "none" : "choose…"});
         int at = name.isEmpty() ? 0 : -1;
         for (const InstrumentRow& row : instruments) {
             if (row.kind != choices[i].kind)
@@ -254,20 +263,24 @@ void SetUpPage::buildChoices()
             if (kind == "cell" && !parseQuantity(row.body.value("capacity", ""), method.loadKind))
                 continue; // a torque cell reads no force, nor the other way round
             const QString extra = q(row.body.value("capacity", row.body.value("travel", row.body.value("error", ""))));
-            choices_[i]->addItem(row.name + (extra.isEmpty() ? "" : ", " + extra), q(row.body.dump()));
             if (row.name == name)
-                at = choices_[i]->count() - 1;
+                at = static_cast<int>(items.size());
+            items.push_back({row.name + (extra.isEmpty() ? "" : ", " + extra), q(row.body.dump())});
         }
         if (at < 0) {
-            choices_[i]->addItem(name, q(now.dump()));
-            at = choices_[i]->count() - 1;
+            at = static_cast<int>(items.size());
+            items.push_back({name, q(now.dump())});
         }
-        choices_[i]->setCurrentIndex(at);
+        hands::fill(choices_[i], items, at);
     }
 }
 
 void SetUpPage::buildSteps()
 {
+    const QString key = q(session_.job().method->id + "/" + (session_.hasSpecimen() ? optionOr(session_.specimen().input, "first_grip", "") : "")) + QString("/%1/%2/%3").arg(session_.hasSpecimen()).arg(width() < 800).arg(Theme::instance().dark());
+    if (key == stepsFor_)
+        return;
+    stepsFor_ = key;
     clearLayout(steps_);
     rows_.clear();
     struct Act {
@@ -419,10 +432,12 @@ void SetUpPage::showHolds()
         return;
     holdsShown_ = key;
     clearLayout(holds_);
-    if (!holds.empty())
-        holds_->addWidget(label("Start waits:", "quiet"));
     for (const HoldBack& hold : holds) {
         auto* row = new QHBoxLayout;
+        auto* head = label(&hold == &holds.front() ? "Start waits:" : "", "quiet");
+        head->setFixedWidth(78);
+        head->setWordWrap(false);
+        row->addWidget(head);
         auto* words = label(hold.words, "warn");
         words->setObjectName("hold-" + q(hold.code));
         words->setWordWrap(true);
@@ -455,8 +470,7 @@ void SetUpPage::showLimits()
     for (const auto& [key, field] : limitFields_) {
         field->setPlaceholderText(frame_.limits().force > 0 ? proposed.at(key) : QString("–"));
         const std::string text = own.is_object() && own.contains(key) && own[key].is_string() ? own[key].get<std::string>() : "";
-        if (!field->isModified() || field->text().trimmed().isEmpty())
-            field->setText(q(text));
+        hands::fill(field, q(text));
         field->setEnabled(!frame_.running());
     }
 }
@@ -497,8 +511,22 @@ void SetUpPage::showRehearsal()
 
 void SetUpPage::resizeEvent(QResizeEvent*)
 {
-    trainRoom_->setFixedWidth(width() < 800 ? 306 : 330);
+    trainRoom_->setFixedWidth(width() < 800 || lowAndWide() ? 306 : 330);
+    static_cast<QHBoxLayout*>(layout())->setSpacing(lowAndWide() ? 18 : 28);
     placeLimits(width() < 800 ? 3 : 5);
+    // On a low screen that is wide enough the reading stands beside the buttons, and the steps have its room.
+    QHBoxLayout* row = lowAndWide() ? last_ : read_;
+    if (force_ && row->indexOf(force_) < 0) {
+        row->insertWidget(0, force_, row == read_ ? 1 : 0);
+        row->insertWidget(row == last_ ? row->count() : 1, handSet_);
+    }
+    if (session_.isOpen())
+        buildChoices();
+}
+
+bool SetUpPage::lowAndWide() const
+{
+    return height() < 620 && width() > 1000;
 }
 
 /// So many a row that each can be read whole.

@@ -41,6 +41,7 @@ private:
     void showHolds();
     void showLimits();
     void placeLimits(int columns);
+    [[nodiscard]] bool lowAndWide() const;
     void rehearse();
     void showRehearsal();
     static constexpr int chooseable = 6;
@@ -72,6 +73,10 @@ private:
         QWidget* tick = nullptr;
     };
     std::vector<Step> rows_;
+    QHBoxLayout* read_ = nullptr; ///< the force, and the crosshead by hand
+    QHBoxLayout* last_ = nullptr;
+    QString choicesFor_; ///< the method
+    QString stepsFor_;
     QString preparedFor_;
     QString trouble_;
 };

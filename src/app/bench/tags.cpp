@@ -211,9 +211,19 @@ void TagStrip::mousePressEvent(QMouseEvent* event)
         return;
     if (i < static_cast<int>(session_.job().specimens.size())) {
         session_.setCurrent(static_cast<size_t>(i));
-    } else if (event->button() == Qt::LeftButton && session_.apply(edits::addSpecimen(session_.document()))) {
-        session_.setCurrent(session_.job().specimens.size() - 1);
+    } else if (event->button() == Qt::LeftButton) {
+        add();
     }
+}
+
+/// One more specimen, and the work goes on there.
+void TagStrip::add()
+{
+    emit session_.leaving();
+    if (!session_.apply(edits::addSpecimen(session_.document())))
+        return;
+    session_.setCurrent(session_.job().specimens.size() - 1);
+    emit added();
 }
 
 void TagStrip::contextMenuEvent(QContextMenuEvent* event)
@@ -247,7 +257,7 @@ void TagStrip::keyPressEvent(QKeyEvent* event)
     else if (event->key() == Qt::Key_Right)
         session_.setCurrent(i + 1);
     else if (event->key() == Qt::Key_Insert && session_.isOpen())
-        session_.apply(edits::addSpecimen(session_.document()));
+        add();
     else
         QWidget::keyPressEvent(event);
 }

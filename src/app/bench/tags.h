@@ -15,6 +15,9 @@ public:
     TagStrip(Session& session, QWidget* parent = nullptr);
     [[nodiscard]] QRect tagRect(int index) const;
 
+signals:
+    void added(); ///< a specimen, which is the one at hand now
+
 protected:
     void paintEvent(QPaintEvent*) override;
     void mousePressEvent(QMouseEvent* event) override;
@@ -25,6 +28,7 @@ protected:
     bool event(QEvent* event) override;
 
 private:
+    void add();
     struct Shape {
         int width = 74;
         int height = 78;

@@ -5,6 +5,7 @@
 #include "app/theme/theme.h"
 #include "app/theme/units.h"
 #include "app/widgets/basics.h"
+#include "app/widgets/hands.h"
 
 #include <QCompleter>
 #include <QDateTime>
@@ -30,6 +31,7 @@ WhatIfPanel::WhatIfPanel(Session& session, QWidget* parent) : QWidget(parent), s
     what_->setInsertPolicy(QComboBox::NoInsert);
     what_->completer()->setFilterMode(Qt::MatchContains);
     what_->completer()->setCompletionMode(QCompleter::PopupCompletion);
+    hands::groundPopup(what_->completer());
     what_->setMinimumWidth(210);
     what_->setToolTip("A reading, a dimension or a choice; type to find it");
     auto* were = label("were", "quiet");
@@ -71,14 +73,41 @@ WhatIfPanel::WhatIfPanel(Session& session, QWidget* parent) : QWidget(parent), s
     connect(keep_, &QPushButton::clicked, this, &WhatIfPanel::keep);
     connect(away, &QPushButton::clicked, this, &WhatIfPanel::drop);
     for (auto signal : {&Session::currentChanged, &Session::opened, &Session::changed})
-        connect(&session, signal, this, &WhatIfPanel::drop);
+        connect(&session, signal, this, &WhatIfPanel::follow);
     hide();
+}
+
+namespace {
+
+QString atHand(const Session& session)
+{
+    return session.hasSpecimen() ? QString::number(session.jobId()) + "/" + q(session.specimen().label) : QString();
+}
+
+} // namespace
+
+/// The specimen has changed under the copy: the copy stays, on the specimen as it stands now. Another
+/// specimen is another question.
+void WhatIfPanel::follow()
+{
+    if (!copy_)
+        return;
+    if (atHand(session_) != openFor_ || !session_.record(session_.current()) || !session_.specimenOutcome().outcome)
+        return drop();
+    copy_ = copy_->onto(session_.document(), units());
+    const auto items = whatIfItems(session_.document(), session_.current());
+    const bool same = std::ranges::equal(items, items_, {}, &WhatIfItem::label, &WhatIfItem::label);
+    items_ = items;
+    if (!same)
+        hands::whenFree(this, "items", [this] { if (copy_) fill(); });
+    workOut();
 }
 
 void WhatIfPanel::open()
 {
     if (!session_.hasSpecimen() || !session_.record(session_.current()) || !session_.specimenOutcome().outcome)
         return;
+    openFor_ = atHand(session_);
     copy_.emplace(session_.document(), session_.current());
     after_.reset();
     fill();
@@ -183,7 +212,8 @@ void WhatIfPanel::keep()
         reason_->setFocus();
         return;
     }
-    session_.apply(*command); // what changes drops the copy
+    if (session_.apply(*command))
+        drop();
 }
 
 void WhatIfPanel::keyPressEvent(QKeyEvent* event)

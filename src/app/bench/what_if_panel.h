@@ -33,12 +33,14 @@ protected:
 
 private:
     void fill();
+    void follow();
     void showItem();
     void tryIt();
     void workOut();
     void keep();
     Session& session_;
     std::optional<WhatIf> copy_;
+    QString openFor_; ///< job and specimen
     std::vector<WhatIfItem> items_;
     std::optional<Outcome> after_;
     QComboBox* what_ = nullptr;

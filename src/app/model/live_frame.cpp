@@ -10,6 +10,7 @@
 #include "units/quantity.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace fortitor {
 namespace {
@@ -344,11 +345,15 @@ void LiveFrame::average(double time, double force, double extension)
 {
     if (!averaging_ || averaging_->from < 0 || time < averaging_->from)
         return;
-    averaging_->sum += averaging_->force ? force : extension;
-    ++averaging_->count;
+    if (const double reading = averaging_->force ? force : extension; std::isfinite(reading)) {
+        averaging_->sum += reading;
+        ++averaging_->count;
+    }
     if (time < averaging_->from + 1)
         return;
     const Averaging done = *std::exchange(averaging_, std::nullopt);
+    if (done.count == 0)
+        return done.then(Problem{done.force ? "the cell" : "the extensometer", "no reading for a second: off its scale", "a figure", {}});
     done.then(done.sum / done.count);
 }
 

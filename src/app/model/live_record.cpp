@@ -5,6 +5,7 @@
 #include "units/quantity.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace fortitor {
 namespace {
@@ -47,18 +48,21 @@ void LiveFrame::takeBatch(const SampleBatch& batch)
     const bool byStrain = session_.isOpen() && session_.job().method->live == LiveAxes::StressStrain;
     for (size_t row = 0; row < batch.rows(); ++row) {
         for (size_t i = 0; i < std::size(into); ++i)
-            if (shown_[i] >= 0)
-                *into[i] = batch.at(row, static_cast<size_t>(shown_[i]));
+            if (shown_[i] >= 0 && shown_[i] < batch.channels)
+                if (const double value = batch.at(row, static_cast<size_t>(shown_[i])); i > 0 || std::isfinite(value)) // the clock never stands at no time
+                    *into[i] = value;
         watchClamp();
         average(sample_.time, sample_.force, sample_.extension);
         if (!recording_ || batch.first + row < firstRow_)
             continue;
         for (size_t c = 0; c < record_.channels.size(); ++c) {
-            const double value = batch.at(row, static_cast<size_t>(source_[c]));
+            const bool there = c < source_.size() && source_[c] >= 0 && source_[c] < batch.channels;
+            const double value = there ? batch.at(row, static_cast<size_t>(source_[c])) : std::nan("");
             record_.channels[c].values.append(c == 0 ? value - startTime_ : c == 2 ? value - startPosition_ : value);
         }
         ++takenRows_;
-        peak_ = std::max(peak_, sample_.force);
+        if (sample_.force > peak_) // not so for no reading
+            peak_ = sample_.force;
         curve_.add(sample_.time, sample_.force, gauges_ ? 0.5 * (sample_.front + sample_.back) : sample_.extension, sample_.displacement - (byStrain ? 0 : startPosition_), status().extensometer);
     }
     if (recording_ && sinceKept_.elapsed() >= 90)

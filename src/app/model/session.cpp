@@ -24,6 +24,8 @@ Expected<Done> Session::open(std::int64_t id)
     auto document = JobDocument::fromJson(std::move(*body));
     if (!document)
         return document.problem();
+    if (isOpen())
+        emit leaving();
     document_ = std::move(*document);
     jobId_ = id;
     current_ = 0;
@@ -43,6 +45,8 @@ Expected<Done> Session::open(std::int64_t id)
 
 void Session::close()
 {
+    if (isOpen())
+        emit leaving();
     document_.reset();
     jobId_ = 0;
     outcome_ = {};
@@ -54,6 +58,9 @@ void Session::setCurrent(size_t index)
 {
     if (!isOpen() || index >= job().specimens.size() || index == current_)
         return;
+    emit leaving();
+    if (index >= job().specimens.size())
+        return;
     current_ = index;
     emit currentChanged();
 }
@@ -62,6 +69,7 @@ void Session::setStage(int stage)
 {
     if (stage == stage_)
         return;
+    emit leaving();
     stage_ = stage;
     emit stageChanged(stage);
 }
@@ -149,6 +157,8 @@ bool Session::apply(const Command& command)
 {
     if (!isOpen() || command.changes.empty())
         return false;
+    if (std::ranges::all_of(command.changes, [](const Change& c) { return c.before == c.after; }))
+        return true; // what stands already is no change, and no line of the journal
     if (auto ok = document_->apply(command); !ok) {
         emit failed(QString::fromStdString(ok.problem().text()));
         return false;

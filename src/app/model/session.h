@@ -69,6 +69,7 @@ public:
     [[nodiscard]] const Settlement* settlement(size_t index, const std::string& code) const;
 
 signals:
+    void leaving();          ///< another specimen, stage or job is about to come: what is half typed is handed over now
     void changed();          ///< the job or its figures
     void currentChanged();   ///< another specimen
     void stageChanged(int stage);

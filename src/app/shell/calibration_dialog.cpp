@@ -3,6 +3,7 @@
 
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
+#include "app/widgets/hands.h"
 
 #include <QDate>
 #include <QHBoxLayout>
@@ -167,15 +168,24 @@ void CalibrationDialog::takeReading()
     if (!prepared_)
         frame_.prepareReference(row_);
     prepared_ = true;
-    frame_.readReference(device() == "force", *reference * (row_.kind == "cell" ? 1000 : 1), [this, r](const Expected<double>& mean) {
+    const QString before = table_->item(r, 2)->text();
+    frame_.readReference(device() == "force", *reference * (row_.kind == "cell" ? 1000 : 1), [this, r, before](const Expected<double>& mean) {
         take_->setEnabled(true);
         if (!mean) {
             words_->setText(q(mean.problem().text()));
             return;
         }
-        table_->item(r, 2)->setText(QString::number(*mean / (row_.kind == "cell" ? 1000 : 1), 'f', row_.kind == "cell" ? 4 : 5));
-        table_->setCurrentCell(std::min(r + 1, table_->rowCount() - 1), 2);
-        take_->setFocus();
+        const QString read = QString::number(*mean / (row_.kind == "cell" ? 1000 : 1), 'f', row_.kind == "cell" ? 4 : 5);
+        // The reading comes a second later: what was typed meanwhile stays.
+        if (hands::on(table_) || table_->item(r, 2)->text() != before) {
+            words_->setText(QString("The frame read %1 for line %2; what was typed meanwhile stays.").arg(read).arg(r + 1));
+            return;
+        }
+        table_->item(r, 2)->setText(read);
+        if (table_->currentRow() == r) {
+            table_->setCurrentCell(std::min(r + 1, table_->rowCount() - 1), 2);
+            take_->setFocus();
+        }
     });
 }
 

@@ -85,6 +85,7 @@ bool captureViews(MainWindow& window, const QString& folder)
     runUntil([&] { return !frame.waits(); }, 8000);
     frame.start();
     runUntil([&] { return frame.state() == LiveFrame::State::Prompt || !frame.running(); }, 30000);
+    good = frame.state() == LiveFrame::State::Prompt && good; // a picture of a dead page is none
     keep("load");
     frame.answerPrompt();
     runUntil([&] { return !frame.waits(); }, 8000);

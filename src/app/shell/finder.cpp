@@ -54,7 +54,7 @@ void Finder::fill()
     if (!words.isEmpty())
         for (const SpecimenRow& row : session_.logbook().specimens(words, 20))
             add("Specimen  " + row.label + " of " + row.number + "   " + row.figures, "job", QVariant::fromValue<qlonglong>(row.job), row.position);
-    list_->setCurrentRow(0);
+    list_->setCurrentRow(words.isEmpty() ? -1 : 0); // nothing is asked yet: Enter does nothing
 }
 
 void Finder::take()

@@ -7,6 +7,7 @@
 #include <QDateTime>
 #include <QHBoxLayout>
 #include <QPainter>
+#include <QScrollBar>
 #include <QStyledItemDelegate>
 #include <QVBoxLayout>
 
@@ -102,6 +103,10 @@ JobsPage::JobsPage(Session& session, QWidget* parent) : QWidget(parent), session
 
 void JobsPage::refresh()
 {
+    // Where one was in the list stays, as long as it is listed.
+    const QVariant here = list_->currentItem() ? list_->currentItem()->data(Id) : QVariant();
+    const int scrolled = list_->verticalScrollBar()->value();
+    int at = 0;
     list_->clear();
     for (const JobRow& row : session_.logbook().jobs(search_->text().trimmed())) {
         auto* item = new QListWidgetItem;
@@ -115,12 +120,15 @@ void JobsPage::refresh()
         item->setData(Count, row.specimens);
         item->setData(Judged, row.judged);
         item->setData(Failed, row.failed);
+        if (here.isValid() && here == item->data(Id))
+            at = list_->count();
         list_->addItem(item);
     }
     list_->setVisible(list_->count() > 0);
     empty_->setVisible(list_->count() == 0);
     if (list_->count() > 0)
-        list_->setCurrentRow(0);
+        list_->setCurrentRow(at);
+    list_->verticalScrollBar()->setValue(scrolled);
 }
 
 } // namespace fortitor

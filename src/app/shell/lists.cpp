@@ -4,6 +4,7 @@
 #include "app/shell/calibration_dialog.h"
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
+#include "app/widgets/hands.h"
 #include "methods/common/cure.h"
 #include "reference/tables.h"
 #include "units/quantity.h"
@@ -44,13 +45,17 @@ QTableWidget* plainTable(const QStringList& heads, const char* name)
     return table;
 }
 
-QTableWidgetItem* cell(const QString& text, bool figure = false, bool quiet = false)
+/// The cell there, made if it is not: what stands in a table is changed in place, so that it keeps its
+/// scroll and what is chosen.
+QTableWidgetItem* put(QTableWidget* table, int row, int column, const QString& text, bool figure = false, bool quiet = false)
 {
-    auto* item = new QTableWidgetItem(text);
+    auto* item = table->item(row, column);
+    if (!item)
+        table->setItem(row, column, item = new QTableWidgetItem);
+    item->setText(text);
     item->setFont(figure ? figureFont(12.5) : wordFont(13));
     item->setTextAlignment((figure ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter);
-    if (quiet)
-        item->setForeground(pal().quiet);
+    item->setForeground(quiet ? pal().quiet : pal().ink);
     item->setToolTip(text);
     return item;
 }
@@ -70,10 +75,26 @@ TodayPage::TodayPage(Session& session, QWidget* parent) : QWidget(parent), sessi
     list_ = new QVBoxLayout(inside);
     list_->setContentsMargins(28, 22, 28, 16);
     list_->setSpacing(0);
-    connect(&Theme::instance(), &Theme::changed, this, &TodayPage::refresh);
 }
 
+/// A line of the list; what stands there already in the same words stays.
 void TodayPage::line(const QString& words, const QString& more, const QString& action, std::function<void()> act)
+{
+    wanted_.push_back({words + "\x1f" + more + "\x1f" + action, [this, words, more, action, act = std::move(act)] { addLine(words, more, action, act); }});
+}
+
+void TodayPage::say(const QString& words, const char* kind, int above, int below)
+{
+    wanted_.push_back({QString(kind) + words, [this, words, kind, above, below] {
+        list_->addSpacing(above);
+        list_->addWidget(label(words, kind));
+        list_->addSpacing(below);
+        if (qstrcmp(kind, "head") == 0)
+            list_->addWidget(hairline());
+    }});
+}
+
+void TodayPage::addLine(const QString& words, const QString& more, const QString& action, const std::function<void()>& act)
 {
     auto* row = new QHBoxLayout;
     row->setContentsMargins(0, 10, 0, 10);
@@ -82,7 +103,7 @@ void TodayPage::line(const QString& words, const QString& more, const QString& a
     row->addWidget(text);
     row->addWidget(label(more, "quiet"), 1);
     auto* go = button(action, "link", "todayGo");
-    connect(go, &QPushButton::clicked, this, std::move(act));
+    connect(go, &QPushButton::clicked, this, act);
     row->addWidget(go);
     list_->addLayout(row);
     list_->addWidget(hairline());
@@ -115,14 +136,11 @@ bool TodayPage::listCures()
 
 void TodayPage::refresh()
 {
-    clearLayout(list_);
+    wanted_.clear();
     due_ = 0;
-    list_->addWidget(label(QDate::currentDate().toString("dddd, d MMMM"), "title"));
-    list_->addSpacing(18);
+    say(QDate::currentDate().toString("dddd, d MMMM"), "title", 0, 18);
     const auto jobs = session_.logbook().jobs();
-    list_->addWidget(label("Specimens waiting", "head"));
-    list_->addSpacing(4);
-    list_->addWidget(hairline());
+    say("Specimens waiting", "head", 0, 4);
     bool any = false;
     for (const JobRow& job : jobs) {
         if (job.judged >= job.specimens)
@@ -143,23 +161,12 @@ void TodayPage::refresh()
         line(job.number + "  " + job.title, words.join(", "), "Open", [this, id = job.id] { emit openAsked(id); });
         any = true;
     }
-    if (!any) {
-        list_->addSpacing(8);
-        list_->addWidget(label(jobs.empty() ? "No jobs yet. Make the first one with Ctrl+N." : "Nothing waits: every specimen of every job is judged.", "quiet"));
-    }
-    list_->addSpacing(22);
-    list_->addWidget(label("Cures ending", "head"));
-    list_->addSpacing(4);
-    list_->addWidget(hairline());
-    const bool cures = listCures();
-    if (!cures) {
-        list_->addSpacing(8);
-        list_->addWidget(label("Nothing cures.", "quiet"));
-    }
-    list_->addSpacing(22);
-    list_->addWidget(label("Calibrations running out", "head"));
-    list_->addSpacing(4);
-    list_->addWidget(hairline());
+    if (!any)
+        say(jobs.empty() ? "No jobs yet. Make the first one with Ctrl+N." : "Nothing waits: every specimen of every job is judged.", "quiet", 8, 0);
+    say("Cures ending", "head", 22, 4);
+    if (!listCures())
+        say("Nothing cures.", "quiet", 8, 0);
+    say("Calibrations running out", "head", 22, 4);
     any = false;
     for (const InstrumentRow& row : session_.logbook().instruments()) {
         const QDate date = QDate::fromString(row.due, Qt::ISODate);
@@ -172,13 +179,21 @@ void TodayPage::refresh()
         line(row.name, days < 0 ? QString("ran out %1 days ago, on %2").arg(-days).arg(row.due) : QString("in %1 days, on %2").arg(days).arg(row.due), "Instruments", [this] { emit instrumentsAsked(); });
         any = true;
     }
-    if (!any) {
-        list_->addSpacing(8);
-        list_->addWidget(label("None within 30 days.", "quiet"));
-    }
+    if (!any)
+        say("None within 30 days.", "quiet", 8, 0);
+    QString shown;
+    for (const auto& [key, make] : wanted_)
+        shown += key + "\n";
+    if (shown == shown_)
+        return;
+    shown_ = shown;
+    clearLayout(list_);
+    for (const auto& [key, make] : wanted_)
+        make();
     list_->addStretch();
     settleLayout(list_);
 }
+
 
 ReferencePage::ReferencePage(QWidget* parent) : QWidget(parent)
 {
@@ -205,21 +220,23 @@ ReferencePage::ReferencePage(QWidget* parent) : QWidget(parent)
 
 void ReferencePage::fill()
 {
-    table_->setRowCount(0);
     const QString words = search_->text().trimmed();
+    int r = 0;
     for (const PublishedMaterial& m : publishedMaterials()) {
         if (!words.isEmpty() && !q(m.name + " " + m.kind + " " + m.state).contains(words, Qt::CaseInsensitive))
             continue;
-        const int r = table_->rowCount();
-        table_->insertRow(r);
-        table_->setItem(r, 0, cell(q(m.name)));
-        table_->setItem(r, 1, cell(q(m.kind), false, true));
-        table_->setItem(r, 2, cell(q(m.state), false, true));
+        if (r >= table_->rowCount())
+            table_->insertRow(r);
+        put(table_, r, 0, q(m.name));
+        put(table_, r, 1, q(m.kind), false, true);
+        put(table_, r, 2, q(m.state), false, true);
         const std::pair<std::optional<double>, double> values[] = {{m.youngsModulus, 1e-3}, {m.poisson, 1}, {m.yield, 1}, {m.strength, 1}, {m.elongation, 100}, {m.density, 1}};
         int c = 3;
         for (const auto& [value, factor] : values)
-            table_->setItem(r, c++, cell(value ? QString::number(*value * factor, 'g', 4) : "–", true, !value));
+            put(table_, r, c++, value ? QString::number(*value * factor, 'g', 4) : "–", true, !value);
+        ++r;
     }
+    table_->setRowCount(r);
     for (int c = 3; c < 9; ++c)
         table_->horizontalHeaderItem(c)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
@@ -268,30 +285,35 @@ InstrumentsPage::InstrumentsPage(Session& session, LiveFrame& frame, QWidget* pa
 
 void InstrumentsPage::refresh()
 {
+    hands::whenFree(table_, "fill", [this] { fill(); });
+}
+
+void InstrumentsPage::fill()
+{
     filling_ = true;
-    table_->setRowCount(0);
+    int r = 0;
     for (const InstrumentRow& row : session_.logbook().instruments()) {
-        const int r = table_->rowCount();
-        table_->insertRow(r);
+        if (r >= table_->rowCount())
+            table_->insertRow(r);
         const auto text = [&](const char* key) { return q(row.body.value(key, "")); };
-        table_->setItem(r, 0, cell(row.name));
-        table_->item(r, 0)->setData(Qt::UserRole, row.name);
-        table_->setItem(r, 1, cell(row.kind));
-        table_->setItem(r, 2, cell(text("class"), true));
-        table_->setItem(r, 3, cell(row.kind == "extensometer" ? text("travel") : row.kind == "adhesive" ? text("strength") : text("capacity"), true));
-        table_->setItem(r, 4, cell(row.kind == "adhesive" ? text("cure") : text("error"), true));
-        table_->setItem(r, 5, cell(row.due, true));
+        put(table_, r, 0, row.name)->setData(Qt::UserRole, row.name);
+        put(table_, r, 1, row.kind);
+        put(table_, r, 2, text("class"), true);
+        put(table_, r, 3, row.kind == "extensometer" ? text("travel") : row.kind == "adhesive" ? text("strength") : text("capacity"), true);
+        put(table_, r, 4, row.kind == "adhesive" ? text("cure") : text("error"), true);
+        put(table_, r, 5, row.due, true);
         const QDate date = QDate::fromString(row.due, Qt::ISODate);
         const auto days = QDate::currentDate().daysTo(date);
-        auto* state = cell(!date.isValid() ? "no date" : days < 0 ? QString("× ran out") : days <= 30 ? QString("▲ %1 days left").arg(days) : QString("%1 days left").arg(days), false, date.isValid() && days > 30);
+        auto* state = put(table_, r, 6, !date.isValid() ? "no date" : days < 0 ? QString("× ran out") : days <= 30 ? QString("▲ %1 days left").arg(days) : QString("%1 days left").arg(days), false, date.isValid() && days > 30);
         const auto trouble = calibrationTrouble(row.body, row.due.toStdString(), QDate::currentDate().toString(Qt::ISODate).toStdString());
         if (trouble && trouble->code == "calibration-failed")
             state->setText("× failed its check");
         if (trouble)
             state->setForeground(pal().stop);
         state->setFlags(state->flags() & ~Qt::ItemIsEditable);
-        table_->setItem(r, 6, state);
+        ++r;
     }
+    table_->setRowCount(r);
     for (int c = 2; c < 6; ++c)
         table_->horizontalHeaderItem(c)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
@@ -432,6 +454,11 @@ LogbookPage::LogbookPage(Session& session, QWidget* parent) : QWidget(parent), s
     found_->hide();
     column->addWidget(found_);
     table_ = plainTable({"", "when", "who", "what", "why", "before and after"}, "journalTable");
+    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Interactive);
+    const int widths[] = {48, 150, 92, 270, 170, 260};
+    for (int c = 0; c < 6; ++c)
+        table_->setColumnWidth(c, widths[c]);
+    table_->horizontalHeader()->setStretchLastSection(true);
     table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     column->addWidget(table_, 1);
     connect(search_, &QLineEdit::textChanged, this, &LogbookPage::refresh);
@@ -449,31 +476,28 @@ LogbookPage::LogbookPage(Session& session, QWidget* parent) : QWidget(parent), s
 void LogbookPage::refresh()
 {
     where_->setText(session_.logbook().file() + (session_.logbook().readOnlyBecause().isEmpty() ? "" : " · read-only: " + session_.logbook().readOnlyBecause()));
-    table_->setRowCount(0);
     const auto value = [](const Json& v) {
         QString text = q(v.is_string() ? v.get<std::string>() : v.is_object() && v.contains("source") ? v.value("source", "") : v.dump());
         return text.size() > 60 ? text.left(58) + "…" : text;
     };
+    int r = 0;
     for (const JournalEntry& e : session_.logbook().journal(0, 400, search_->text().trimmed())) {
-        const int r = table_->rowCount();
-        table_->insertRow(r);
-        table_->setItem(r, 0, cell(QString::number(e.seq), true, true));
-        table_->setItem(r, 1, cell(QDateTime::fromString(e.at, Qt::ISODateWithMs).toLocalTime().toString("yyyy-MM-dd HH:mm:ss"), false, true));
-        table_->setItem(r, 2, cell(e.who));
-        table_->setItem(r, 3, cell(e.what));
-        table_->setItem(r, 4, cell(e.why));
+        if (r >= table_->rowCount())
+            table_->insertRow(r);
+        put(table_, r, 0, QString::number(e.seq), true, true);
+        put(table_, r, 1, QDateTime::fromString(e.at, Qt::ISODateWithMs).toLocalTime().toString("yyyy-MM-dd HH:mm:ss"), false, true);
+        put(table_, r, 2, e.who);
+        put(table_, r, 3, e.what);
+        put(table_, r, 4, e.why);
         QString changes;
         if (const auto list = parseJson(s(e.changes), "journal"); list && list->is_array())
             for (const Json& c : *list)
                 if (c.value("path", "") != "")
                     changes += (changes.isEmpty() ? "" : "; ") + (c.contains("before") ? value(c["before"]) : QString("–")) + " → " + (c.contains("after") ? value(c["after"]) : QString("–"));
-        table_->setItem(r, 5, cell(changes, false, true));
+        put(table_, r, 5, changes, false, true);
+        ++r;
     }
-    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Interactive);
-    const int widths[] = {48, 150, 92, 270, 170, 260};
-    for (int c = 0; c < 6; ++c)
-        table_->setColumnWidth(c, widths[c]);
-    table_->horizontalHeader()->setStretchLastSection(true);
+    table_->setRowCount(r);
 }
 
 void LogbookPage::check()

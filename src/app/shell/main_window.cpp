@@ -8,6 +8,7 @@
 #include "app/theme/units.h"
 #include "app/widgets/basics.h"
 #include "app/widgets/busy.h"
+#include "app/widgets/hands.h"
 #include "jobs/edits.h"
 #include "jobs/exchange.h"
 
@@ -23,7 +24,9 @@
 #include <QMessageBox>
 #include <QMimeData>
 #include <QSettings>
+#include <QScreen>
 #include <QShortcut>
+#include <QTableWidget>
 #include <QTimer>
 #include <QVBoxLayout>
 #include <QWhatsThis>
@@ -49,7 +52,6 @@ MainWindow::MainWindow(Logbook& logbook, QWidget* parent) : QMainWindow(parent),
 {
     setObjectName("mainWindow");
     setWindowTitle("Fortitor");
-    setMinimumSize(1000, 660);
     setAcceptDrops(true);
     auto* inside = new QWidget;
     auto* row = new QHBoxLayout(inside);
@@ -113,6 +115,7 @@ MainWindow::MainWindow(Logbook& logbook, QWidget* parent) : QMainWindow(parent),
         }
     });
     connect(bench_->reportPage(), &ReportPage::saved, this, [this](const QString& path) { tell("Saved: " + path, false); });
+    connect(&session_, &Session::leaving, this, &hands::finish);
     connect(&session_, &Session::failed, this, [this](const QString& words) { tell(words, true); });
     connect(&frame_, &LiveFrame::finished, this, [this] {
         tell(frame_.state() == LiveFrame::State::Broken ? "Broken and kept. Fit the halves and measure them: Measure, after the break." : "Stopped: " + q(frame_.status().endedWords.empty() ? "the frame is gone" : frame_.status().endedWords) + ". What was recorded is kept and marked incomplete.", false);
@@ -125,8 +128,13 @@ MainWindow::MainWindow(Logbook& logbook, QWidget* parent) : QMainWindow(parent),
     Units::instance().setSystem(static_cast<UnitSystem>(std::clamp(settings.value("units", 0).toInt(), 0, 2)));
     connect(&Units::instance(), &Units::changed, this, [this] { emit session_.changed(); });
     restoreGeometry(settings.value("geometry").toByteArray());
-    if (!settings.contains("geometry"))
-        resize(1280, 800);
+    if (!settings.contains("geometry")) {
+        // What is free, on a screen that has not much more.
+        const QSize free = screen()->availableGeometry().size();
+        resize(free.width() <= 1440 || free.height() <= 900 ? free : QSize(1280, 800));
+    }
+    fit_.setInterval(150);
+    connect(&fit_, &QTimer::timeout, this, &MainWindow::fitToScreen);
     today_->refresh();
     rail_->setCount(0, today_->due());
     if (!logbook.readOnlyBecause().isEmpty())
@@ -160,7 +168,12 @@ void MainWindow::actions()
     key(QKeySequence("Ctrl+P"), [this] { if (session_.isOpen()) { session_.setStage(6); if (auto* save = bench_->reportPage()->findChild<QPushButton*>("savePdf")) save->click(); } });
     key(QKeySequence("Ctrl+Q"), [this] { close(); });
     key(QKeySequence("F1"), [this] { explain(); });
-    key(QKeySequence("F2"), [this] { keySheet(); });
+    key(QKeySequence("F2"), [this] {
+        // In a table F2 changes the cell, as its page says.
+        auto* table = qobject_cast<QTableWidget*>(QApplication::focusWidget());
+        QTableWidgetItem* item = table && table->editTriggers() != QAbstractItemView::NoEditTriggers ? table->currentItem() : nullptr;
+        item && (item->flags() & Qt::ItemIsEditable) ? table->editItem(item) : keySheet();
+    });
     key(QKeySequence("F10"), [this] { menu(rail_->mapToGlobal(QPoint(rail_->width(), rail_->height() - 40))); });
 }
 
@@ -471,6 +484,33 @@ void MainWindow::dropEvent(QDropEvent* event)
         if (i + 1 < paths.size() && session_.isOpen())
             session_.setCurrent(session_.current() + 1);
     }
+}
+
+void MainWindow::showEvent(QShowEvent* event)
+{
+    QMainWindow::showEvent(event);
+    fitsLeft_ = 8; // a window manager puts its frame around it a little later
+    fitToScreen();
+    fit_.start();
+}
+
+/// Takes what is free of the screen and no more, its frame included.
+void MainWindow::fitToScreen()
+{
+    if (--fitsLeft_ <= 0)
+        fit_.stop();
+    if (!screen() || isMaximized() || isFullScreen() || isMinimized())
+        return;
+    const QRect free = screen()->availableGeometry();
+    const QSize frame = frameGeometry().size() - size();
+    setMinimumSize(QSize(1000, 660).boundedTo(free.size() - frame));
+    const QSize fits = size().boundedTo(free.size() - frame);
+    if (fits != size())
+        resize(fits);
+    const QRect outside = frameGeometry();
+    const QPoint at(std::max(free.left(), std::min(outside.left(), free.right() + 1 - outside.width())), std::max(free.top(), std::min(outside.top(), free.bottom() + 1 - outside.height())));
+    if (at != outside.topLeft())
+        move(at);
 }
 
 void MainWindow::closeEvent(QCloseEvent* event)

@@ -11,6 +11,7 @@
 
 #include <QMainWindow>
 #include <QStackedWidget>
+#include <QTimer>
 
 namespace fortitor {
 
@@ -36,12 +37,14 @@ public:
 
 protected:
     void closeEvent(QCloseEvent* event) override;
+    void showEvent(QShowEvent* event) override;
     void dragEnterEvent(QDragEnterEvent* event) override;
     void dropEvent(QDropEvent* event) override;
     bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
     bool takeInJob(const QString& path);
+    void fitToScreen();
     void explain();
     void find();
     void keySheet();
@@ -59,6 +62,8 @@ private:
     ComparePage* compare_ = nullptr;
     InstrumentsPage* instruments_ = nullptr;
     LogbookPage* logbookPage_ = nullptr;
+    QTimer fit_;
+    int fitsLeft_ = 0;
     QWidget* band_ = nullptr;
     QLabel* bandText_ = nullptr;
 };

@@ -60,6 +60,7 @@ QTableView::item:focus { background: @tint; }
 QHeaderView { background: transparent; }
 QHeaderView::section { background: transparent; color: @quiet; border: none; border-bottom: 1px solid @hair; padding: 6px 8px; font-size: 12px; text-align: left; }
 QListView { background: transparent; border: none; outline: none; font-size: 13px; }
+QListView#suggestions { background: @surface; border: 1px solid @hair; }
 QListView::item { padding: 7px 10px; border-bottom: 1px solid @hairSoft; }
 QListView::item:selected { background: @tint; color: @ink; }
 QMenu { background: @surface; border: 1px solid @hair; padding: 4px; }

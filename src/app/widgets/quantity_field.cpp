@@ -7,6 +7,8 @@
 #include <QPainter>
 #include <QStyle>
 
+#include <utility>
+
 namespace fortitor {
 
 QuantityField::QuantityField(Kind kind, QWidget* parent) : QLineEdit(parent), kind_(kind)
@@ -22,14 +24,64 @@ QuantityField::QuantityField(Kind kind, QWidget* parent) : QLineEdit(parent), ki
     });
 }
 
-void QuantityField::setStored(const QString& text)
+void QuantityField::setStored(const QString& place, const QString& text)
 {
     const QString unit = " " + QString::fromUtf8(baseUnit(kind_).symbol.data());
-    stored_ = text.endsWith(unit) ? text.chopped(unit.size()) : text;
-    if (!hasFocus() || typed() != stored_)
-        setText(stored_);
+    const QString stored = text.endsWith(unit) ? text.chopped(unit.size()) : text;
+    if (place == place_) {
+        const bool mine = typing();
+        stored_ = stored;
+        if (mine && typing())
+            return; // a person's, until it is kept or dropped
+        if (typed() != stored_)
+            setText(stored_);
+        mark("wrong", false);
+        mark("queried", false);
+        return;
+    }
+    putAside();
+    place_ = place;
+    stored_ = stored;
+    queried_.clear();
     mark("wrong", false);
     mark("queried", false);
+    const auto draft = drafts_->find(place_);
+    if (draft == drafts_->end()) {
+        if (typed() != stored_ || isModified())
+            setText(stored_);
+        if (hasFocus())
+            selectAll();
+        return;
+    }
+    setText(draft->second);
+    drafts_->erase(draft);
+    query();
+}
+
+void QuantityField::putAside()
+{
+    if (!place_.isEmpty() && typing())
+        (*drafts_)[place_] = typed();
+}
+
+/// Marks what stands there as it would be when left, without keeping it.
+void QuantityField::query()
+{
+    const auto quantity = parseQuantity(typed().toStdString(), kind_, &baseUnit(kind_));
+    if (!quantity && !typed().isEmpty()) {
+        mark("wrong", true);
+        emit message(QString::fromStdString(quantity.problem().text()));
+    } else if (typing()) {
+        queried_ = typed();
+        mark("queried", true);
+        const QString words = quantity && suspicious ? suspicious(*quantity) : QString();
+        emit message((words.isEmpty() ? "Typed and not kept." : words) + " Enter keeps it.");
+    }
+}
+
+void QuantityField::leave()
+{
+    check(false);
 }
 
 void QuantityField::mark(const char* property, bool on)
@@ -44,8 +96,11 @@ void QuantityField::mark(const char* property, bool on)
 bool QuantityField::check(bool insist)
 {
     const QString now = typed();
-    if (now == stored_)
+    if (now == stored_) {
+        mark("wrong", false);
+        mark("queried", false);
         return true;
+    }
     if (!now.isEmpty()) {
         const auto quantity = parseQuantity(now.toStdString(), kind_, &baseUnit(kind_));
         if (!quantity) {
@@ -61,12 +116,18 @@ bool QuantityField::check(bool insist)
             return false;
         }
     }
+    const QString before = std::exchange(stored_, now);
+    if (keep && !keep(now)) {
+        stored_ = before;
+        mark("wrong", true);
+        emit message("Not kept. Enter tries again.");
+        return false;
+    }
     mark("wrong", false);
     mark("queried", false);
-    stored_ = now;
-    setText(now); // what is kept is taken back in the job, not in the field
+    if (text() != now || isModified())
+        setText(now); // what is kept is taken back in the job, not in the field
     emit message({});
-    emit committed(now);
     return true;
 }
 

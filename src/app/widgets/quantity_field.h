@@ -6,26 +6,40 @@
 #include <QLineEdit>
 
 #include <functional>
+#include <map>
+#include <memory>
 
 namespace fortitor {
 
 /// A field for a number with its unit. Fractions and other units are understood as typed. Enter
 /// hands the text over and asks to go on; a reading that looks like a slip is queried first and
-/// taken on a second Enter.
+/// taken on a second Enter. What is typed and not kept yet is never rewritten.
 class QuantityField : public QLineEdit {
     Q_OBJECT
 public:
     explicit QuantityField(Kind kind, QWidget* parent = nullptr);
 
-    /// Text as stored ("10.02 mm"); the base unit is shown apart, in a lighter ink.
-    void setStored(const QString& text);
+    /// Text as stored ("10.02 mm"); the base unit is shown apart, in a lighter ink. `place` names what the
+    /// field stands for (a reading of a specimen): while it stays the same, what is being typed stays too,
+    /// and what was typed for another place is there again, with its mark, when that one comes back.
+    void setStored(const QString& place, const QString& text);
+    /// Where what is typed and not kept waits, by place; of the page, since fields come and go.
+    using Drafts = std::map<QString, QString>;
+    void setDrafts(std::shared_ptr<Drafts> drafts) { drafts_ = std::move(drafts); }
+    /// Something stands in it that is not kept.
+    [[nodiscard]] bool typing() const { return typed() != stored_; }
+    /// As if the focus went away: what reads is kept, what is queried or wrong stays and is marked.
+    void leave();
+    /// Puts what is not kept aside, before the field goes or stands for another place.
+    void putAside();
     /// What would be stored now: trimmed.
     [[nodiscard]] QString typed() const { return text().trimmed(); }
     /// Words to query a reading with, empty when it looks right.
     std::function<QString(const Quantity&)> suspicious;
+    /// Keeps a new text that reads, or empty; false when it could not be kept: then it stays typed, marked.
+    std::function<bool(const QString& text)> keep;
 
 signals:
-    void committed(const QString& text); ///< a new text that reads, or empty
     void goOn();                         ///< Enter on a text that stands
     void goBack();
     void message(const QString& words);  ///< query or problem; empty when it is gone
@@ -38,10 +52,13 @@ protected:
 
 private:
     bool check(bool insist);
+    void query();
     void mark(const char* property, bool on);
 
     Kind kind_;
+    QString place_;
     QString stored_;
+    std::shared_ptr<Drafts> drafts_ = std::make_shared<Drafts>();
     QString queried_;
 };
 

@@ -4,6 +4,7 @@
 #include "curve/line_fit.h"
 
 #include <algorithm>
+#include <cmath>
 #include <span>
 
 namespace fortitor {
@@ -16,8 +17,10 @@ constexpr size_t mostPoints = 1 << 15;
 
 void LiveCurve::add(double time, double force, double extension, double displacement, bool extensometerOn)
 {
-    if (!(section_ > 0))
+    // No reading is no point; an extensometer off its scale counts as off.
+    if (!(section_ > 0) || !std::isfinite(time) || !std::isfinite(force) || !std::isfinite(displacement))
         return;
+    extensometerOn = extensometerOn && std::isfinite(extension);
     if (wasOn_ && !extensometerOn) {
         offStrain_ = strain_.empty() ? 0 : strain_.back();
         offDisplacement_ = displacement;

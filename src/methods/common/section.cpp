@@ -154,6 +154,29 @@ double slipFactor(double reading, double others)
     return 0;
 }
 
+std::string readingQuery(double reading, const std::vector<double>& onThePiece, const std::vector<double>& piecesBefore, const Unit& unit)
+{
+    constexpr double aFifth = 0.2;
+    const auto query = [&](double other, const char* whose) -> std::string {
+        if (!(other > 0) || std::abs(reading - other) <= aFifth * other)
+            return {};
+        const std::string against = std::string(whose) + " (" + formatQuantity(other, unit, 4) + ")";
+        if (const double factor = slipFactor(reading, other); factor != 0)
+            return fmt::format("That is {:.3g} times {}. A slip of the point or the unit?", factor, against);
+        return fmt::format("That is {} % {} {}. Read it again.", formatFixed(100 * std::abs(reading - other) / other, 0), reading < other ? "below" : "above", against);
+    };
+    if (!onThePiece.empty()) {
+        const double nearest = *std::ranges::min_element(onThePiece, {}, [&](double other) { return std::abs(other - reading); });
+        if (auto words = query(nearest, "the other readings on this piece"); !words.empty())
+            return words;
+    }
+    if (piecesBefore.empty())
+        return {};
+    std::vector<double> sorted = piecesBefore;
+    std::ranges::sort(sorted);
+    return query(sorted[sorted.size() / 2], "this place on the pieces before");
+}
+
 std::vector<Remark> checkReadings(const SpecimenInput& input)
 {
     return checkDimensions(input, sectionKeys(input));

@@ -26,6 +26,12 @@ std::vector<Remark> checkReadings(const SpecimenInput& input);
 /// against, or 0 when it does not. Used as a reading is made.
 double slipFactor(double reading, double others);
 
+/// What a reading is queried with as it is made, in words; empty when it stands among the others. Held
+/// against the other readings on the piece (the nearest of them) and the same place on the pieces before
+/// (their median); over a fifth away it is queried, and a slip of ten, of the unit or of two is named.
+/// Lengths and other plain figures in their base unit.
+std::string readingQuery(double reading, const std::vector<double>& onThePiece, const std::vector<double>& piecesBefore, const Unit& unit);
+
 /// The same checks (nominal figures, slips of ten or of the unit, spread) on the dimensions named.
 std::vector<Remark> checkDimensions(const SpecimenInput& input, const std::vector<std::string>& keys);
 

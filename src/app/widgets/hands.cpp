@@ -1,0 +1,150 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/widgets/hands.h"
+
+#include "app/widgets/quantity_field.h"
+
+#include <QAbstractItemView>
+#include <QApplication>
+#include <QComboBox>
+#include <QCompleter>
+#include <QLineEdit>
+#include <QPointer>
+#include <QTimer>
+
+#include <map>
+
+namespace fortitor::hands {
+namespace {
+
+constexpr int lookAgain = 60; // ms
+
+bool inside(const QWidget* area, const QWidget* widget)
+{
+    // A popup belongs to who opened it: its parents are followed across windows.
+    for (const QWidget* w = widget; w; w = w->parentWidget())
+        if (w == area)
+            return true;
+    return false;
+}
+
+/// The button a press began in, as long as it is held.
+const QWidget* heldIn()
+{
+    return QApplication::mouseButtons() != Qt::NoButton ? QWidget::mouseGrabber() ? QWidget::mouseGrabber() : QApplication::widgetAt(QCursor::pos()) : nullptr;
+}
+
+void put(QComboBox* box, const std::vector<Item>& items, int current)
+{
+    bool same = box->count() == static_cast<int>(items.size());
+    for (int i = 0; same && i < box->count(); ++i)
+        same = box->itemText(i) == items[static_cast<size_t>(i)].text && box->itemData(i) == items[static_cast<size_t>(i)].data;
+    const bool quiet = box->blockSignals(true);
+    if (!same) {
+        box->clear();
+        for (const Item& item : items)
+            box->addItem(item.text, item.data);
+    }
+    if (box->currentIndex() != current)
+        box->setCurrentIndex(current);
+    box->blockSignals(quiet);
+    if (!same)
+        box->updateGeometry();
+    box->update();
+}
+
+} // namespace
+
+bool typing(const QLineEdit* edit)
+{
+    if (const auto* quantity = qobject_cast<const QuantityField*>(edit))
+        return quantity->typing();
+    return edit->isModified() && !edit->isReadOnly();
+}
+
+bool on(const QWidget* area)
+{
+    if (const QWidget* popup = QApplication::activePopupWidget(); popup && inside(area, popup))
+        return true;
+    if (const QWidget* held = heldIn(); held && inside(area, held))
+        return true;
+    if (area->property("held").toBool())
+        return true;
+    // An editor inside a table is open until it is closed, typed in or not.
+    if (const auto* edit = qobject_cast<QLineEdit*>(QApplication::focusWidget()); edit && inside(area, edit) && edit->parentWidget() && qobject_cast<QAbstractItemView*>(edit->parentWidget()->parentWidget()))
+        return true;
+    for (const QLineEdit* edit : area->findChildren<QLineEdit*>())
+        if (typing(edit) && edit->isVisibleTo(area))
+            return true;
+    return false;
+}
+
+void fill(QLineEdit* edit, const QString& text)
+{
+    if (!typing(edit) && edit->text() != text)
+        edit->setText(text);
+}
+
+void onKept(QLineEdit* edit, QObject* owner, std::function<void(const QString&)> keep)
+{
+    QObject::connect(edit, &QLineEdit::editingFinished, owner, [edit, keep = std::move(keep)] {
+        if (!edit->isModified())
+            return;
+        edit->setModified(false);
+        keep(edit->text().trimmed());
+    });
+}
+
+void fill(QComboBox* box, const std::vector<Item>& items, int current)
+{
+    whenFree(box, "items", [box, items, current] { put(box, items, current); });
+}
+
+void whenFree(QWidget* area, const char* name, std::function<void()> act)
+{
+    struct Waiting : QObject {
+        using QObject::QObject;
+        std::function<void()> act;
+    };
+    const QString key = QString("whenFree-") + name;
+    auto* waiting = static_cast<Waiting*>(area->findChild<QObject*>(key, Qt::FindDirectChildrenOnly));
+    if (!on(area)) {
+        delete waiting; // an older one; this one knows better
+        return act();
+    }
+    if (waiting) {
+        waiting->act = std::move(act);
+        return;
+    }
+    waiting = new Waiting(area);
+    waiting->setObjectName(key);
+    waiting->act = std::move(act);
+    auto* timer = new QTimer(waiting);
+    timer->setInterval(lookAgain);
+    QObject::connect(timer, &QTimer::timeout, waiting, [area, waiting] {
+        if (on(area))
+            return;
+        const auto now = std::move(waiting->act);
+        waiting->setObjectName({});
+        waiting->deleteLater();
+        now();
+    });
+    timer->start();
+}
+
+void finish()
+{
+    auto* edit = qobject_cast<QLineEdit*>(QApplication::focusWidget());
+    if (!edit || !typing(edit))
+        return;
+    if (auto* quantity = qobject_cast<QuantityField*>(edit))
+        quantity->leave();
+    else
+        emit edit->editingFinished();
+}
+
+void groundPopup(QCompleter* completer)
+{
+    completer->popup()->setObjectName("suggestions");
+}
+
+} // namespace fortitor::hands
