@@ -84,6 +84,7 @@ int main(int argc, char** argv)
         {"dark", "Begin in the dark theme."},
         {"size", "Size of the window, such as 1024x700.", "size"},
         {"machine", "Lead the frame that listens there: 127.0.0.1:PORT or local:NAME.", "address"},
+        {"machine-token", "The token of that frame is the first line of this file.", "file"},
         {"try-frame", "Run one specimen of the demo on the simulated frame, print its figures, and quit: 1 when it can't."},
         {"start-time", "Print how long it took until the window could be used, and quit."},
     });
@@ -117,8 +118,16 @@ int main(int argc, char** argv)
             std::fprintf(stderr, "fortitor: %s\n", ok.problem().text().c_str());
 
     MainWindow window(**book);
-    if (parser.isSet("machine"))
-        window.frame().setAddress(parser.value("machine"));
+    if (parser.isSet("machine")) {
+        QFile token(parser.value("machine-token"));
+        const bool readable = parser.isSet("machine-token") && token.open(QIODevice::ReadOnly);
+        if (parser.isSet("machine-token") && !readable) {
+            std::fprintf(stderr, "fortitor: %s: %s\n", token.fileName().toUtf8().constData(), token.errorString().toUtf8().constData());
+            return 3;
+        }
+        window.frame().setAddress(parser.value("machine"), readable ? QString::fromUtf8(token.readLine(256)).trimmed() : QString());
+        window.frame().joinNamed();
+    }
     if (parser.isSet("size") || capture) {
         const QStringList parts = parser.value("size").split('x');
         window.resize(parts.size() == 2 ? parts[0].toInt() : 1280, parts.size() == 2 ? parts[1].toInt() : 800);

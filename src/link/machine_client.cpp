@@ -3,6 +3,7 @@
 
 #include "link/socket.h"
 
+#include <QCoreApplication>
 #include <QHostAddress>
 
 namespace fortitor {
@@ -11,6 +12,18 @@ namespace {
 constexpr int beatEvery = 200;   // ms
 constexpr int silentFor = 1000;  // ms without a word: the link is lost
 constexpr int againEvery = 250;  // ms between tries to join
+constexpr std::uint64_t protocol = 2;
+constexpr int answerWithin = 250; // ms, of a STOP beside the link
+constexpr std::size_t mostEarlyRows = 1 << 20; // that wait for one that is missing
+
+std::unique_ptr<QIODevice> socketFor(const QString& address)
+{
+    if (address.startsWith("local:"))
+        return std::make_unique<QLocalSocket>();
+    auto tcp = std::make_unique<QTcpSocket>();
+    tcp->setSocketOption(QAbstractSocket::LowDelayOption, 1);
+    return tcp;
+}
 
 } // namespace
 
@@ -29,10 +42,11 @@ MachineClient::~MachineClient()
         socket_->disconnect(this);
 }
 
-void MachineClient::open(const QString& address)
+void MachineClient::open(const QString& address, const QString& token)
 {
     close();
     address_ = address;
+    token_ = token;
     link_ = Link::Joining;
     connectNow();
 }
@@ -42,7 +56,7 @@ void MachineClient::close()
     again_.stop();
     beat_.stop();
     if (socket_) {
-        if (link_ == Link::Joined) {
+        if (link_ == Link::Joined || link_ == Link::LookingOn) {
             send({{"kind", "bye"}});
             flushSocket(socket_.get());
         }
@@ -54,6 +68,8 @@ void MachineClient::close()
     queued_.clear();
     waiting_.clear();
     early_.clear();
+    earlyRows_ = 0;
+    leader_.clear();
     status_ = {};
     expected_ = nextEvent_ = askedTo_ = 0;
 }
@@ -62,6 +78,7 @@ void MachineClient::connectNow()
 {
     decoder_ = {};
     early_.clear();
+    earlyRows_ = 0;
     askedTo_ = 0;
     if (socket_)
         socket_->disconnect(this);
@@ -110,6 +127,9 @@ void MachineClient::drop(const QString& why)
         return;
     beat_.stop();
     const bool was = link_ == Link::Joined;
+    if (link_ == Link::LookingOn)
+        link_ = Link::Joining;
+    leader_.clear();
     if (socket_) {
         socket_->disconnect(this);
         socket_->close();
@@ -131,7 +151,7 @@ void MachineClient::beat()
 {
     if (heard_.elapsed() > silentFor)
         return drop(QString("nothing heard for %1 s").arg(static_cast<double>(heard_.elapsed()) / 1000, 0, 'f', 1));
-    if (link_ == Link::Joined)
+    if (link_ == Link::Joined || link_ == Link::LookingOn)
         send({{"kind", "beat"}});
 }
 
@@ -145,9 +165,9 @@ bool MachineClient::send(const LinkJson& message)
 
 void MachineClient::command(const char* name, LinkJson arguments, Answer answer)
 {
-    if (link_ == Link::Off || link_ == Link::Lost) {
+    if (link_ == Link::Off || link_ == Link::Lost || link_ == Link::LookingOn) {
         if (answer)
-            answer(Problem{"the frame", link_ == Link::Lost ? "the link is lost" : "no frame is joined", "a frame that hears", "It is joined again by itself; its own watchdog holds it meanwhile."});
+            answer(link_ == Link::LookingOn ? Problem{"the frame", leader_.toStdString() + " leads it", "a frame that is free", "Only STOP is taken from others."} : Problem{"the frame", link_ == Link::Lost ? "the link is lost" : "no frame is joined", "a frame that hears", "It is joined again by itself; its own watchdog holds it meanwhile."});
         return;
     }
     const std::uint64_t id = nextId_++;
@@ -164,9 +184,45 @@ void MachineClient::command(const char* name, LinkJson arguments, Answer answer)
 bool MachineClient::stopNow()
 {
     if (link_ != Link::Joined || !send({{"kind", "command"}, {"do", "stop"}, {"id", nextId_++}}))
-        return false;
+        return stopBeside();
     flushSocket(socket_.get());
     return true;
+}
+
+/// STOP is taken from anybody: also while another leads, or before this program is joined.
+bool MachineClient::stopBeside()
+{
+    // A key that is held down does not make the window wait again and again.
+    if (address_.isEmpty() || (stoppedBeside_.isValid() && stoppedBeside_.elapsed() < 2 * answerWithin))
+        return false;
+    const auto failed = [this] {
+        stoppedBeside_.start();
+        return false;
+    };
+    const auto socket = socketFor(address_);
+    if (auto* local = qobject_cast<QLocalSocket*>(socket.get())) {
+        local->connectToServer(address_.mid(6));
+        if (!local->waitForConnected(answerWithin))
+            return failed();
+    } else if (auto* tcp = qobject_cast<QTcpSocket*>(socket.get())) {
+        tcp->connectToHost(QHostAddress(address_.section(':', 0, 0) == "localhost" ? QString("127.0.0.1") : address_.section(':', 0, 0)), address_.section(':', -1).toUShort());
+        if (!tcp->waitForConnected(answerWithin))
+            return failed();
+    }
+    const std::string stop = encodeFrame(FrameKind::Text, LinkJson{{"kind", "command"}, {"do", "stop"}, {"id", 1}}.dump());
+    socket->write(stop.data(), static_cast<qint64>(stop.size()));
+    flushSocket(socket.get());
+    FrameDecoder heard;
+    QElapsedTimer clock;
+    clock.start();
+    while (clock.elapsed() < answerWithin && socket->waitForReadyRead(answerWithin)) {
+        const QByteArray bytes = socket->readAll();
+        heard.take({bytes.constData(), static_cast<size_t>(bytes.size())});
+        for (auto frame = heard.next(); frame && *frame; frame = heard.next())
+            if (const auto message = parseMessage((*frame)->payload); (*frame)->kind == FrameKind::Text && message && textOf(*message, "kind") == "ack")
+                return flagOf(*message, "ok");
+    }
+    return failed();
 }
 
 void MachineClient::readSome()
@@ -206,18 +262,32 @@ void MachineClient::takeChannels(const LinkJson& message)
 
 void MachineClient::greeted(const LinkJson& message)
 {
-    if (countOf(message, "protocol") != 1) {
-        const QString why = "the frame speaks version " + QString::number(countOf(message, "protocol")) + " of the link, version 1 is wanted";
+    if (countOf(message, "protocol") != protocol) {
+        const QString why = "the frame speaks version " + QString::number(countOf(message, "protocol")) + " of the link, version " + QString::number(protocol) + " is wanted";
         drop(why);
         again_.stop();
         link_ = Link::Off;
         emit refused(why);
         return;
     }
-    const QString session = QString::fromStdString(textOf(message, "session"));
+    hello_ = message;
+    takeChannels(message);
+    askToJoin();
+}
+
+void MachineClient::askToJoin()
+{
+    const std::string session = textOf(hello_, "session");
+    const bool same = session == session_.toStdString();
+    send({{"kind", "join"}, {"version", protocol}, {"token", token_.toStdString()}, {"name", "fortitor, process " + std::to_string(QCoreApplication::applicationPid())}, {"session", session}, {"samples_from", same ? expected_ : countOf(hello_, "next")}, {"events_from", same ? nextEvent_ : countOf(hello_, "events")}});
+}
+
+/// The frame is led by this program from here on.
+void MachineClient::welcomed(const LinkJson& message)
+{
+    const QString session = QString::fromStdString(textOf(hello_, "session"));
     const bool again = !session_.isEmpty();
     const bool same = session == session_;
-    hello_ = message;
     takeChannels(message);
     if (!same) {
         expected_ = countOf(message, "next");
@@ -225,7 +295,7 @@ void MachineClient::greeted(const LinkJson& message)
     }
     session_ = session;
     link_ = Link::Joined;
-    send({{"kind", "join"}, {"session", textOf(message, "session")}, {"samples_from", expected_}, {"events_from", nextEvent_}});
+    leader_.clear();
     emit joined(again, same);
     for (const LinkJson& queued : std::exchange(queued_, {}))
         send(queued);
@@ -238,8 +308,37 @@ void MachineClient::handle(const LinkJson& message)
         return greeted(message);
     if (kind == "refused") {
         const QString why = QString::fromStdString(textOf(message, "found"));
+        if (!flagOf(message, "looks_on")) {
+            drop(why);
+            again_.stop(); // asked again it would say the same
+            link_ = Link::Off;
+            emit refused(why);
+            return;
+        }
+        if (link_ == Link::LookingOn)
+            return;
+        link_ = Link::LookingOn;
+        leader_ = "another program";
         emit refused(why);
-        return drop(why);
+        emit looksOn(leader_);
+        return;
+    }
+    if (kind == "joined" && link_ != Link::Joined)
+        return welcomed(message);
+    if (link_ == Link::LookingOn && kind == "beat") {
+        leader_ = QString::fromStdString(textOf(message, "leader"));
+        forceSeen_ = figureOf(message, "force");
+        if (leader_.isEmpty())
+            askToJoin(); // it is free
+        emit beaten();
+        return;
+    }
+    if (link_ == Link::LookingOn && kind == "state") {
+        if (auto status = statusFrom(message)) {
+            status_ = std::move(*status);
+            emit statusChanged();
+        }
+        return;
     }
     if (link_ != Link::Joined)
         return;
@@ -260,6 +359,7 @@ void MachineClient::handle(const LinkJson& message)
         takeChannels(message);
         expected_ = countOf(message, "first");
         early_.clear();
+        earlyRows_ = 0;
         emit channelsChanged();
     } else if (kind == "event") {
         const std::uint64_t number = countOf(message, "n");
@@ -286,7 +386,11 @@ void MachineClient::take(SampleBatch batch)
             send({{"kind", "resend"}, {"from", expected_}, {"to", batch.first}});
             askedTo_ = batch.first;
         }
-        early_.emplace(batch.first, std::move(batch));
+        const std::size_t rows = batch.rows();
+        if (early_.try_emplace(batch.first, std::move(batch)).second)
+            earlyRows_ += rows;
+        if (earlyRows_ > mostEarlyRows)
+            drop("readings " + QString::number(expected_) + " on did not come, though they were asked for");
         return;
     }
     if (batch.first < expected_) {
@@ -304,6 +408,7 @@ void MachineClient::drainEarly()
 {
     while (!early_.empty() && early_.begin()->first <= expected_) {
         auto node = early_.extract(early_.begin());
+        earlyRows_ -= std::min(earlyRows_, node.mapped().rows());
         take(std::move(node.mapped()));
     }
 }

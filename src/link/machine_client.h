@@ -30,15 +30,16 @@ struct LinkEvent {
 class MachineClient : public QObject {
     Q_OBJECT
 public:
-    enum class Link { Off, Joining, Joined, Lost };
+    /// LookingOn: another program leads the frame; its state is heard, and STOP reaches it.
+    enum class Link { Off, Joining, Joined, LookingOn, Lost };
     /// Called once: with the answer, or with why there is none.
     using Answer = std::function<void(const Expected<LinkJson>&)>;
 
     explicit MachineClient(QObject* parent = nullptr);
     ~MachineClient() override;
 
-    /// "host:port" with a host of this machine, or "local:NAME".
-    void open(const QString& address);
+    /// "host:port" with a host of this machine, or "local:NAME"; the token that the frame asks for.
+    void open(const QString& address, const QString& token = {});
     void close();
     [[nodiscard]] Link link() const { return link_; }
     [[nodiscard]] QString address() const { return address_; }
@@ -52,13 +53,20 @@ public:
 
     /// Sent at once; while the frame is being joined it waits its turn.
     void command(const char* name, LinkJson arguments = LinkJson::object(), Answer answer = {});
-    /// On the wire before it returns, ahead of nothing else. False when there is no link.
+    /// On the wire before it returns, ahead of nothing else. Where this program does not lead the frame, on a
+    /// connection of its own, answered within half a second. False when the frame was not reached.
     bool stopNow();
+    /// Who leads the frame, when it is another; empty when nobody does.
+    [[nodiscard]] QString leader() const { return leader_; }
+    /// N, as last told by a frame that is only looked on.
+    [[nodiscard]] double forceSeen() const { return forceSeen_; }
 
 signals:
     void joined(bool again, bool sameSession);
     void lost(const QString& why);
     void refused(const QString& why);
+    void looksOn(const QString& leader);
+    void beaten(); ///< a beat of a frame that is looked on
     void statusChanged();
     void channelsChanged();
     void samples(const fortitor::SampleBatch& batch);
@@ -73,13 +81,18 @@ private:
     void drop(const QString& why);
     void handle(const LinkJson& message);
     void greeted(const LinkJson& message);
+    void askToJoin();
+    void welcomed(const LinkJson& message);
+    bool stopBeside();
     void takeChannels(const LinkJson& message);
     void take(SampleBatch batch);
     void drainEarly();
     bool send(const LinkJson& message);
     void beat();
 
-    QString address_;
+    QString address_, token_, leader_;
+    double forceSeen_ = 0;
+    QElapsedTimer stoppedBeside_;
     std::unique_ptr<QIODevice> socket_;
     FrameDecoder decoder_;
     Link link_ = Link::Off;
@@ -92,6 +105,7 @@ private:
     std::map<std::uint64_t, Answer> waiting_;
     std::deque<LinkJson> queued_;
     std::map<std::uint64_t, SampleBatch> early_;
+    std::size_t earlyRows_ = 0;
     QTimer beat_;
     QTimer again_;
     QElapsedTimer heard_;

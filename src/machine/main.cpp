@@ -5,9 +5,13 @@
 #include <CLI/CLI.hpp>
 
 #include <QCoreApplication>
+#include <QRandomGenerator>
 #include <QSocketNotifier>
 
+#include <cerrno>
 #include <cstdio>
+#include <cstring>
+#include <fcntl.h>
 #include <unistd.h>
 
 using namespace fortitor;
@@ -22,6 +26,9 @@ struct Arguments {
     std::vector<std::string> faults;
     bool list = false;
     bool whileParent = false;
+    bool tokenFromInput = false;
+    std::string tokenFile;
+    bool anybody = false;
 };
 
 void declare(CLI::App& app, Arguments& a, ServiceOptions& o)
@@ -40,7 +47,40 @@ void declare(CLI::App& app, Arguments& a, ServiceOptions& o)
     app.add_option("--watchdog", o.watchdog, "seconds of silence on the link before the frame looks after itself")->check(CLI::Range(0.2, 60.0));
     app.add_flag("--watchdog-stops", o.watchdogStops, "it stops then; else it holds");
     app.add_flag("--list", a.list, "names the specimens and goes");
+    app.add_flag("--token-stdin", a.tokenFromInput, "the token that whoever leads the frame has to know is the first line of the standard input");
+    app.add_option("--token-file", a.tokenFile, "the token is the first line of that file");
+    app.add_flag("--anybody", a.anybody, "a port without a token: any user of this machine may lead the frame");
     app.add_flag("--while-parent", a.whileParent, "ends when its standard input ends");
+}
+
+/// The first line that comes, at most so long; without a buffer, so that what follows stays where it is.
+std::string firstLine(int from)
+{
+    constexpr size_t longest = 256;
+    std::string line;
+    char c = 0;
+    while (line.size() < longest && ::read(from, &c, 1) == 1 && c != '\n')
+        line += c;
+    return line;
+}
+
+/// The token as asked for. A port without one gets one of its own, which is printed.
+Expected<std::string> tokenOf(const Arguments& a)
+{
+    if (a.tokenFromInput || !a.tokenFile.empty()) {
+        const int from = a.tokenFile.empty() ? STDIN_FILENO : ::open(a.tokenFile.c_str(), O_RDONLY | O_CLOEXEC);
+        if (from < 0)
+            return Problem{a.tokenFile, std::strerror(errno), "a file with the token", {}};
+        std::string token = firstLine(from);
+        if (from != STDIN_FILENO)
+            ::close(from);
+        if (token.size() < 8)
+            return Problem{"token", std::to_string(token.size()) + " characters", "8 or more", {}};
+        return token;
+    }
+    if (a.anybody || !a.socket.empty())
+        return std::string();
+    return std::to_string(QRandomGenerator::system()->generate64()) + std::to_string(QRandomGenerator::system()->generate64());
 }
 
 int complain(const Problem& problem)
@@ -80,11 +120,17 @@ int main(int argc, char** argv)
             return complain(fault.problem());
         o.faults.push_back(*fault);
     }
+    const auto token = tokenOf(a);
+    if (!token)
+        return complain(token.problem());
+    o.token = *token;
     MachineService service(o);
     const auto address = a.socket.empty() ? service.listenTcp(static_cast<quint16>(std::max(0, a.port))) : service.listenLocal(QString::fromStdString(a.socket));
     if (!address)
         return complain(address.problem());
     std::printf("listening on %s\n", address->toUtf8().constData());
+    if (!token->empty() && !a.tokenFromInput && a.tokenFile.empty())
+        std::printf("token %s\n", token->c_str());
     std::fflush(stdout);
     QObject::connect(&service, &MachineService::powerCut, [] { std::_Exit(1); });
     QSocketNotifier parent(STDIN_FILENO, QSocketNotifier::Read);

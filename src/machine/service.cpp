@@ -17,6 +17,10 @@ constexpr qint64 flushEvery = 20;     // ms between batches
 constexpr size_t batchRows = 512;
 constexpr qint64 jogFor = 300;        // ms a jog lasts without being asked again: a hand on the key
 constexpr qint64 beatEvery = 200;     // ms
+constexpr std::uint64_t protocol = 2; // of the link
+constexpr size_t mostPeers = 16;
+constexpr qint64 idleFor = 5000;      // ms without a whole message, then who does not lead is let go
+constexpr size_t longestName = 80;
 
 const char* unitOf(const std::string& channel)
 {
@@ -40,7 +44,7 @@ Expected<LinkJson> plain(const Expected<Done>& done)
 
 } // namespace
 
-MachineService::MachineService(ServiceOptions options) : frame_(options.frame), session_(QUuid::createUuid().toString(QUuid::WithoutBraces)), faults_(std::move(options.faults)), speed_(options.speed), watchdog_(qRound64(1000 * options.watchdog)), watchdogStops_(options.watchdogStops)
+MachineService::MachineService(ServiceOptions options) : frame_(options.frame), token_(std::move(options.token)), session_(QUuid::createUuid().toString(QUuid::WithoutBraces)), faults_(std::move(options.faults)), speed_(options.speed), watchdog_(qRound64(1000 * options.watchdog)), watchdogStops_(options.watchdogStops)
 {
     learnCommands();
     if (options.specimen && frame_.mount(*options.specimen))
@@ -53,13 +57,13 @@ MachineService::MachineService(ServiceOptions options) : frame_(options.frame), 
     connect(&tcp_, &QTcpServer::newConnection, this, [this] {
         while (auto* socket = tcp_.nextPendingConnection()) {
             socket->setSocketOption(QAbstractSocket::LowDelayOption, 1);
-            connect(socket, &QTcpSocket::disconnected, this, [this, socket] { if (socket == client_) leave(); socket->deleteLater(); });
+            connect(socket, &QTcpSocket::disconnected, this, [this, socket] { leave(socket); });
             greet(socket);
         }
     });
     connect(&local_, &QLocalServer::newConnection, this, [this] {
         while (auto* socket = local_.nextPendingConnection()) {
-            connect(socket, &QLocalSocket::disconnected, this, [this, socket] { if (socket == client_) leave(); socket->deleteLater(); });
+            connect(socket, &QLocalSocket::disconnected, this, [this, socket] { leave(socket); });
             greet(socket);
         }
     });
@@ -172,50 +176,57 @@ void MachineService::newChannels()
     pending_ = {.first = nextRow_, .channels = static_cast<std::uint16_t>(lastChannels_.size()), .step = 1 / frame_.spec().rate, .values = {}};
 }
 
+/// Says hello to whoever comes. Nobody is kept out by who is there already.
 void MachineService::greet(QIODevice* socket)
 {
     if (awayFor_ > 0 && awayUntil_.elapsed() < awayFor_) {
         abortSocket(socket);
         return;
     }
-    if (client_ && heardLately()) {
-        const std::string words = encodeFrame(FrameKind::Text, LinkJson{{"kind", "refused"}, {"found", "another program leads this frame"}}.dump());
-        socket->write(words.data(), static_cast<qint64>(words.size()));
-        flushSocket(socket);
-        socket->close();
-        return;
+    if (peers_.size() >= mostPeers) {
+        const auto oldest = std::ranges::find_if(peers_, [this](const auto& p) { return p.get() != leader_; });
+        abortSocket((*oldest)->socket);
     }
-    if (client_)
-        abortSocket(client_);
-    client_ = socket;
-    joined_ = false;
-    decoder_ = {};
-    heard_.start();
-    connect(socket, &QIODevice::readyRead, this, &MachineService::read);
+    auto& peer = *peers_.emplace_back(std::make_unique<Peer>());
+    peer.socket = socket;
+    peer.heard.start();
+    peer.did.start();
+    connect(socket, &QIODevice::readyRead, this, [this, socket] { read(socket); });
     LinkJson abilities = LinkJson::array();
     for (const auto& [name, act] : commands_)
         abilities.push_back(name);
-    tell({{"kind", "hello"}, {"protocol", 1}, {"name", "fortitor-machine " FORTITOR_VERSION}, {"session", session_.toStdString()}, {"simulated", true}, {"abilities", abilities}, {"frame", specJson(frame_.spec())}, {"channels", channelsJson()}, {"rate", frame_.spec().rate}, {"speed", speed_}, {"watchdog", static_cast<double>(watchdog_) / 1000}, {"watchdog_does", watchdogStops_ ? "stop" : "hold"}, {"time", frame_.time()}, {"next", nextRow_}, {"events", events_.size()}});
+    tell(peer, {{"kind", "hello"}, {"protocol", protocol}, {"name", "fortitor-machine " FORTITOR_VERSION}, {"session", session_.toStdString()}, {"simulated", true}, {"abilities", abilities}, {"frame", specJson(frame_.spec())}, {"channels", channelsJson()}, {"rate", frame_.spec().rate}, {"speed", speed_}, {"watchdog", static_cast<double>(watchdog_) / 1000}, {"watchdog_does", watchdogStops_ ? "stop" : "hold"}, {"token", !token_.empty()}, {"time", frame_.time()}, {"next", nextRow_}, {"events", events_.size()}});
     flushSocket(socket);
+    if (socket->bytesAvailable() > 0)
+        read(socket);
 }
 
-void MachineService::leave()
+void MachineService::leave(QIODevice* socket)
 {
-    client_ = nullptr;
-    joined_ = false;
-    late_.clear();
+    const auto it = std::ranges::find(peers_, socket, [](const auto& p) { return p->socket; });
+    if (it != peers_.end()) {
+        if (it->get() == leader_) {
+            leader_ = nullptr;
+            late_.clear();
+        }
+        peers_.erase(it);
+    }
+    socket->deleteLater();
 }
 
-void MachineService::read()
+void MachineService::read(QIODevice* socket)
 {
-    auto* socket = qobject_cast<QIODevice*>(sender());
-    if (socket != client_)
+    const auto find = [&]() -> Peer* {
+        const auto it = std::ranges::find(peers_, socket, [](const auto& p) { return p->socket; });
+        return it == peers_.end() ? nullptr : it->get();
+    };
+    Peer* peer = find();
+    if (!peer)
         return;
-    heard_.restart();
     const QByteArray bytes = socket->readAll();
-    decoder_.take({bytes.constData(), static_cast<size_t>(bytes.size())});
-    while (client_ == socket) {
-        auto frame = decoder_.next();
+    peer->decoder.take({bytes.constData(), static_cast<size_t>(bytes.size())});
+    while ((peer = find())) { // what it says may end it
+        auto frame = peer->decoder.next();
         if (!frame)
             return abortSocket(socket);
         if (!*frame)
@@ -223,27 +234,85 @@ void MachineService::read()
         auto message = (*frame)->kind == FrameKind::Text ? parseMessage((*frame)->payload) : Expected<LinkJson>(Problem{});
         if (!message)
             return abortSocket(socket);
-        handle(*message);
+        // A whole message is a sign of life, a byte is none.
+        peer->heard.restart();
+        if (peer == leader_)
+            heard_.start();
+        handle(*peer, *message);
     }
 }
 
-void MachineService::handle(const LinkJson& message)
+void MachineService::handle(Peer& peer, const LinkJson& message)
 {
     const std::string kind = textOf(message, "kind");
     if (kind == "join")
-        join(message);
+        join(peer, message);
     else if (kind == "command")
-        answer(message);
-    else if (kind == "resend")
+        command(peer, message);
+    else if (kind == "resend" && &peer == leader_)
         resend(countOf(message, "from"), countOf(message, "to"));
-    else if (kind == "bye" && client_)
-        client_->close();
+    else if (kind == "bye")
+        peer.socket->close();
 }
 
-void MachineService::join(const LinkJson& message)
+/// STOP is taken from anybody; everything else from who leads.
+void MachineService::command(Peer& peer, const LinkJson& message)
+{
+    peer.did.restart();
+    if (&peer == leader_)
+        return answer(message);
+    const bool stop = textOf(message, "do") == "stop";
+    if (stop)
+        frame_.stop("stop", peer.trusted && !peer.name.empty() ? "STOP by " + peer.name : "STOP by another program");
+    LinkJson ack{{"kind", "ack"}, {"id", countOf(message, "id")}, {"ok", stop}};
+    if (!stop)
+        ack["problem"] = problemJson({"command", textOf(message, "do") + " from a program that does not lead this frame", "a join before it", leader_ ? leaderWords() : ""});
+    tellEvents();
+    tellStatus();
+    tell(peer, ack);
+    flushSocket(peer.socket);
+}
+
+void MachineService::refuse(Peer& peer, const std::string& found)
+{
+    tell(peer, {{"kind", "refused"}, {"found", found}});
+    flushSocket(peer.socket);
+    peer.socket->close();
+}
+
+std::string MachineService::leaderWords() const
+{
+    if (!leader_)
+        return {};
+    return (leader_->name.empty() ? std::string("another program") : leader_->name) + " leads this frame; its last command was " + std::to_string(leader_->did.elapsed() / 1000) + " s ago";
+}
+
+void MachineService::join(Peer& peer, const LinkJson& message)
+{
+    if (const auto version = countOf(message, "version"); version != protocol)
+        return refuse(peer, "it joins with version " + std::to_string(version) + " of the link, version " + std::to_string(protocol) + " is wanted");
+    if (!token_.empty() && textOf(message, "token") != token_)
+        return refuse(peer, textOf(message, "token").empty() ? "a token is needed to lead this frame" : "the token does not fit this frame");
+    peer.trusted = true;
+    peer.name = textOf(message, "name").substr(0, longestName);
+    if (leader_ && leader_ != &peer && heardLately()) {
+        // It looks on until the frame is free.
+        tell(peer, {{"kind", "refused"}, {"found", "another program leads this frame: " + leaderWords()}, {"looks_on", true}});
+        tell(peer, statusJson(frame_.status()));
+        flushSocket(peer.socket);
+        return;
+    }
+    if (leader_ && leader_ != &peer)
+        abortSocket(leader_->socket);
+    lead(peer, message);
+}
+
+void MachineService::lead(Peer& peer, const LinkJson& message)
 {
     flushRows();
-    joined_ = true;
+    leader_ = &peer;
+    heard_.start();
+    tell({{"kind", "joined"}, {"version", protocol}, {"channels", channelsJson()}, {"rate", frame_.spec().rate}, {"next", nextRow_}, {"events", events_.size()}, {"frame", specJson(frame_.spec())}});
     const bool same = textOf(message, "session") == session_.toStdString();
     eventsTold_ = std::min<std::uint64_t>(same ? countOf(message, "events_from", events_.size()) : events_.size(), events_.size());
     if (same)
@@ -251,6 +320,31 @@ void MachineService::join(const LinkJson& message)
     tellEvents();
     tell(statusJson(frame_.status()));
     lastStatus_ = frame_.status();
+    flushSocket(peer.socket);
+}
+
+/// Who does not lead and has nothing to say is let go.
+void MachineService::dropIdle()
+{
+    std::vector<QIODevice*> idle;
+    for (const auto& peer : peers_)
+        if (peer.get() != leader_ && peer->heard.elapsed() > idleFor)
+            idle.push_back(peer->socket);
+    for (QIODevice* socket : idle)
+        abortSocket(socket);
+}
+
+void MachineService::beat()
+{
+    beat_.start();
+    const std::string leader = leader_ && heardLately() ? (leader_->name.empty() ? "another program" : leader_->name) : "";
+    const LinkJson message{{"kind", "beat"}, {"time", frame_.time()}, {"next", nextRow_}, {"force", frame_.force()}, {"leader", leader}};
+    for (const auto& peer : peers_)
+        if (peer.get() == leader_)
+            tell(message);
+        else if (peer->trusted)
+            tell(*peer, message);
+    dropIdle();
 }
 
 void MachineService::resend(std::uint64_t from, std::uint64_t to)
@@ -281,13 +375,20 @@ void MachineService::answer(const LinkJson& message)
     tellEvents();
     tellStatus();
     tell(ack);
-    if (client_)
-        flushSocket(client_);
+    if (leader_)
+        flushSocket(leader_->socket);
 }
 
+void MachineService::tell(Peer& peer, const LinkJson& message)
+{
+    const std::string bytes = encodeFrame(FrameKind::Text, message.dump(-1, ' ', false, LinkJson::error_handler_t::replace));
+    peer.socket->write(bytes.data(), static_cast<qint64>(bytes.size()));
+}
+
+/// To who leads.
 void MachineService::write(FrameKind kind, std::string_view payload)
 {
-    if (!client_)
+    if (!leader_)
         return;
     std::string bytes = encodeFrame(kind, payload);
     if (lateFor_ > 0 && lateUntil_.elapsed() < lateFor_) {
@@ -296,8 +397,8 @@ void MachineService::write(FrameKind kind, std::string_view payload)
     }
     lateFor_ = 0;
     for (; !late_.empty(); late_.pop_front())
-        client_->write(late_.front().data(), static_cast<qint64>(late_.front().size()));
-    client_->write(bytes.data(), static_cast<qint64>(bytes.size()));
+        leader_->socket->write(late_.front().data(), static_cast<qint64>(late_.front().size()));
+    leader_->socket->write(bytes.data(), static_cast<qint64>(bytes.size()));
 }
 
 void MachineService::flushRows()
@@ -305,7 +406,7 @@ void MachineService::flushRows()
     flushed_.restart();
     if (pending_.values.empty())
         return;
-    if (joined_ && !dropNext_)
+    if (leader_ && !dropNext_)
         write(FrameKind::Samples, packSamples(pending_));
     dropNext_ = false;
     ringRows_ += pending_.rows();
@@ -324,8 +425,8 @@ void MachineService::linkFault(const FrameEvent& event)
     if (kind == "link-drop") {
         awayFor_ = qRound64(1000 * (value > 0 ? value : 2));
         awayUntil_.start();
-        if (client_)
-            abortSocket(client_);
+        while (!peers_.empty())
+            abortSocket(peers_.back()->socket);
     } else if (kind == "late") {
         lateFor_ = qRound64(1000 * (value > 0 ? value : 0.6));
         lateUntil_.start();
@@ -344,7 +445,7 @@ void MachineService::tellEvents()
         else
             events_.emplace_back(nextRow_, std::move(event));
     }
-    if (!joined_)
+    if (!leader_)
         return;
     if (eventsTold_ < events_.size())
         flushRows();
@@ -356,11 +457,15 @@ void MachineService::tellEvents()
 
 void MachineService::tellStatus()
 {
-    if (frame_.status() == lastStatus_ || !joined_)
+    if (frame_.status() == lastStatus_)
         return;
     flushRows();
     lastStatus_ = frame_.status();
-    tell(statusJson(lastStatus_));
+    for (const auto& peer : peers_)
+        if (peer.get() == leader_)
+            tell(statusJson(lastStatus_));
+        else if (peer->trusted)
+            tell(*peer, statusJson(lastStatus_));
 }
 
 void MachineService::watchdog()
@@ -408,13 +513,10 @@ void MachineService::tick()
     advance(elapsed * speed_);
     if (flushed_.elapsed() >= flushEvery)
         flushRows();
-    if (!client_)
-        return;
-    if (!beat_.isValid() || beat_.elapsed() >= beatEvery) {
-        beat_.start();
-        tell({{"kind", "beat"}, {"time", frame_.time()}, {"next", nextRow_}});
-    }
-    flushSocket(client_);
+    if (!beat_.isValid() || beat_.elapsed() >= beatEvery)
+        beat();
+    if (leader_)
+        flushSocket(leader_->socket);
 }
 
 } // namespace fortitor

@@ -14,6 +14,8 @@
 #include <deque>
 #include <functional>
 #include <map>
+#include <memory>
+#include <vector>
 
 class QIODevice;
 
@@ -26,10 +28,11 @@ struct ServiceOptions {
     double watchdog = 1;       ///< s of silence after which the frame looks after itself
     bool watchdogStops = false; ///< else it holds
     std::vector<Fault> faults;
+    std::string token; ///< who leads the frame or looks at it has to know it; empty: anybody who reaches it
 };
 
-/// The test frame behind the machine link: owns the time, the ring of the last minute's rows, and one
-/// client. Loopback and local sockets only.
+/// The test frame behind the machine link: owns the time, the ring of the last minute's rows, and those who
+/// are linked: one leads, others may look on, and STOP is taken from anybody. Loopback and local sockets only.
 class MachineService : public QObject {
     Q_OBJECT
 public:
@@ -44,13 +47,26 @@ signals:
 
 private:
     using Act = std::function<Expected<LinkJson>(const LinkJson&)>;
+    struct Peer {
+        QIODevice* socket = nullptr;
+        FrameDecoder decoder;
+        bool trusted = false;   ///< has joined with the right token: leads or looks on
+        std::string name;       ///< as it called itself
+        QElapsedTimer heard;    ///< since its last whole message
+        QElapsedTimer did;      ///< since its last command
+    };
     void learnCommands();
     void greet(QIODevice* socket);
-    void read();
-    void leave();
-    void handle(const LinkJson& message);
+    void read(QIODevice* socket);
+    void leave(QIODevice* socket);
+    void handle(Peer& peer, const LinkJson& message);
+    void command(Peer& peer, const LinkJson& message);
     void answer(const LinkJson& message);
-    void join(const LinkJson& message);
+    void join(Peer& peer, const LinkJson& message);
+    void lead(Peer& peer, const LinkJson& message);
+    void refuse(Peer& peer, const std::string& found);
+    void dropIdle();
+    void beat();
     void resend(std::uint64_t from, std::uint64_t to);
     void tick();
     void advance(double seconds);
@@ -60,17 +76,19 @@ private:
     void flushRows();
     void write(FrameKind kind, std::string_view payload);
     void tell(const LinkJson& message) { write(FrameKind::Text, message.dump(-1, ' ', false, LinkJson::error_handler_t::replace)); }
+    void tell(Peer& peer, const LinkJson& message);
     void linkFault(const FrameEvent& event);
     void newChannels();
+    [[nodiscard]] std::string leaderWords() const;
     [[nodiscard]] LinkJson channelsJson() const;
     [[nodiscard]] bool heardLately() const { return heard_.isValid() && heard_.elapsed() < watchdog_; }
 
     TestFrame frame_;
     QTcpServer tcp_;
     QLocalServer local_;
-    QIODevice* client_ = nullptr;
-    bool joined_ = false;
-    FrameDecoder decoder_;
+    std::vector<std::unique_ptr<Peer>> peers_;
+    Peer* leader_ = nullptr;
+    std::string token_;
     std::map<std::string, Act> commands_;
     QString session_;
     std::deque<SampleBatch> ring_;

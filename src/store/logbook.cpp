@@ -341,6 +341,11 @@ Expected<Done> Logbook::removeInstrument(const QString& name, const QString& who
     });
 }
 
+Expected<Done> Logbook::note(std::int64_t job, const QString& who, const QString& what, const QString& why)
+{
+    return inTransaction([&] { return write(who, job, what, why, "[]"); });
+}
+
 std::vector<JournalEntry> Logbook::journal(std::int64_t job, int most, const QString& words) const
 {
     QSqlQuery query(db_);

@@ -87,6 +87,9 @@ public:
     Expected<Done> keepInstrument(const InstrumentRow& row, const QString& who);
     Expected<Done> removeInstrument(const QString& name, const QString& who);
 
+    /// A line of the journal about something that no job holds.
+    Expected<Done> note(std::int64_t job, const QString& who, const QString& what, const QString& why);
+
     /// Newest first.
     [[nodiscard]] std::vector<JournalEntry> journal(std::int64_t job, int most, const QString& words = {}) const;
     /// Looks at everything: the file, the chain, every chunk of every record, every job.

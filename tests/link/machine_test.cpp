@@ -27,7 +27,7 @@ struct Machine {
     explicit Machine(QStringList arguments = {})
     {
         process.setProcessChannelMode(QProcess::ForwardedErrorChannel);
-        process.start(MACHINE_PROGRAM, arguments << "--while-parent");
+        process.start(MACHINE_PROGRAM, arguments << "--while-parent" << "--anybody");
         if (!process.waitForStarted())
             return;
         while (!process.canReadLine() && process.waitForReadyRead(5000)) { }
@@ -169,6 +169,199 @@ TEST(Machine, OneLeaderAtATime)
     EXPECT_TRUE(until([&] { return second.joins == 1; })) << "it is free again";
 }
 
+/// A socket that says what it is told to.
+struct Raw {
+    QTcpSocket socket;
+    FrameDecoder decoder;
+    explicit Raw(const QString& address)
+    {
+        socket.connectToHost("127.0.0.1", address.section(':', 1).toUShort());
+        EXPECT_TRUE(socket.waitForConnected(2000));
+    }
+    void say(const LinkJson& message)
+    {
+        const std::string bytes = encodeFrame(FrameKind::Text, message.dump());
+        socket.write(bytes.data(), static_cast<qint64>(bytes.size()));
+    }
+    /// The first message of that kind that comes, an empty one when none does.
+    LinkJson hear(const std::string& kind, int most = 2000)
+    {
+        LinkJson heard;
+        until([&] {
+            const QByteArray bytes = socket.readAll();
+            decoder.take({bytes.constData(), static_cast<size_t>(bytes.size())});
+            for (auto frame = decoder.next(); heard.is_null() && frame && *frame; frame = decoder.next())
+                if ((*frame)->kind == FrameKind::Text)
+                    if (const auto message = parseMessage((*frame)->payload); message && textOf(*message, "kind") == kind)
+                        heard = *message;
+            return !heard.is_null();
+        }, most);
+        return heard;
+    }
+};
+
+TEST(Machine, NothingButStopIsTakenFromWhoHasNotJoined)
+{
+    Machine machine;
+    Listener leader(machine.address);
+    leader.makeReady();
+    ASSERT_EQ(leader.start(0.01), "");
+    Raw other(machine.address);
+    int id = 1;
+    for (const char* name : {"start", "jog", "open-grips", "hold", "mount", "set-up", "zero", "emergency-stop", "release-emergency", "pace"}) {
+        other.say({{"kind", "command"}, {"do", name}, {"id", id}});
+        const LinkJson ack = other.hear("ack");
+        EXPECT_EQ(countOf(ack, "id"), static_cast<std::uint64_t>(id++)) << name;
+        EXPECT_FALSE(flagOf(ack, "ok", true)) << name;
+    }
+    EXPECT_EQ(leader.client.status().state, DriveState::Running);
+    other.say({{"kind", "command"}, {"do", "stop"}, {"id", 99}});
+    EXPECT_TRUE(flagOf(other.hear("ack"), "ok"));
+    ASSERT_TRUE(until([&] { return leader.client.status().state == DriveState::Ended; }));
+    EXPECT_EQ(leader.client.status().ended, "stop");
+    EXPECT_EQ(leader.client.status().endedWords, "STOP by another program");
+    EXPECT_EQ(leader.losses, 0) << "who leads goes on leading";
+}
+
+TEST(Machine, ATokenIsAskedForAndNotShown)
+{
+    QProcess process;
+    process.start(MACHINE_PROGRAM, {"--while-parent", "--token-stdin"});
+    process.write("a token of some length\n");
+    ASSERT_TRUE(process.waitForReadyRead(5000));
+    const QString address = QString::fromUtf8(process.readLine()).trimmed().mid(13);
+    EXPECT_TRUE(process.readAll().isEmpty());
+    for (const char* token : {"", "a token of some lengtH", "x"}) {
+        Raw other(address);
+        const LinkJson hello = other.hear("hello");
+        EXPECT_TRUE(flagOf(hello, "token"));
+        EXPECT_EQ(hello.dump().find("some length"), std::string::npos);
+        other.say({{"kind", "join"}, {"version", 2}, {"token", token}});
+        EXPECT_NE(textOf(other.hear("refused"), "found").find("token"), std::string::npos) << token;
+        EXPECT_TRUE(until([&] { return other.socket.state() == QAbstractSocket::UnconnectedState; }));
+    }
+    Listener wrong(address);
+    EXPECT_TRUE(until([&] { return wrong.refusal.contains("token"); }));
+    EXPECT_EQ(wrong.client.link(), MachineClient::Link::Off);
+    EXPECT_TRUE(wrong.client.stopNow()) << "STOP needs none";
+    Listener right(address);
+    right.client.open(address, "a token of some length");
+    EXPECT_EQ(right.does("mount", mountJson({.specimen = "mild-bar"})), "");
+    process.closeWriteChannel();
+    process.waitForFinished(3000);
+}
+
+TEST(Machine, APortWithoutATokenMakesOne)
+{
+    QProcess process;
+    process.start(MACHINE_PROGRAM, {"--while-parent"});
+    QByteArray said;
+    ASSERT_TRUE(until([&] { process.waitForReadyRead(50); said += process.readAll(); return said.contains("token "); }));
+    Raw other(QString::fromUtf8(said).section('\n', 0, 0).trimmed().mid(13));
+    other.say({{"kind", "join"}, {"version", 2}});
+    EXPECT_NE(textOf(other.hear("refused"), "found").find("token"), std::string::npos);
+    process.closeWriteChannel();
+    process.waitForFinished(3000);
+}
+
+TEST(Machine, AJoinStatesItsVersion)
+{
+    Machine machine;
+    for (const LinkJson& join : {LinkJson{{"kind", "join"}}, LinkJson{{"kind", "join"}, {"version", 1}}, LinkJson{{"kind", "join"}, {"version", 3}}}) {
+        Raw other(machine.address);
+        other.say(join);
+        EXPECT_NE(textOf(other.hear("refused"), "found").find("version"), std::string::npos) << join.dump();
+    }
+}
+
+TEST(Machine, OneByteAtATimeKeepsNobodyOut)
+{
+    Machine machine({"--watchdog", "0.5"});
+    Raw slow(machine.address);
+    const std::string bytes = encodeFrame(FrameKind::Text, LinkJson{{"kind", "join"}, {"version", 2}}.dump());
+    size_t sent = 0;
+    QElapsedTimer clock;
+    clock.start();
+    Listener l(machine.address);
+    EXPECT_TRUE(until([&] {
+        if (clock.elapsed() > static_cast<qint64>(sent) * 200) {
+            slow.socket.write(bytes.data() + sent, 1);
+            ++sent;
+        }
+        return l.joins == 1;
+    }, 3000));
+    // It is let go once it has said nothing whole for a while.
+    EXPECT_TRUE(until([&] {
+        if (sent < bytes.size() && clock.elapsed() > static_cast<qint64>(sent) * 200) {
+            slow.socket.write(bytes.data() + sent, 1);
+            ++sent;
+        }
+        return slow.socket.state() == QAbstractSocket::UnconnectedState;
+    }, 9000));
+    EXPECT_EQ(l.does("zero").find("silent"), std::string::npos);
+    EXPECT_EQ(l.losses, 0);
+}
+
+TEST(Machine, WhoOnlySendsBytesDoesNotKeepTheLead)
+{
+    Machine machine({"--watchdog", "0.5"});
+    Raw leader(machine.address);
+    leader.say({{"kind", "join"}, {"version", 2}, {"name", "a program that hangs"}});
+    ASSERT_FALSE(leader.hear("joined").is_null());
+    const std::string bytes = encodeFrame(FrameKind::Text, LinkJson{{"kind", "beat"}}.dump());
+    QElapsedTimer clock;
+    clock.start();
+    size_t sent = 0;
+    Listener l(machine.address);
+    EXPECT_TRUE(until([&] {
+        if (sent < bytes.size() - 1 && clock.elapsed() > static_cast<qint64>(sent) * 100)
+            leader.socket.write(bytes.data() + sent++, 1);
+        return l.joins == 1;
+    }, 3000));
+}
+
+TEST(Machine, WhoLooksOnSeesTheStateWhoLeadsAndMayStop)
+{
+    Machine machine;
+    Listener leader(machine.address);
+    leader.makeReady();
+    ASSERT_EQ(leader.start(0.02), "");
+    Listener other(machine.address);
+    ASSERT_TRUE(until([&] { return other.client.link() == MachineClient::Link::LookingOn && other.client.status().state == DriveState::Running; }));
+    EXPECT_TRUE(other.refusal.contains("process")) << other.refusal.toStdString();
+    EXPECT_TRUE(other.refusal.contains("s ago"));
+    ASSERT_TRUE(until([&] { return other.client.forceSeen() > 300; }));
+    EXPECT_TRUE(other.client.leader().contains("process"));
+    EXPECT_NE(other.does("jog", {{"speed", 1}}).find("leads it"), std::string::npos);
+    EXPECT_EQ(other.rows, 0u);
+    EXPECT_TRUE(other.client.stopNow());
+    ASSERT_TRUE(until([&] { return leader.client.status().state == DriveState::Ended && other.client.status().state == DriveState::Ended; }));
+    EXPECT_EQ(leader.losses, 0);
+}
+
+TEST(Machine, ReadingsThatWaitForOneThatNeverComesAreNotKeptWithoutEnd)
+{
+    QTcpServer server;
+    ASSERT_TRUE(server.listen(QHostAddress::LocalHost));
+    QTcpSocket* socket = nullptr;
+    const auto tell = [&](FrameKind kind, const std::string& payload) {
+        const std::string bytes = encodeFrame(kind, payload);
+        socket->write(bytes.data(), static_cast<qint64>(bytes.size()));
+    };
+    QObject::connect(&server, &QTcpServer::newConnection, [&] {
+        socket = server.nextPendingConnection();
+        tell(FrameKind::Text, R"({"kind":"hello","protocol":2,"session":"s","next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"}]})");
+        tell(FrameKind::Text, R"({"kind":"joined","version":2,"next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"}]})");
+    });
+    Listener l("127.0.0.1:" + QString::number(server.serverPort()));
+    ASSERT_TRUE(until([&] { return l.joins == 1; }));
+    for (std::uint64_t k = 0; k < 20 && l.losses == 0; ++k) {
+        tell(FrameKind::Samples, packSamples({.first = 10 + k * 100000, .channels = 1, .time = 0, .step = 0.02, .values = std::vector<double>(100000, 1.0)}));
+        until([&] { return l.losses > 0; }, 30);
+    }
+    EXPECT_EQ(l.losses, 1);
+}
+
 TEST(Machine, ALinkThatDropsHoldsTheFrameAndLosesNothing)
 {
     Machine machine({"--watchdog", "0.4"});
@@ -283,12 +476,12 @@ TEST(Machine, AnotherVersionIsRefused)
     QTcpServer server;
     ASSERT_TRUE(server.listen(QHostAddress::LocalHost));
     QObject::connect(&server, &QTcpServer::newConnection, [&] {
-        const std::string bytes = encodeFrame(FrameKind::Text, R"({"kind":"hello","protocol":2})");
+        const std::string bytes = encodeFrame(FrameKind::Text, R"({"kind":"hello","protocol":3})");
         server.nextPendingConnection()->write(bytes.data(), static_cast<qint64>(bytes.size()));
     });
     Listener l("127.0.0.1:" + QString::number(server.serverPort()));
     ASSERT_TRUE(until([&] { return !l.refusal.isEmpty(); }));
-    EXPECT_TRUE(l.refusal.contains("version 2"));
+    EXPECT_TRUE(l.refusal.contains("version 3"));
 }
 
 TEST(Machine, RowsThatAreGoneForGoodAreNamed)
@@ -303,7 +496,8 @@ TEST(Machine, RowsThatAreGoneForGoodAreNamed)
     };
     QObject::connect(&server, &QTcpServer::newConnection, [&] {
         socket = server.nextPendingConnection();
-        tell(FrameKind::Text, R"({"kind":"hello","protocol":1,"session":"s","next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"},{"name":"force","unit":"N"}]})");
+        tell(FrameKind::Text, R"({"kind":"hello","protocol":2,"session":"s","next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"},{"name":"force","unit":"N"}]})");
+        tell(FrameKind::Text, R"({"kind":"joined","version":2,"next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"},{"name":"force","unit":"N"}]})");
     });
     Listener l("127.0.0.1:" + QString::number(server.serverPort()));
     ASSERT_TRUE(until([&] { return l.joins == 1; }));

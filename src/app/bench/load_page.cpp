@@ -123,7 +123,7 @@ void LoadPage::follow()
     hold_->setVisible(running);
     hold_->setText(state == State::Holding ? "Go on\nSpace" : "Hold\nSpace");
     hold_->setEnabled(state == State::Running || state == State::Holding);
-    stop_->setVisible(running);
+    stop_->setVisible(running || frame_.moves());
     answer_->setVisible(state == State::Prompt);
     const bool oneMore = loaded && session_.current() + 1 < session_.job().specimens.size() && state != State::Idle;
     toRead_->setVisible(loaded);
@@ -347,7 +347,7 @@ void LoadPage::paintReadouts(QPainter& painter, double left, double top, double 
         painter.drawText(QPointF(left, y + 12), name);
         const QFont big = figureFont(36);
         painter.setFont(big);
-        painter.setPen(frame_.linkLost() ? p.quiet : p.ink); // as last heard
+        painter.setPen(frame_.asLastHeard() ? p.quiet : p.ink);
         painter.drawText(QPointF(left, y + 52), figure);
         const double wide = QFontMetricsF(big).horizontalAdvance(figure);
         painter.setFont(wordFont(14));
@@ -359,7 +359,7 @@ void LoadPage::paintReadouts(QPainter& painter, double left, double top, double 
     const Unit& forceUnit = displayUnit(Kind::Force, sample.force, units());
     const Unit& lengthUnit = displayUnit(Kind::Length, 1, units());
     const bool inch = lengthUnit.factor > 1;
-    readout(frame_.linkLost() ? "force, as last heard" : "force", ready ? figureOr(forceUnit.fromBase(sample.force), si && kilo ? 2 : si ? 0 : 1) : "–", q(std::string(forceUnit.symbol)));
+    readout(frame_.asLastHeard() ? "force, as last heard" : "force", ready || frame_.joined() ? figureOr(forceUnit.fromBase(sample.force), si && kilo ? 2 : si ? 0 : 1) : "–", q(std::string(forceUnit.symbol)));
     const Method& method = *session_.job().method;
     if (method.live == LiveAxes::StressStrain && frame_.hasGauges())
         readout("strain", ready ? figureOr(0.5e6 * (sample.front + sample.back), 0) : "–", "µm/m");

@@ -74,7 +74,7 @@ void MeasurePage::buildNotes()
     adhesive_ = nullptr;
     bonded_ = nullptr;
     cureClock_ = nullptr;
-    const auto take = [this](const std::string& name, const QString& value) { session_.apply(edits::note(session_.document(), session_.current(), name, s(value))); };
+    const auto take = [this](const std::string& name, const QString& value) { return session_.apply(edits::note(session_.document(), session_.current(), name, s(value))); };
     for (const NoteSpec& note : method.notes) {
         if (note.stage != Stage::Measure)
             continue;
@@ -94,7 +94,7 @@ void MeasurePage::buildNotes()
         edit->setToolTip(q(note.label + (note.help.empty() ? "" : ". " + note.help)));
         edit->setMaximumWidth(150);
         edit->setMinimumHeight(30);
-        hands::onKept(edit, this, [take, name = note.key](const QString& text) { take(name, text); });
+        hands::onKept(edit, this, [take, name = note.key](const QString& text) { return take(name, text); });
         noteRow_->addWidget(edit);
     }
     noteRow_->addStretch();

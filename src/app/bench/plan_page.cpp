@@ -103,8 +103,7 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
     left->addWidget(published_);
     const auto head = [this](QLineEdit* edit, auto command) {
         hands::onKept(edit, this, [this, command](const QString& text) {
-            if (session_.isOpen())
-                session_.apply(command(s(text)));
+            return session_.isOpen() && session_.apply(command(s(text)));
         });
     };
     head(number_, [this](const std::string& text) { return edits::head(session_.document(), "number", text); });
@@ -290,6 +289,7 @@ void PlanPage::buildSchools()
             edit->setToolTip(q(spec.help));
             hands::onKept(edit, this, [this, key = spec.key](const QString& text) {
                 trial_->propose(key, s(text), q(session_.job().method->findOption(key)->label) + ": " + (text.isEmpty() ? QString("as usual") : text), true);
+                return true;
             });
             row->addWidget(edit, 1);
         }

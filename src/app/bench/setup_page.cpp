@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/setup_page.h"
 
+#include "app/bench/frame_dialog.h"
 #include "app/theme/theme.h"
 #include "app/theme/units.h"
 #include "app/widgets/basics.h"
@@ -20,8 +21,17 @@
 #include <QScrollBar>
 #include <QSettings>
 
+#include <cmath>
+
 namespace fortitor {
 namespace {
+
+/// A label that shows it already is not laid out again.
+void setTextOf(QLabel* label, const QString& text)
+{
+    if (label->text() != text)
+        label->setText(text);
+}
 
 struct Choice {
     const char* key;   ///< in the job's "instruments"
@@ -132,12 +142,11 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
     frameRow->setContentsMargins(0, 0, 0, 0);
     frameWords_ = label("frame", "quiet");
     connect(where, &QPushButton::clicked, this, [this] {
-        bool ok = false;
-        const QString address = QInputDialog::getText(this, "Frame", "127.0.0.1:PORT or local:NAME of a frame on this machine;\nempty for the simulated one that comes with the program", QLineEdit::Normal, frame_.address(), &ok).trimmed();
-        if (!ok)
+        FrameDialog dialog(frame_, this);
+        if (dialog.exec() != QDialog::Accepted)
             return;
-        frame_.setAddress(address);
-        QSettings().setValue("frame", address);
+        frame_.setAddress(dialog.address(), dialog.token());
+        rememberFrame(dialog.address(), dialog.token());
         preparedFor_.clear();
         refresh();
     });
@@ -180,11 +189,12 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
         limitFields_.emplace_back(limitKey, field);
         hands::onKept(field, this, [this, key = std::string(limitKey)](const QString& text) {
             if (!session_.isOpen())
-                return;
+                return false;
             const auto weakest = weakestLink(frame_.train());
-            session_.apply(edits::limit(session_.document(), key, s(text), key == "force" && weakest ? weakest->capacity : 0));
+            const bool kept = session_.apply(edits::limit(session_.document(), key, s(text), key == "force" && weakest ? weakest->capacity : 0));
             preparedFor_.clear();
             refresh();
+            return kept;
         });
     }
     limitGrid_ = limitGrid;
@@ -405,10 +415,12 @@ void SetUpPage::follow()
     const double force = frame_.sample().force;
     const bool kilo = std::abs(force) >= 1000;
     const Unit& unit = displayUnit(Kind::Force, force, units());
-    force_->setText(figureHtml(frame_.ready() ? QString::number(unit.fromBase(force), 'f', kilo && units() == UnitSystem::SI ? 3 : 1) : "–", q(std::string(unit.symbol)), 26));
+    const bool reads = frame_.joined() && std::isfinite(force);
+    const QString figure = figureHtml(reads ? QString::number(unit.fromBase(force), 'f', kilo && units() == UnitSystem::SI ? 3 : 1) : "–", q(std::string(unit.symbol)), 26);
+    setTextOf(force_, frame_.asLastHeard() ? "<span style='color:" + pal().quiet.name() + "'>" + figure + "<br>as last heard</span>" : figure);
     const auto weakest = weakestLink(frame_.train());
-    limits_->setText(weakest ? "The frame stops by itself at these. The weakest link is " + q(weakest->name) + ", " + shownQuantity(weakest->capacity, Kind::Force) + "." : QString("Choose cell and grips: the weakest link sets the stop limit."));
-    link_->setText(frame_.address().isEmpty() && frame_.client().link() == MachineClient::Link::Joined ? QString("simulated") : frame_.linkWords());
+    setTextOf(limits_, weakest ? "The frame stops by itself at these. The weakest link is " + q(weakest->name) + ", " + shownQuantity(weakest->capacity, Kind::Force) + "." : QString("Choose cell and grips: the weakest link sets the stop limit."));
+    setTextOf(link_, frame_.address().isEmpty() && frame_.client().link() == MachineClient::Link::Joined ? QString("simulated") : frame_.linkWords());
     if (const int at = rate_->findData(static_cast<int>(frame_.rate())); at >= 0 && at != rate_->currentIndex())
         rate_->setCurrentIndex(at);
     rate_->setEnabled(!frame_.running());

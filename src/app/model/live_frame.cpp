@@ -66,7 +66,7 @@ LiveFrame::LiveFrame(Session& session, QObject* parent) : QObject(parent), sessi
     connect(&timer_, &QTimer::timeout, this, &LiveFrame::tick);
     connect(&own_, &OwnFrame::listening, this, [this](const QString& where) {
         if (address_.isEmpty())
-            client_.open(where);
+            client_.open(where, own_.token());
     });
     connect(&own_, &OwnFrame::failed, this, [this](const QString& why) {
         mountDue_ = false;
@@ -81,7 +81,12 @@ LiveFrame::LiveFrame(Session& session, QObject* parent) : QObject(parent), sessi
     connect(&client_, &MachineClient::lost, this, &LiveFrame::linkGone);
     connect(&client_, &MachineClient::refused, &session_, [this](const QString& why) { emit session_.failed("The frame: " + why); });
     connect(&client_, &MachineClient::statusChanged, this, &LiveFrame::takeStatus);
-    connect(&client_, &MachineClient::channelsChanged, this, &LiveFrame::findChannels);
+    connect(&client_, &MachineClient::channelsChanged, this, &LiveFrame::channelsChanged);
+    connect(&client_, &MachineClient::beaten, this, [this] { dirty_ = true; });
+    connect(&client_, &MachineClient::looksOn, this, [this] {
+        clearSetUp(); // another may do with it what it likes
+        emit updated();
+    });
     connect(&client_, &MachineClient::samples, this, &LiveFrame::takeBatch);
     connect(&client_, &MachineClient::happened, this, &LiveFrame::takeEvent);
     connect(&client_, &MachineClient::gap, this, [this](qulonglong from, qulonglong to) {
@@ -90,15 +95,64 @@ LiveFrame::LiveFrame(Session& session, QObject* parent) : QObject(parent), sessi
     });
 }
 
-void LiveFrame::setAddress(const QString& address)
+void LiveFrame::setAddress(const QString& address, const QString& token)
 {
-    if (address == address_ || running())
+    if ((address == address_ && token == token_) || running())
         return;
     address_ = address;
+    token_ = token;
     client_.close();
-    ready_ = false;
+    clearSetUp();
     if (wanted_)
         joinFrame();
+}
+
+void LiveFrame::joinNamed()
+{
+    if (address_.isEmpty())
+        return;
+    joinFrame();
+    timer_.start();
+}
+
+/// Nothing that was set up counts any more.
+void LiveFrame::clearSetUp()
+{
+    ready_ = ours_ = false;
+    zeroed_ = eased_ = balanced_ = false;
+}
+
+double LiveFrame::forceNow() const
+{
+    return joined() ? sample_.force : client_.link() == MachineClient::Link::LookingOn ? client_.forceSeen() : std::nan("");
+}
+
+bool LiveFrame::stale() const
+{
+    constexpr qint64 staleAfter = 350; // ms; told by the next tick, within half a second
+    return joined() && sinceSample_.isValid() && sinceSample_.elapsed() > staleAfter;
+}
+
+bool LiveFrame::moves() const
+{
+    return seen() && ((status().state != DriveState::Ready && status().state != DriveState::Ended) || status().easing);
+}
+
+QString LiveFrame::strange() const
+{
+    if (!seen() || recording_ || starting_)
+        return {};
+    const FrameStatus& now = status();
+    const bool drives = now.state != DriveState::Ready && now.state != DriveState::Ended;
+    const bool other = !joined();
+    if (!other && (ours_ || (!drives && !now.top && !now.bottom)))
+        return {};
+    static const std::map<DriveState, QString> words{{DriveState::Running, "runs"}, {DriveState::Holding, "holds"}, {DriveState::Waiting, "holds and waits for an answer"}, {DriveState::Returning, "goes back"}};
+    const auto it = words.find(now.state);
+    const QString grips = now.top && now.bottom ? "both grips closed" : now.top ? "the top grip closed" : now.bottom ? "the lower grip closed" : "the grips open";
+    const double force = forceNow();
+    return QString("The frame %1, %2%3. ").arg(it == words.end() ? "stands" : it->second, std::isfinite(force) ? QString::fromStdString(formatQuantity(force, *findUnit(std::abs(force) >= 1000 ? "kN" : "N"), 3)) + " on it, " : QString(), grips)
+        + (other ? (client_.leader().isEmpty() ? QString("another program") : client_.leader()) + " leads it." : QString("This program did not bring it there."));
 }
 
 void LiveFrame::joinFrame()
@@ -106,11 +160,11 @@ void LiveFrame::joinFrame()
     wanted_ = true;
     if (!address_.isEmpty()) {
         if (client_.link() == MachineClient::Link::Off)
-            client_.open(address_);
+            client_.open(address_, token_);
     } else if (own_.address().isEmpty()) {
         own_.start();
     } else if (client_.link() == MachineClient::Link::Off) {
-        client_.open(own_.address());
+        client_.open(own_.address(), own_.token());
     }
 }
 
@@ -119,6 +173,7 @@ QString LiveFrame::linkWords() const
     const QString where = address_.isEmpty() ? QString("own simulated frame") : address_;
     switch (client_.link()) {
     case MachineClient::Link::Joined: return where + (address_.isEmpty() ? "" : ", joined");
+    case MachineClient::Link::LookingOn: return where + ", led by " + (client_.leader().isEmpty() ? QString("another program") : client_.leader());
     case MachineClient::Link::Lost: return where + ", link lost: joining again";
     case MachineClient::Link::Joining: return where + ", joining";
     case MachineClient::Link::Off: break;
@@ -247,15 +302,21 @@ void LiveFrame::tellMount()
 {
     if (client_.link() != MachineClient::Link::Joined)
         return; // told on joining
-    mountDue_ = false;
-    if (!simulated()) {
-        ready_ = true; // a person mounts it
+    // What hangs there from somebody else's doing is not touched: it is shown, and taken off by a person.
+    if (!strange().isEmpty()) {
+        emit updated();
         return;
     }
+    mountDue_ = false;
+    if (!simulated()) {
+        ready_ = ours_ = true; // a person mounts it
+        return;
+    }
+    ours_ = true;
     tell("set-up", {{"frame", specJson(spec_)}});
     tell("pace", {{"speed", pace_}});
     tell("mount", mountJson(mount_), [this](const Expected<LinkJson>& answer) {
-        ready_ = static_cast<bool>(answer);
+        ready_ = ours_ = static_cast<bool>(answer);
         zeroed_ = eased_ = balanced_ = false;
         record_.events.clear();
         findChannels();
@@ -397,13 +458,15 @@ void LiveFrame::answerPrompt()
 
 void LiveFrame::stop()
 {
-    if (!running())
-        return;
+    if (client_.link() == MachineClient::Link::Off)
+        return; // there is no frame
     if (client_.stopNow()) {
-        stopping_ = true; // until the frame says that it stands
+        stopping_ = recording_; // until the frame says that it stands
         return;
     }
-    stopWhenBack_ = true;
+    if (!running() && client_.link() != MachineClient::Link::LookingOn)
+        return;
+    stopWhenBack_ = running();
     emit session_.failed("STOP can't reach the frame: the link is lost. Its own watchdog holds it; use the emergency stop on the frame itself.");
 }
 
@@ -412,8 +475,13 @@ void LiveFrame::takeStatus()
     dirty_ = true;
     if (!recording_ && !starting_) {
         // Its answer to the start was lost with the link: a specimen is not to be broken unrecorded.
-        if (status().state == DriveState::Running && client_.stopNow())
+        if (joined() && status().state == DriveState::Running && client_.stopNow()) {
+            clearSetUp();
             emit session_.failed("The frame was running without a record and is stopped. Set up anew.");
+        }
+        if (mountDue_ && strange().isEmpty())
+            tellMount(); // what hung there is off
+        emit updated();
         return;
     }
     switch (status().state) {
@@ -436,6 +504,8 @@ void LiveFrame::takeStatus()
 void LiveFrame::takeEvent(const LinkEvent& told)
 {
     const FrameEvent& e = told.event;
+    if (!recording_ && !starting_ && (e.code == "start" || e.code == "break" || e.code == "end"))
+        notOurs(told);
     if (e.code == "force-zero-open" || e.code == "force-zero")
         zeroed_ = e.code == "force-zero-open";
     else if (e.code == "eased")
@@ -453,13 +523,39 @@ void LiveFrame::takeEvent(const LinkEvent& told)
     keepNote(e.time, e.code, e.text);
 }
 
+/// Started, broken or ended by somebody else while this program was away: what was set up is gone.
+void LiveFrame::notOurs(const LinkEvent& told)
+{
+    clearSetUp();
+    mountDue_ = false;
+    const QString words = "The frame was used by another: " + QString::fromStdString(told.event.text.empty() ? told.event.code : told.event.text);
+    if (session_.isOpen())
+        (void)session_.logbook().note(session_.jobId(), session_.who(), words, "set-up cleared");
+    emit session_.failed(words + ". Nothing that was set up counts any more: look at the specimen, and set up anew.");
+}
+
+/// Channels come with a set-up. In mid-run they belong to nothing that could be kept.
+void LiveFrame::channelsChanged()
+{
+    if (recording_) {
+        client_.stopNow();
+        close(State::Stopped, "the frame changed its channels in mid-run and was stopped");
+        clearSetUp();
+        emit session_.failed("The frame changed its channels in mid-run: it is stopped, what came before is kept.");
+    }
+    findChannels();
+}
+
 void LiveFrame::linkJoined(bool again, bool same)
 {
+    sinceSample_.start();
+    if (!same)
+        ours_ = false;
     findChannels();
     if (!again || !same) {
         if (recording_) {
             close(State::Stopped, "the frame was cut off or restarted; what came after is not known");
-            ready_ = false;
+            clearSetUp();
         }
         if (again && state_ == State::Idle)
             zeroed_ = eased_ = balanced_ = false;
@@ -491,8 +587,15 @@ void LiveFrame::tick()
 {
     if (recording_ && sinceKept_.elapsed() >= 90)
         keepRows();
-    if (dirty_ || running()) {
+    if (stale() != staleTold_) {
+        staleTold_ = stale();
+        dirty_ = true;
+    }
+    // A run is followed as it goes; what stands is looked at a few times a second.
+    constexpr qint64 idleEvery = 200; // ms
+    if (running() ? true : dirty_ && (!sinceUpdated_.isValid() || sinceUpdated_.elapsed() >= idleEvery)) {
         dirty_ = false;
+        sinceUpdated_.start();
         emit updated();
     }
 }

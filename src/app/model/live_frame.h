@@ -37,14 +37,28 @@ public:
 
     LiveFrame(Session& session, QObject* parent = nullptr);
 
-    /// "127.0.0.1:PORT" or "local:NAME"; empty: a simulated frame of one's own.
-    void setAddress(const QString& address);
+    /// "127.0.0.1:PORT" or "local:NAME" with the token that it asks for; empty: a simulated frame of one's own.
+    void setAddress(const QString& address, const QString& token = {});
+    /// Joins a frame that was named, before anything is set up: what it does is to be seen.
+    void joinNamed();
     [[nodiscard]] QString address() const { return address_; }
+    [[nodiscard]] QString token() const { return token_; }
     [[nodiscard]] MachineClient& client() { return client_; }
     [[nodiscard]] const MachineClient& client() const { return client_; }
     [[nodiscard]] const OwnFrame& own() const { return own_; }
     /// The link in a few words, and whether it is lost.
     [[nodiscard]] QString linkWords() const;
+    [[nodiscard]] bool joined() const { return client_.link() == MachineClient::Link::Joined; }
+    /// Joined, or looked on while another program leads it.
+    [[nodiscard]] bool seen() const { return joined() || client_.link() == MachineClient::Link::LookingOn; }
+    /// N, as the frame shows it now; NaN while it does not.
+    [[nodiscard]] double forceNow() const;
+    /// Beats come, readings do not: what is shown is old.
+    [[nodiscard]] bool stale() const;
+    /// Something moves by itself: a run, a hold, a way back, clamp load being eased off.
+    [[nodiscard]] bool moves() const;
+    /// What the frame holds or does that this program did not bring about, in words; empty: nothing.
+    [[nodiscard]] QString strange() const;
     [[nodiscard]] bool linkLost() const { return client_.link() == MachineClient::Link::Lost; }
     [[nodiscard]] bool simulated() const { return flagOf(client_.hello(), "simulated"); }
 
@@ -64,6 +78,10 @@ public:
     [[nodiscard]] const ExpectedLoad& expected() const { return expected_; }
     [[nodiscard]] const std::vector<TrainLink>& train() const { return train_; }
     [[nodiscard]] const std::vector<Remark>& trainRemarks() const { return trainRemarks_; }
+    /// N that count as none.
+    [[nodiscard]] double nearZero() const { return 2 * nearZero_; }
+    /// What is shown is what was last heard.
+    [[nodiscard]] bool asLastHeard() const { return linkLost() || stale(); }
     [[nodiscard]] double removeAt() const { return removeAt_; }
     [[nodiscard]] double peakForce() const { return peak_; }
     [[nodiscard]] bool fastNow() const;
@@ -132,6 +150,9 @@ private:
     void tell(const char* command, LinkJson arguments = LinkJson::object(), MachineClient::Answer then = {});
     void joinFrame();
     void tellMount();
+    void clearSetUp();
+    void channelsChanged();
+    void notOurs(const LinkEvent& told);
     void tellReference();
     void putReference();
     void takeBatch(const SampleBatch& batch);
@@ -156,7 +177,9 @@ private:
     OwnFrame own_;
     QTimer timer_;
     QElapsedTimer sinceKept_;
-    QString address_;
+    QElapsedTimer sinceSample_;
+    QElapsedTimer sinceUpdated_;
+    QString address_, token_;
     Record record_; ///< rows that are not in the logbook yet, and all events
     std::vector<int> source_; ///< of each recorded channel, the column of a batch
     std::vector<int> shown_;  ///< of each figure of the sample, the column of a batch
@@ -174,7 +197,7 @@ private:
     State state_ = State::Idle;
     double removeAt_ = 0, pace_ = 5, rate_ = 50, peak_ = 0, startTime_ = 0, startPosition_ = 0, nearZero_ = 25, endTravel_ = 0, topForce_ = 0;
     int steps_ = 0;
-    bool wanted_ = false, mountDue_ = false, ready_ = false, zeroed_ = false, eased_ = false, balanced_ = false, dirty_ = false;
+    bool wanted_ = false, mountDue_ = false, ready_ = false, ours_ = false, staleTold_ = false, zeroed_ = false, eased_ = false, balanced_ = false, dirty_ = false;
     bool pressed_ = false, gauges_ = false, starting_ = false, recording_ = false, stopWhenBack_ = false, stopping_ = false, eventsChanged_ = false;
     int owed_ = 0;
     int nearCount_ = 0; ///< readings near zero in a row; below 0: away from it

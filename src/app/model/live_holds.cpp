@@ -14,25 +14,25 @@ namespace fortitor {
 
 bool LiveFrame::shows(const std::string& watch) const
 {
-    const bool both = ready_ && status().top && status().bottom;
+    const bool both = seen() && status().top && status().bottom;
     if (watch == "measured")
         return session_.hasSpecimen() && session_.steps(session_.current()) >= 1;
     if (watch == "margins")
         return expected_.maximum && weakestLink(train_) && std::ranges::none_of(trainRemarks_, [](const Remark& r) { return r.severity == Severity::Reject; });
     if (watch == "force-zeroed")
-        return zeroed_;
+        return ready_ && zeroed_;
     if (watch == "grip-top")
-        return ready_ && status().top;
+        return seen() && status().top;
     if (watch == "grip-bottom")
-        return ready_ && status().bottom;
+        return seen() && status().bottom;
     if (watch == "grip-second")
-        return both && eased_;
+        return ready_ && both && eased_;
     if (watch == "extensometer-on")
-        return balanced_;
+        return ready_ && balanced_;
     if (watch == "guard-closed")
-        return ready_ && status().guard;
+        return seen() && status().guard;
     if (watch == "centred")
-        return pressed_ && both;
+        return ready_ && pressed_ && both;
     if (watch == "cured")
         return session_.hasSpecimen() && cureLeft().isEmpty();
     return false;
@@ -97,6 +97,8 @@ std::vector<HoldBack> LiveFrame::calibrationHolds() const
 
 std::vector<HoldBack> LiveFrame::holds() const
 {
+    if (const QString words = strange(); !words.isEmpty())
+        return {{"strange", words + " Take the load off and open the grips, then set up anew.", true}};
     if (!ready_ || !session_.hasSpecimen())
         return {{"frame", client_.link() == MachineClient::Link::Joined ? QString("nothing hangs in the frame") : "the frame is not there yet (" + linkWords() + ")", true}};
     std::vector<HoldBack> out;

@@ -42,6 +42,8 @@ void LiveFrame::findChannels()
 void LiveFrame::takeBatch(const SampleBatch& batch)
 {
     dirty_ = true;
+    if (batch.rows() > 0)
+        sinceSample_.start();
     if (shown_.empty())
         findChannels();
     double* into[] = {&sample_.time, &sample_.force, &sample_.extension, &sample_.displacement, &sample_.front, &sample_.back, &sample_.transverse};

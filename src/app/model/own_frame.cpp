@@ -2,6 +2,10 @@
 #include "app/model/own_frame.h"
 
 #include <QCoreApplication>
+#include <QFile>
+#include <QRandomGenerator>
+#include <QStandardPaths>
+#include <QUuid>
 
 namespace fortitor {
 
@@ -35,6 +39,7 @@ OwnFrame::~OwnFrame()
         process_.kill();
         process_.waitForFinished(500);
     }
+    QFile::remove(socket_);
 }
 
 void OwnFrame::start()
@@ -42,7 +47,13 @@ void OwnFrame::start()
     if (running())
         return;
     address_.clear();
-    process_.start(QCoreApplication::applicationDirPath() + "/fortitor-machine", {"--while-parent"});
+    QFile::remove(socket_); // of one that was killed
+    socket_ = QStandardPaths::writableLocation(QStandardPaths::RuntimeLocation) + "/fortitor-frame-" + QUuid::createUuid().toString(QUuid::WithoutBraces);
+    token_.clear();
+    for (int i = 0; i < 4; ++i)
+        token_ += QString::number(QRandomGenerator::system()->generate64(), 16);
+    process_.start(QCoreApplication::applicationDirPath() + "/fortitor-machine", {"--while-parent", "--socket", socket_, "--token-stdin"});
+    process_.write(token_.toUtf8() + '\n'); // on its standard input: no list of processes shows it
 }
 
 } // namespace fortitor

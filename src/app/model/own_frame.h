@@ -6,7 +6,8 @@
 
 namespace fortitor {
 
-/// The simulated frame that the application starts for itself: a process that ends with it.
+/// The simulated frame that the application starts for itself: a process that ends with it, on a local
+/// socket of this user, led with a token that only the two of them know.
 class OwnFrame : public QObject {
     Q_OBJECT
 public:
@@ -17,6 +18,7 @@ public:
     [[nodiscard]] bool running() const { return process_.state() != QProcess::NotRunning; }
     /// Where it listens; empty until it has said so.
     [[nodiscard]] QString address() const { return running() ? address_ : QString(); }
+    [[nodiscard]] QString token() const { return token_; }
     [[nodiscard]] qint64 processId() const { return process_.processId(); }
 
 signals:
@@ -27,6 +29,8 @@ signals:
 private:
     QProcess process_;
     QString address_;
+    QString socket_;
+    QString token_;
     bool leaving_ = false;
 };
 

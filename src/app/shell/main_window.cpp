@@ -4,6 +4,7 @@
 #include "app/bench/import_dialog.h"
 #include "app/bench/ribbon.h"
 #include "app/shell/finder.h"
+#include "app/shell/frame_strip.h"
 #include "app/theme/theme.h"
 #include "app/theme/units.h"
 #include "app/widgets/basics.h"
@@ -77,6 +78,7 @@ MainWindow::MainWindow(Logbook& logbook, QWidget* parent) : QMainWindow(parent),
     for (QWidget* page : std::initializer_list<QWidget*>{today_, jobsPlace_, compare_, new ReferencePage, instruments_, logbookPage_})
         places_->addWidget(page);
 
+    column->addWidget(new FrameStrip(frame_));
     band_ = new QWidget;
     column->addWidget(band_);
     band_->setObjectName("band");
@@ -124,7 +126,8 @@ MainWindow::MainWindow(Logbook& logbook, QWidget* parent) : QMainWindow(parent),
     qApp->installEventFilter(this);
     QSettings settings;
     session_.setWho(settings.value("who", "operator A").toString());
-    frame_.setAddress(settings.value("frame").toString());
+    frame_.setAddress(settings.value("frame").toString(), settings.value("frameToken").toString());
+    frame_.joinNamed();
     Units::instance().setSystem(static_cast<UnitSystem>(std::clamp(settings.value("units", 0).toInt(), 0, 2)));
     connect(&Units::instance(), &Units::changed, this, [this] { emit session_.changed(); });
     restoreGeometry(settings.value("geometry").toByteArray());
@@ -434,13 +437,17 @@ void MainWindow::menu(const QPoint& at)
 
 bool MainWindow::eventFilter(QObject* watched, QEvent* event)
 {
-    // STOP comes before everything, from any page and over any dialog.
-    if ((event->type() == QEvent::KeyPress || event->type() == QEvent::ShortcutOverride) && frame_.running()) {
+    // STOP comes before everything, from any page and over any dialog, whenever there is a frame. Only where
+    // something moves the key has no other meaning.
+    if (event->type() == QEvent::KeyPress || event->type() == QEvent::ShortcutOverride) {
         auto* key = static_cast<QKeyEvent*>(event);
-        if (key->key() == Qt::Key_Escape) {
+        const bool moves = frame_.running() || frame_.moves();
+        if (key->key() == Qt::Key_Escape && (moves || (event->type() == QEvent::KeyPress && watched == (QApplication::focusWidget() ? static_cast<QObject*>(QApplication::focusWidget()) : this)))) {
             frame_.stop();
-            event->accept();
-            return true;
+            if (moves) {
+                event->accept();
+                return true;
+            }
         }
     }
     // Ctrl+Z takes back in the field while something is being typed there, else in the job; Ctrl with

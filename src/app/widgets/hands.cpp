@@ -84,13 +84,17 @@ void fill(QLineEdit* edit, const QString& text)
         edit->setText(text);
 }
 
-void onKept(QLineEdit* edit, QObject* owner, std::function<void(const QString&)> keep)
+void onKept(QLineEdit* edit, QObject* owner, std::function<bool(const QString&)> keep)
 {
     QObject::connect(edit, &QLineEdit::editingFinished, owner, [edit, keep = std::move(keep)] {
         if (!edit->isModified())
             return;
-        edit->setModified(false);
-        keep(edit->text().trimmed());
+        const QString text = edit->text();
+        const int cursor = edit->cursorPosition();
+        edit->setText(text); // from here on it is taken back in the job, not in the field
+        edit->setCursorPosition(cursor);
+        if (!keep(text.trimmed()))
+            edit->setModified(true);
     });
 }
 

@@ -26,8 +26,9 @@ bool on(const QWidget* area);
 /// Puts a text into the field where it differs; what is being typed there stays.
 void fill(QLineEdit* edit, const QString& text);
 
-/// Calls `keep` with the trimmed text when the field is left or Enter is pressed, if it was typed in.
-void onKept(QLineEdit* edit, QObject* owner, std::function<void(const QString&)> keep);
+/// Calls `keep` with the trimmed text when the field is left or Enter is pressed, if it was typed in. What
+/// could not be kept (false) stays typed.
+void onKept(QLineEdit* edit, QObject* owner, std::function<bool(const QString&)> keep);
 
 struct Item {
     QString text;
