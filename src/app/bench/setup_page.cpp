@@ -371,7 +371,7 @@ void SetUpPage::refresh()
         limitNames_[i]->setVisible(!hand);
         limitFields_[static_cast<size_t>(i)].second->setVisible(!hand);
     }
-    if ((key != preparedFor_ || (!hand && !frame_.ready() && !frame_.waits())) && !frame_.running()) {
+    if ((key != preparedFor_ || (!hand && !frame_.ready() && !frame_.waits() && frame_.strange().isEmpty())) && !frame_.running()) {
         if (key.section('{', 0, 0) != preparedFor_.section('{', 0, 0)) // another specimen
             scroll_->verticalScrollBar()->setValue(0);
         preparedFor_ = key;

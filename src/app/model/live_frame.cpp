@@ -205,7 +205,8 @@ QString LiveFrame::prepare()
     overruled_.clear();
     zeroed_ = eased_ = balanced_ = false;
     peak_ = startTime_ = startPosition_ = 0;
-    sample_ = {};
+    if (!joined())
+        sample_ = {};
     curve_ = {};
     if (!session_.hasSpecimen())
         return "No specimen is chosen.";

@@ -66,7 +66,7 @@ public:
     [[nodiscard]] QString prepare();
     [[nodiscard]] bool ready() const { return ready_; }
     /// Whether the frame still owes an answer.
-    [[nodiscard]] bool waits() const { return owed_ > 0 || mountDue_ || stopping_; }
+    [[nodiscard]] bool waits() const { return owed_ > 0 || (mountDue_ && strange().isEmpty()) || stopping_; }
     [[nodiscard]] State state() const { return state_; }
     [[nodiscard]] bool running() const { return state_ == State::Running || state_ == State::Holding || state_ == State::Prompt; }
     [[nodiscard]] const FrameStatus& status() const { return client_.status(); }

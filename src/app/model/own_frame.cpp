@@ -39,7 +39,8 @@ OwnFrame::~OwnFrame()
         process_.kill();
         process_.waitForFinished(500);
     }
-    QFile::remove(socket_);
+    if (!socket_.isEmpty())
+        QFile::remove(socket_);
 }
 
 void OwnFrame::start()
@@ -47,7 +48,8 @@ void OwnFrame::start()
     if (running())
         return;
     address_.clear();
-    QFile::remove(socket_); // of one that was killed
+    if (!socket_.isEmpty())
+        QFile::remove(socket_); // of one that was killed
     socket_ = QStandardPaths::writableLocation(QStandardPaths::RuntimeLocation) + "/fortitor-frame-" + QUuid::createUuid().toString(QUuid::WithoutBraces);
     token_.clear();
     for (int i = 0; i < 4; ++i)
