@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/model/demo.h"
 #include "app/model/trial_run.h"
+#include "app/shell/application.h"
 #include "app/shell/capture.h"
 #include "app/shell/main_window.h"
 #include "app/theme/theme.h"
@@ -68,7 +69,7 @@ int main(int argc, char** argv)
     clock.start();
     // A dialog of the desktop would take Esc for itself; STOP has to come first.
     QCoreApplication::setAttribute(Qt::AA_DontUseNativeDialogs);
-    QApplication app(argc, argv);
+    Application app(argc, argv);
     QCoreApplication::setOrganizationName("fortitor");
     QCoreApplication::setApplicationName("fortitor");
     QCoreApplication::setApplicationVersion(FORTITOR_VERSION);
@@ -118,6 +119,9 @@ int main(int argc, char** argv)
             std::fprintf(stderr, "fortitor: %s\n", ok.problem().text().c_str());
 
     MainWindow window(**book);
+    app.tell = [&window](const QString& words, const QString& report) {
+        window.tell("Something went wrong inside the program (" + words + "). What was kept is in the logbook; the last act may have to be done again." + (report.isEmpty() ? QString() : " A report lies in " + report), true);
+    };
     if (parser.isSet("machine")) {
         QFile token(parser.value("machine-token"));
         const bool readable = parser.isSet("machine-token") && token.open(QIODevice::ReadOnly);

@@ -117,6 +117,9 @@ Expected<std::shared_ptr<const Record>> loadRecord(const Specimen& specimen, con
         p.place = specimen.label + ", " + p.place;
         return p;
     }
+    if (!specimen.recordIncomplete.empty())
+        record->incompleteBecause = specimen.recordIncomplete;
+    record->events.insert(record->events.end(), specimen.recordEvents.begin(), specimen.recordEvents.end());
     return std::make_shared<const Record>(std::move(*record));
 }
 

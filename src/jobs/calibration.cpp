@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "jobs/calibration.h"
 
+#include "jobs/json_at.h"
+
 #include "units/quantity.h"
 
 #include <fmt/format.h>
@@ -103,7 +105,7 @@ std::optional<CalibrationTrouble> calibrationTrouble(const Json& body, const std
     if (checks != body.end() && checks->is_array() && !checks->empty()) {
         const Json& last = checks->back();
         if (last.is_object() && last.contains("passed") && last["passed"].is_boolean() && !last["passed"].get<bool>())
-            return CalibrationTrouble{"calibration-failed", "failed its check of " + last.value("date", "") + ": " + last.value("words", "")};
+            return CalibrationTrouble{"calibration-failed", "failed its check of " + textAt(last, "date") + ": " + textAt(last, "words")};
     }
     // Dates of one form sort as text.
     if (due.size() == 10 && due < today)

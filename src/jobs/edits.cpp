@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "jobs/edits.h"
 
+#include "jobs/json_at.h"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -56,7 +58,7 @@ Command method(const JobDocument& document, const Method& chosen)
     builder.set("/method", chosen.id);
     builder.set("/requirements", Json::array());
     Json options = Json::object();
-    const Json now = document.json().value("options", Json::object());
+    const Json now = objectAt(document.json(), "options");
     for (const auto& [key, value] : now.items())
         if (chosen.findOption(key))
             options[key] = value;
@@ -181,8 +183,8 @@ Expected<Command> limitsOf(const JobDocument& document, const std::string& symbo
     if (!spec)
         return Problem{"requirement", '"' + symbol + '"', "a result of this method", {}};
     const Unit* unit = findUnit(spec->unit, spec->unit == "%" ? Kind::Strain : Kind::Number);
-    Json list = document.json().value("requirements", Json::array());
-    auto it = std::ranges::find_if(list, [&](const Json& one) { return one.value("symbol", "") == symbol; });
+    Json list = listAt(document.json(), "requirements");
+    auto it = std::ranges::find_if(list, [&](const Json& one) { return textAt(one, "symbol") == symbol; });
     if (it == list.end()) {
         list.push_back({{"symbol", symbol}});
         it = list.end() - 1;
@@ -229,8 +231,8 @@ Command settle(const JobDocument& document, size_t index, const std::string& cod
 
 Command unsettle(const JobDocument& document, size_t index, const std::string& code)
 {
-    Json list = document.json()["specimens"][index].value("settled", Json::array());
-    list.erase(std::remove_if(list.begin(), list.end(), [&](const Json& one) { return one.value("code", "") == code; }), list.end());
+    Json list = listAt(document.json()["specimens"][index], "settled");
+    list.erase(std::remove_if(list.begin(), list.end(), [&](const Json& one) { return textAt(one, "code") == code; }), list.end());
     return CommandBuilder(document, fmt::format("{} of {} open again", code, labelOf(document, index))).set(at(index) + "/settled", list).take();
 }
 
@@ -267,7 +269,7 @@ Command attachRecord(const JobDocument& document, size_t index, const std::strin
 
 Command instrument(const JobDocument& document, const std::string& kind, const Json& description)
 {
-    return CommandBuilder(document, kind + ": " + description.value("name", "none")).set("/instruments/" + kind, description).take();
+    return CommandBuilder(document, kind + ": " + textAt(description, "name", "none")).set("/instruments/" + kind, description).take();
 }
 
 namespace {
@@ -300,7 +302,7 @@ Expected<Command> limit(const JobDocument& document, const std::string& key, con
 
 void applyLimits(const Json& job, StopLimits& limits)
 {
-    const Json own = job.value("limits", Json::object());
+    const Json own = objectAt(job, "limits");
     const auto put = [&](const char* key, double& into, bool onlyLower) {
         if (!own.is_object() || !own.contains(key) || !own[key].is_string())
             return;
@@ -322,7 +324,7 @@ Command rehearsal(const JobDocument& document, size_t index, const Json& body)
 
 Command step(const JobDocument& document, size_t index, const std::string& text, bool done)
 {
-    Json list = document.json()["specimens"][index].value("done", Json::array());
+    Json list = listAt(document.json()["specimens"][index], "done");
     list.erase(std::remove(list.begin(), list.end(), Json(text)), list.end());
     if (done)
         list.push_back(text);
@@ -331,7 +333,7 @@ Command step(const JobDocument& document, size_t index, const std::string& text,
 
 bool stepDone(const JobDocument& document, size_t index, const std::string& text)
 {
-    const Json list = document.json()["specimens"][index].value("done", Json::array());
+    const Json list = listAt(document.json()["specimens"][index], "done");
     return std::ranges::find(list, Json(text)) != list.end();
 }
 

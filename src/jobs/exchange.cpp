@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include <cctype>
 #include <cmath>
 #include <filesystem>
 
@@ -37,15 +38,35 @@ std::string exchangeCsv(const Record& record)
     return out;
 }
 
+std::string recordFileName(const std::string& number, const std::string& label, size_t index, std::set<std::string>& taken)
+{
+    // Each byte that is not plain becomes _XX, the underscore too, so that no two labels give one name.
+    std::string name;
+    for (const char c : (number.empty() ? "job" : number) + "-" + label) {
+        const auto byte = static_cast<unsigned char>(c);
+        if (byte < 128 && (std::isalnum(byte) || c == '-' || (c == '.' && !name.empty())))
+            name += c;
+        else
+            name += fmt::format("_{:02X}", byte);
+    }
+    constexpr size_t longest = 120;
+    // Cut short, or the same but for capitals, which some file systems do not tell apart: the place in the
+    // job makes it one of its own.
+    const auto lowered = [](std::string text) {
+        for (char& c : text)
+            c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+        return text;
+    };
+    if (name.size() > longest || taken.contains(lowered(name)))
+        name = name.substr(0, longest) + "_" + std::to_string(index + 1);
+    taken.insert(lowered(name));
+    return name + ".csv";
+}
+
 Expected<Done> writeExchange(const std::string& path, Json json, const Job& job, const std::function<std::shared_ptr<const Record>(size_t)>& record)
 {
     namespace fs = std::filesystem;
-    const auto safe = [](std::string name) {
-        for (char& c : name)
-            if (!std::isalnum(static_cast<unsigned char>(c)) && c != '-' && c != '_' && c != '.')
-                c = '_';
-        return name;
-    };
+    std::set<std::string> taken;
     for (size_t i = 0; i < job.specimens.size(); ++i) {
         Json& specimen = json["specimens"][i];
         if (job.specimens[i].readings)
@@ -54,11 +75,15 @@ Expected<Done> writeExchange(const std::string& path, Json json, const Job& job,
         specimen.erase("record");
         if (!data)
             continue;
-        const std::string name = safe((job.number.empty() ? "job" : job.number) + "-" + job.specimens[i].label) + ".csv";
+        const std::string name = recordFileName(job.number, job.specimens[i].label, i, taken);
         const auto written = writeFileWhole((fs::path(path).parent_path() / name).string(), exchangeCsv(*data));
         if (!written)
             return written;
         specimen["record"] = {{"file", name}};
+        if (!data->incompleteBecause.empty())
+            specimen["record"]["incomplete"] = data->incompleteBecause;
+        for (const Event& e : data->events)
+            specimen["record"]["events"].push_back({{"time", e.time}, {"code", e.code}, {"text", e.text}});
     }
     return writeFileWhole(path, json.dump(2, ' ', false, Json::error_handler_t::replace) + "\n");
 }

@@ -32,8 +32,9 @@ public:
         options();
         instruments();
         requirements();
+        people();
         specimens();
-        unknown(json_, {"fortitor_job", "job", "method", "material", "options", "requirements", "specimens", "instruments", "limits", "truth", "lot", "plan", "report", "stage", "judged"}, "");
+        unknown(json_, {"fortitor_job", "job", "method", "material", "options", "requirements", "specimens", "instruments", "limits", "truth", "lot", "plan", "report", "stage", "judged", "importing"}, "");
         if (problem_)
             return *problem_;
         return std::move(job_);
@@ -59,14 +60,14 @@ private:
             return {};
         if (object[key].is_string())
             return object[key].get<std::string>();
-        fail({path + key, object[key].dump(), "a text in quotes", {}});
+        fail({path + key, object[key].dump().substr(0, 40), "a text in quotes", {}});
         return {};
     }
 
     std::optional<Quantity> quantity(const Json& value, Kind kind, const std::string& path)
     {
         if (!value.is_string()) {
-            fail({path, value.dump(), "a " + std::string(kindName(kind)) + " as a text with its unit, such as \"10.02 " + std::string(baseUnit(kind).symbol) + "\"", {}});
+            fail({path, value.dump().substr(0, 40), "a " + std::string(kindName(kind)) + " as a text with its unit, such as \"10.02 " + std::string(baseUnit(kind).symbol) + "\"", {}});
             return std::nullopt;
         }
         auto q = parseQuantity(value.get<std::string>(), kind);
@@ -76,6 +77,20 @@ private:
         p.place = path;
         fail(p);
         return std::nullopt;
+    }
+
+    /// Something is there under the key, and is not null.
+    static bool has(const Json& object, const std::string& key)
+    {
+        const auto it = object.find(key);
+        return it != object.end() && !it->is_null();
+    }
+
+    /// The members that are texts: each is one or null.
+    void texts(const Json& object, std::initializer_list<const char*> keys, const std::string& path)
+    {
+        for (const char* key : keys)
+            (void)text(object, key, path);
     }
 
     const Json& object(const char* key)
@@ -119,11 +134,12 @@ private:
             base_.published["MOE"] = wood->modulus;
             base_.published["MOR"] = wood->rupture;
         }
+        texts(material, {"moisture", "temperature", "direction", "conditioning"}, "material.");
         // State of the material stands for every specimen that does not say otherwise.
         for (const auto& [key, value] : material.items())
             if (value.is_string() && (key == "moisture" || key == "temperature" || key == "direction" || key == "conditioning" || (job_.method && job_.method->findNote(key))))
                 base_.notes[key] = value.get<std::string>();
-        if (!material.contains("published"))
+        if (!has(material, "published"))
             return;
         if (!material["published"].is_object())
             return fail({"material.published", material["published"].dump().substr(0, 40), "an object in braces", {}});
@@ -150,8 +166,10 @@ private:
         if (!list.is_object())
             return fail({path, list.dump().substr(0, 40), "an object in braces", {}});
         for (const auto& [key, value] : list.items()) {
+            if (value.is_null())
+                continue;
             if (!value.is_string()) {
-                fail({path + key, value.dump(), "a text in quotes", {}});
+                fail({path + key, value.dump().substr(0, 40), "a text in quotes", {}});
                 continue;
             }
             out[key] = value.get<std::string>();
@@ -164,9 +182,15 @@ private:
     void instruments()
     {
         const Json& tools = object("instruments");
+        for (const auto& [key, tool] : tools.items()) {
+            if (tool.is_object())
+                texts(tool, {"name", "class", "capacity", "travel", "error", "strength", "cure"}, "instruments." + key + ".");
+            else if (!tool.is_null())
+                fail({"instruments." + key, tool.dump().substr(0, 40), "an object in braces", {}});
+        }
         Instruments& out = base_.instruments;
         const auto device = [&](const char* key, const char* kind) -> const DeviceClass* {
-            if (!tools.contains(key) || !tools[key].is_object() || !tools[key].contains("class"))
+            if (!tools.contains(key) || !tools[key].is_object() || !has(tools[key], "class"))
                 return nullptr;
             const std::string name = text(tools[key], "class", std::string("instruments.") + key + ".");
             const DeviceClass* found = findDeviceClass(kind, name);
@@ -184,10 +208,10 @@ private:
             out.extensionFloor = c->absolute;
             out.extensionName = (named("extensometer").empty() ? "extensometer" : named("extensometer")) + ", class " + c->name;
         }
-        if (tools.contains("extensometer") && tools["extensometer"].is_object() && tools["extensometer"].contains("travel"))
+        if (tools.contains("extensometer") && tools["extensometer"].is_object() && has(tools["extensometer"], "travel"))
             if (const auto q = quantity(tools["extensometer"]["travel"], Kind::Length, "instruments.extensometer.travel"))
                 out.extensionTravel = q->base;
-        if (tools.contains("calliper") && tools["calliper"].is_object() && tools["calliper"].contains("error"))
+        if (tools.contains("calliper") && tools["calliper"].is_object() && has(tools["calliper"], "error"))
             if (const auto q = quantity(tools["calliper"]["error"], Kind::Length, "instruments.calliper.error")) {
                 out.calliperError = q->base;
                 out.calliperName = (named("calliper").empty() ? "calliper" : named("calliper")) + ", ±" + q->text;
@@ -196,7 +220,7 @@ private:
 
     void requirements()
     {
-        if (!json_.contains("requirements") || !job_.method)
+        if (!has(json_, "requirements") || !job_.method)
             return;
         const Json& list = json_["requirements"];
         if (!list.is_array())
@@ -227,6 +251,18 @@ private:
         }
     }
 
+    /// What people have said and set in the application.
+    void people()
+    {
+        texts(object("judged"), {"who", "when"}, "judged.");
+        texts(object("importing"), {"file"}, "importing.");
+        if (has(json_, "importing"))
+            job_.notes.push_back({"import-unfinished", Severity::Caution, {}, "The import of " + text(object("importing"), "file", "importing.") + " was interrupted: records may be missing.", "Import the file again as a new job, or add the records by hand.", {}});
+        const Json& limits = object("limits");
+        for (const auto& [key, value] : limits.items())
+            texts(limits, {key.c_str()}, "limits.");
+    }
+
     void specimens()
     {
         if (!json_.contains("specimens") || !json_["specimens"].is_array())
@@ -245,7 +281,7 @@ private:
                 return fail({path + "label", '"' + s.label + "\" for the second time", "a label of its own for each specimen", {}});
             s.input = base_;
             s.input.label = s.label;
-            if (item.contains("options"))
+            if (has(item, "options"))
                 readOptions(item["options"], s.input.options, path + "options.");
             dimensions(item, s, path);
             notes(item, s, path);
@@ -314,12 +350,17 @@ private:
 
     void notes(const Json& item, Specimen& s, const std::string& path)
     {
-        if (!item.contains("notes"))
+        if (!has(item, "notes"))
             return;
         if (!item["notes"].is_object())
             return fail({path + "notes", item["notes"].dump().substr(0, 40), "an object in braces", {}});
         for (const auto& [key, value] : item["notes"].items())
-            s.input.notes[key] = value.is_string() ? value.get<std::string>() : value.dump();
+            if (value.is_string())
+                s.input.notes[key] = value.get<std::string>();
+            else if (value.is_number() || value.is_boolean())
+                s.input.notes[key] = value.dump();
+            else if (!value.is_null())
+                fail({path + "notes." + key, value.dump().substr(0, 40), "a text in quotes", {}});
     }
 
     void record(const Json& item, Specimen& s, const std::string& path)
@@ -337,8 +378,11 @@ private:
             return fail({path + "record", r.dump().substr(0, 40), "an object in braces with \"file\"", {}});
         s.recordFile = text(r, "file", path + "record.");
         s.recordId = text(r, "id", path + "record.");
-        unknown(r, {"file", "id", "source", "columns", "sha256"}, path + "record.");
-        if (!r.contains("columns"))
+        s.recordIncomplete = text(r, "incomplete", path + "record.");
+        recordEvents(r, s, path + "record.events");
+        texts(r, {"source", "sha256"}, path + "record.");
+        unknown(r, {"file", "id", "source", "columns", "sha256", "incomplete", "events"}, path + "record.");
+        if (!has(r, "columns"))
             return;
         if (!r["columns"].is_object())
             return fail({path + "record.columns", r["columns"].dump().substr(0, 40), "an object in braces", {}});
@@ -358,6 +402,20 @@ private:
             if (!findChannelName(channel))
                 return fail({at, '"' + channel + '"', "a channel name such as force, extension, displacement", {}});
             s.columns[channel] = c;
+        }
+    }
+
+    /// What happened in a record that came from a logbook: its file holds only the channels.
+    void recordEvents(const Json& r, Specimen& s, const std::string& path)
+    {
+        if (!has(r, "events"))
+            return;
+        if (!r["events"].is_array())
+            return fail({path, r["events"].dump().substr(0, 40), "a list in brackets", {}});
+        for (const Json& e : r["events"]) {
+            if (!e.is_object() || !e.contains("time") || !e["time"].is_number())
+                return fail({path, e.dump().substr(0, 40), "events with time in s, code and text", {}});
+            s.recordEvents.push_back({e["time"].get<double>(), text(e, "code", path + "."), text(e, "text", path + ".")});
         }
     }
 
@@ -395,12 +453,19 @@ private:
     void person(const Json& item, Specimen& s, const std::string& path)
     {
         s.excludedBecause = text(item, "excluded", path);
-        if (!item.contains("settled"))
+        for (const char* key : {"settled", "corrections", "done", "checks"})
+            if (has(item, key) && !item[key].is_array())
+                fail({path + key, item[key].dump().substr(0, 40), "a list in brackets", {}});
+        if (has(item, "corrections") && item["corrections"].is_array())
+            for (const Json& one : item["corrections"])
+                if (!one.is_object())
+                    fail({path + "corrections", one.dump().substr(0, 40), "an object in braces", {}});
+        if (!has(item, "settled") || problem_)
             return;
-        if (!item["settled"].is_array())
-            return fail({path + "settled", item["settled"].dump().substr(0, 40), "a list in brackets", {}});
         for (const Json& one : item["settled"])
-            if (one.is_object())
+            if (!one.is_object())
+                fail({path + "settled", one.dump().substr(0, 40), "an object in braces", {}});
+            else
                 s.settled.push_back({text(one, "code", path), text(one, "who", path), text(one, "why", path), text(one, "when", path)});
     }
 

@@ -27,6 +27,8 @@ struct Specimen {
     std::string label;
     SpecimenInput input;      ///< all but the record
     std::string recordFile;   ///< relative to the job file; empty without one
+    std::string recordIncomplete; ///< why that file holds only a part; empty: it is whole
+    std::vector<Event> recordEvents; ///< what happened in it
     std::string recordId;     ///< in the logbook; empty outside it
     ColumnChoices columns;
     std::optional<Record> readings; ///< keyed by hand

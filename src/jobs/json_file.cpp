@@ -1,19 +1,23 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "jobs/job.h"
+#include "units/json_bounds.h"
 
 #include <fcntl.h>
 #include <unistd.h>
 
 #include <cerrno>
 #include <cstring>
+#include <filesystem>
 #include <fstream>
 #include <set>
-#include <sstream>
+#include <vector>
 
 namespace fortitor {
 
 Expected<Json> parseJson(std::string_view text, const std::string& place)
 {
+    if (auto beyond = jsonBeyondBounds(text, place))
+        return *beyond;
     std::vector<std::set<std::string>> keys;
     std::string twice;
     const auto watch = [&](int, Json::parse_event_t event, Json& parsed) {
@@ -45,11 +49,15 @@ Expected<Json> readJsonFile(const std::string& path)
     std::ifstream in(path, std::ios::binary);
     if (!in)
         return Problem{path, std::strerror(errno), "a job file (JSON)", "Check the name."};
-    std::ostringstream text;
-    text << in.rdbuf();
-    if (in.bad() || text.fail())
+    std::string text;
+    std::vector<char> piece(1 << 16);
+    do {
+        in.read(piece.data(), static_cast<std::streamsize>(piece.size()));
+        text.append(piece.data(), static_cast<size_t>(in.gcount()));
+    } while (in && text.size() <= longestJson); // what is longer is refused by its length, not read to its end
+    if (in.bad() || (text.empty() && std::filesystem::is_directory(path)))
         return Problem{path, "not readable", "a job file (JSON)", "Is it a folder?"};
-    return parseJson(text.str(), path);
+    return parseJson(text, path);
 }
 
 Expected<Done> writeFileWhole(const std::string& path, std::string_view bytes)

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "jobs/what_if.h"
 
+#include "jobs/json_at.h"
 #include "jobs/edits.h"
 
 #include <fmt/format.h>
@@ -42,7 +43,7 @@ std::vector<WhatIfItem> whatIfItems(const JobDocument& document, size_t index)
     for (size_t c = 0; c < table.channels.size(); ++c)
         for (size_t r = 0; r < table.rows; ++r)
             items.push_back({Sort::Reading, table.channels[c].name, r, fmt::format("{}, reading {}", lowered(table.channels[c].label), r + 1), table.cells[c][r].value_or(""), {}});
-    const Json& sizes = document.json()["specimens"][index].value("dimensions", Json::object());
+    const Json& sizes = objectAt(document.json()["specimens"][index], "dimensions");
     for (const FieldSpec& field : method.fields) {
         if (!field.shape.empty() && field.shape != input.shape)
             continue;

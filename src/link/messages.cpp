@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "link/messages.h"
 
+#include "units/json_bounds.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -195,6 +197,8 @@ Problem problemFrom(const LinkJson& json)
 
 Expected<LinkJson> parseMessage(std::string_view payload)
 {
+    if (auto beyond = jsonBeyondBounds(payload, "message"))
+        return *beyond;
     LinkJson json = LinkJson::parse(payload.begin(), payload.end(), nullptr, false);
     if (json.is_discarded())
         return wrong("message", "text that is no JSON", "a JSON object");

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "report/report.h"
 
+#include "units/quantity.h"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -244,8 +246,11 @@ Report makeReport(const Job& job, const JobOutcome& outcome, const ReportChoices
 
 std::string reportCsv(const JobOutcome& outcome)
 {
-    const auto quoted = [](const std::string& s) {
-        if (s.find_first_of(",\"\n") == std::string::npos)
+    const auto quoted = [](std::string s) {
+        // A spreadsheet takes a text that begins so for a formula; a plain number stays one.
+        if (!s.empty() && std::string_view("=+-@\t\r").find(s[0]) != std::string_view::npos && !parseNumber(s))
+            s.insert(s.begin(), '\'');
+        if (s.find_first_of(",\"\n\r") == std::string::npos)
             return s;
         std::string out = "\"";
         for (char c : s)

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "store/logbook.h"
 
+#include "jobs/json_at.h"
 #include "store/schema.h"
 
 #include <QDateTime>
@@ -22,7 +23,7 @@ QString now()
 
 QString text(const Json& json, const char* group, const char* key)
 {
-    return json.contains(group) && json[group].is_object() ? QString::fromStdString(json[group].value(key, "")) : QString();
+    return json.contains(group) && json[group].is_object() ? QString::fromStdString(textAt(json[group], key)) : QString();
 }
 
 QString dumped(const Json& json)
@@ -160,10 +161,14 @@ Expected<Done> Logbook::inTransaction(const std::function<Expected<Done>()>& wor
 {
     if (auto ok = refuseWriting(); !ok)
         return ok;
+    if (inside_)
+        return work(); // a part of a larger step
     QSqlQuery query(db_);
     if (!query.exec("BEGIN IMMEDIATE"))
         return problemOf(query);
+    inside_ = true;
     auto done = work();
+    inside_ = false;
     if (!done) {
         query.exec("ROLLBACK");
         return done;
@@ -255,7 +260,7 @@ Expected<std::int64_t> Logbook::addJob(const Json& body, const QString& who, con
         QSqlQuery query(db_);
         query.prepare("INSERT INTO jobs (number, title, method, material, created, changed, body) VALUES (?,?,?,?,?,?,?)");
         const QString at = now();
-        for (const QString& v : {text(body, "job", "number"), text(body, "job", "title"), QString::fromStdString(body.value("method", "")), text(body, "material", "name"), at, at, dumped(body)})
+        for (const QString& v : {text(body, "job", "number"), text(body, "job", "title"), QString::fromStdString(textAt(body, "method")), text(body, "material", "name"), at, at, dumped(body)})
             query.addBindValue(v.isNull() ? QString("") : v);
         if (!query.exec())
             return problemOf(query);
@@ -316,28 +321,69 @@ std::vector<InstrumentRow> Logbook::instruments() const
     return rows;
 }
 
-Expected<Done> Logbook::keepInstrument(const InstrumentRow& row, const QString& who)
+namespace {
+
+/// An instrument as the journal tells it: all that is kept of it.
+Json instrumentJson(const InstrumentRow& row)
+{
+    return {{"name", row.name.toStdString()}, {"kind", row.kind.toStdString()}, {"due", row.due.toStdString()}, {"body", row.body}};
+}
+
+QString instrumentChange(const std::optional<InstrumentRow>& before, const std::optional<InstrumentRow>& after)
+{
+    Json change{{"path", "instruments/" + (after ? after : before)->name.toStdString()}};
+    if (before)
+        change["before"] = instrumentJson(*before);
+    if (after)
+        change["after"] = instrumentJson(*after);
+    return dumped(Json::array({change}));
+}
+
+} // namespace
+
+std::optional<InstrumentRow> Logbook::instrument(const QString& name) const
+{
+    for (InstrumentRow& row : instruments())
+        if (row.name == name)
+            return std::move(row);
+    return std::nullopt;
+}
+
+Expected<Done> Logbook::keepInstrument(const InstrumentRow& row, const QString& who, const QString& before)
 {
     return inTransaction([&]() -> Expected<Done> {
+        const bool renamed = !before.isEmpty() && before != row.name;
+        const auto was = instrument(renamed ? before : row.name);
         QSqlQuery query(db_);
+        if (renamed) {
+            if (instrument(row.name))
+                return Problem{"instrument " + row.name.toStdString(), "another one of that name", "a name of its own", "Nothing is written over; take the other one out first, or choose another name."};
+            query.prepare("DELETE FROM instruments WHERE name = ?");
+            query.addBindValue(before);
+            if (!query.exec())
+                return problemOf(query);
+        }
         query.prepare("INSERT INTO instruments (name, kind, body, due) VALUES (?,?,?,?) ON CONFLICT(name) DO UPDATE SET kind = excluded.kind, body = excluded.body, due = excluded.due");
         for (const QString& v : {row.name, row.kind, dumped(row.body), row.due})
             query.addBindValue(v.isNull() ? QString("") : v);
         if (!query.exec())
             return problemOf(query);
-        return write(who, 0, "instrument " + row.name, {}, dumped(Json::array({{{"path", "instruments/" + row.name.toStdString()}, {"after", row.body}}})));
+        return write(who, 0, renamed ? "instrument " + before + " is " + row.name + " now" : "instrument " + row.name, {}, instrumentChange(was, row));
     });
 }
 
 Expected<Done> Logbook::removeInstrument(const QString& name, const QString& who)
 {
     return inTransaction([&]() -> Expected<Done> {
+        const auto was = instrument(name);
+        if (!was)
+            return Problem{"instrument " + name.toStdString(), "none of that name", "one of the list", {}};
         QSqlQuery query(db_);
         query.prepare("DELETE FROM instruments WHERE name = ?");
         query.addBindValue(name);
         if (!query.exec())
             return problemOf(query);
-        return write(who, 0, "instrument " + name + " taken out", {}, "[]");
+        return write(who, 0, "instrument " + name + " taken out", {}, instrumentChange(was, std::nullopt));
     });
 }
 

@@ -84,8 +84,13 @@ public:
     Expected<Done> closeRecord(const QString& id, const Record& record, const QString& openBecause = {});
 
     [[nodiscard]] std::vector<InstrumentRow> instruments() const;
-    Expected<Done> keepInstrument(const InstrumentRow& row, const QString& who);
+    [[nodiscard]] std::optional<InstrumentRow> instrument(const QString& name) const;
+    /// With `before`, the name that it had: renamed in one step. Refused where another has the new name.
+    Expected<Done> keepInstrument(const InstrumentRow& row, const QString& who, const QString& before = {});
     Expected<Done> removeInstrument(const QString& name, const QString& who);
+
+    /// All that `work` writes becomes one step: the whole of it is kept, or nothing.
+    Expected<Done> together(const std::function<Expected<Done>()>& work) { return inTransaction(work); }
 
     /// A line of the journal about something that no job holds.
     Expected<Done> note(std::int64_t job, const QString& who, const QString& what, const QString& why);
@@ -109,6 +114,7 @@ private:
     QString connection_;
     QSqlDatabase db_;
     std::unique_ptr<QLockFile> lock_;
+    bool inside_ = false; ///< of a transaction
 };
 
 } // namespace fortitor

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Records in the logbook, and the check of the whole.
 #include "store/chunk_codec.h"
+
+#include "jobs/json_at.h"
 #include "store/logbook.h"
 
 #include <QDateTime>
@@ -144,12 +146,12 @@ Expected<std::shared_ptr<const Record>> Logbook::loadRecord(const QString& id) c
     auto record = std::make_shared<Record>();
     record->source = query.value(0).toString().toStdString();
     for (const Json& c : parsed(1)) {
-        Channel& channel = record->add(c.value("name", ""));
-        channel.unitFound = c.value("unit_found", "");
-        channel.headerFound = c.value("header_found", "");
+        Channel& channel = record->add(textAt(c, "name"));
+        channel.unitFound = textAt(c, "unit_found");
+        channel.headerFound = textAt(c, "header_found");
     }
     for (const Json& e : parsed(2))
-        record->events.push_back({e.value("time", 0.0), e.value("code", ""), e.value("text", "")});
+        record->events.push_back({numberAt(e, "time"), textAt(e, "code"), textAt(e, "text")});
     for (const Json& n : parsed(3))
         record->notes.push_back(n.get<std::string>());
     if (query.value(4).toInt() == 0)

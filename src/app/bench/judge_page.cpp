@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/judge_page.h"
 
+#include "jobs/json_at.h"
 #include "app/theme/theme.h"
 #include "app/theme/units.h"
 #include "app/widgets/basics.h"
@@ -355,8 +356,8 @@ void JudgePage::refresh()
     const bool has = session_.hasSpecimen();
     out_->setVisible(has);
     keep_->setVisible(has);
-    const Json judged = session_.document().json().value("judged", Json::object());
-    keep_->setText(session_.judged() ? q("Judged by " + judged.value("who", "") + ", " + judged.value("when", "") + ". Open again") : QString("Stand behind this verdict"));
+    const Json judged = objectAt(session_.document().json(), "judged");
+    keep_->setText(session_.judged() ? q("Judged by " + textAt(judged, "who") + ", " + textAt(judged, "when") + ". Open again") : QString("Stand behind this verdict"));
     keep_->setToolTip("From then on moving a handle or changing a school asks for a reason.");
     if (has) {
         const bool out = !session_.specimen().excludedBecause.empty();

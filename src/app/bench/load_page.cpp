@@ -119,7 +119,7 @@ void LoadPage::follow()
     const QStringList waits = frame_.holdBacks();
     start_->setVisible(!running && state == State::Idle && (!loaded || waits.isEmpty()));
     start_->setEnabled(waits.isEmpty());
-    start_->setToolTip(waits.isEmpty() ? "Starts the run (Enter)" : "Not ready: " + waits.join("; "));
+    start_->setToolTip(waits.isEmpty() ? "Starts the run (Enter)" : plain("Not ready: " + waits.join("; ")));
     hold_->setVisible(running);
     hold_->setText(state == State::Holding ? "Go on\nSpace" : "Hold\nSpace");
     hold_->setEnabled(state == State::Running || state == State::Holding);

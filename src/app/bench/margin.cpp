@@ -231,7 +231,7 @@ std::vector<Margin::Entry> Margin::entries()
     std::stable_sort(remarks.begin(), remarks.end(), [](const Remark& a, const Remark& b) { return a.severity > b.severity; });
     const bool untested = session_.hasSpecimen() && !session_.record(session_.current());
     for (const Remark& r : session_.outcome().remarks)
-        if (session_.stage() >= 5 || (session_.stage() == 0 && r.code == "unknown-key"))
+        if (session_.stage() >= 5 || (session_.stage() == 0 && (r.code == "unknown-key" || r.code == "import-unfinished")))
             all.push_back(card(r, false));
     const bool any = all.size() > before;
     if (session_.stage() >= 5 && session_.hasSpecimen())

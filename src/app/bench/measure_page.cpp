@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/measure_page.h"
 
+#include "jobs/json_at.h"
 #include "app/bench/note_picker.h"
 #include "app/theme/theme.h"
 #include "app/theme/units.h"
@@ -148,7 +149,7 @@ void MeasurePage::fillCure()
     for (const InstrumentRow& row : session_.logbook().instruments()) {
         if (row.kind != "adhesive")
             continue;
-        const QString cure = q(row.body.value("cure", "24 h"));
+        const QString cure = q(textAt(row.body, "cure", "24 h"));
         if (row.name == q(noteOf(input, "adhesive")))
             current = static_cast<int>(items.size());
         items.push_back({row.name + ", " + cure, QStringList{row.name, cure}});

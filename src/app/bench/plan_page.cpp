@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/plan_page.h"
 
+#include "jobs/json_at.h"
 #include "app/theme/theme.h"
 #include "app/theme/units.h"
 #include "app/widgets/basics.h"
@@ -303,7 +304,7 @@ void PlanPage::fillSchools()
 {
     if (trial_->onTrial())
         return;
-    const Json options = session_.document().json().value("options", Json::object());
+    const Json options = objectAt(session_.document().json(), "options");
     for (const OptionSpec& spec : session_.job().method->options) {
         const QString now = options.contains(spec.key) && options[spec.key].is_string() ? q(options[spec.key].get<std::string>()) : QString();
         const QString name = "option-" + q(spec.key);
@@ -357,7 +358,7 @@ void PlanPage::showForecast()
 {
     const Job& job = session_.job();
     QString text;
-    const auto line = [&](const QString& name, const QString& value) { text += QString("<tr><td style='padding-right:14px;color:%1'>%2</td><td>%3</td></tr>").arg(pal().quiet.name(), name, value); };
+    const auto line = [&](const QString& name, const QString& value) { text += QString("<tr><td style='padding-right:14px;color:%1'>%2</td><td>%3</td></tr>").arg(pal().quiet.name(), name.toHtmlEscaped(), value.toHtmlEscaped()); };
     const auto n = job.specimens.size();
     line("specimens", QString("%1, the method asks for at least %2").arg(n).arg(job.method->leastSpecimens));
     if (session_.hasSpecimen()) {
@@ -393,8 +394,8 @@ void PlanPage::refresh()
     hands::fill(number_, q(job.number));
     hands::fill(title_, q(job.title));
     hands::fill(material_, q(job.materialName));
-    const Json material = session_.document().json().value("material", Json::object());
-    hands::fill(direction_, q(material.value("direction", "")));
+    const Json material = objectAt(session_.document().json(), "material");
+    hands::fill(direction_, q(textAt(material, "direction")));
     method_->setCurrentIndex(method_->findData(q(job.method->id)));
     const bool begun = std::ranges::any_of(job.specimens, [](const Specimen& one) { return !one.recordId.empty() || one.readings; });
     method_->setEnabled(!begun);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/read_page.h"
 
+#include "jobs/json_at.h"
 #include "app/bench/note_picker.h"
 #include "app/theme/theme.h"
 #include "app/theme/units.h"
@@ -108,7 +109,7 @@ ReadPage::ReadPage(Session& session, QWidget* parent) : Page(session, parent)
             return;
         }
         const size_t i = session_.current();
-        const Json options = session_.document().json()["specimens"][i].value("options", Json::object());
+        const Json options = objectAt(session_.document().json()["specimens"][i], "options");
         CommandBuilder builder(session_.document(), session_.specimen().label + ": back to automatic");
         for (const OptionSpec& spec : session_.job().method->options)
             if (spec.onCurve() && options.contains(spec.key))

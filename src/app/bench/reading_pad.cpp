@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/reading_pad.h"
 
+#include "jobs/json_at.h"
 #include "app/model/live_frame.h"
 #include "app/theme/theme.h"
 #include "app/theme/units.h"
@@ -343,7 +344,7 @@ void ReadingPad::showAround()
     const Json& specimen = session_.document().json()["specimens"][session_.current()];
     if (const auto it = specimen.find("corrections"); it != specimen.end() && it->is_array())
         for (const Json& one : *it)
-            corrected.push_back(std::to_string(one.value("step", 0)) + "/" + one.value("channel", ""));
+            corrected.push_back(std::to_string(numberAt(one, "step")) + "/" + textAt(one, "channel"));
     sheet_->show(table_, channel_, row_, std::move(corrected));
     plot_->show(table_);
     QString figures;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/setup_page.h"
 
+#include "jobs/json_at.h"
 #include "app/bench/frame_dialog.h"
 #include "app/theme/theme.h"
 #include "app/theme/units.h"
@@ -230,7 +231,7 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
 
 void SetUpPage::buildChoices()
 {
-    const Json tools = session_.document().json().value("instruments", Json::object());
+    const Json tools = objectAt(session_.document().json(), "instruments");
     const auto instruments = session_.logbook().instruments();
     const Method& method = *session_.job().method;
     const bool pressed = method.loading == Loading::Compression;
@@ -261,8 +262,8 @@ void SetUpPage::buildChoices()
     }
     for (int i = 0; i < chooseable; ++i) {
         const std::string kind = choices[i].kind;
-        const Json now = tools.value(choices[i].key, Json::object());
-        const QString name = q(now.value("name", ""));
+        const Json now = objectAt(tools, choices[i].key);
+        const QString name = q(textAt(now, "name"));
         std::vector<hands::Item> items;
         if (name.isEmpty())
             items.push_back({kind == "fixture" ? "none" : "choose…"});
@@ -270,9 +271,9 @@ void SetUpPage::buildChoices()
         for (const InstrumentRow& row : instruments) {
             if (row.kind != choices[i].kind)
                 continue;
-            if (kind == "cell" && !parseQuantity(row.body.value("capacity", ""), method.loadKind))
+            if (kind == "cell" && !parseQuantity(textAt(row.body, "capacity"), method.loadKind))
                 continue; // a torque cell reads no force, nor the other way round
-            const QString extra = q(row.body.value("capacity", row.body.value("travel", row.body.value("error", ""))));
+            const QString extra = q(textAt(row.body, "capacity", textAt(row.body, "travel", textAt(row.body, "error"))));
             if (row.name == name)
                 at = static_cast<int>(items.size());
             items.push_back({row.name + (extra.isEmpty() ? "" : ", " + extra), q(row.body.dump())});
@@ -320,7 +321,7 @@ void SetUpPage::buildSteps()
             });
             line->addWidget(act);
             if (!spec.safety.empty())
-                words->setText(q(spec.text) + " <span style='color:" + pal().quiet.name() + "'>" + q(spec.safety) + "</span>");
+                words->setTextFormat(Qt::RichText), words->setText(q(spec.text) + " <span style='color:" + pal().quiet.name() + "'>" + q(spec.safety) + "</span>");
             steps_->addLayout(line);
             rows_.push_back({spec, act, tick});
             continue;
@@ -363,7 +364,7 @@ void SetUpPage::refresh()
     if (!session_.isOpen())
         return;
     buildChoices();
-    const QString key = QString::number(session_.jobId()) + "/" + QString::number(session_.current()) + q(session_.document().json().value("instruments", Json::object()).dump() + session_.document().json().value("limits", Json::object()).dump()) + (session_.hasSpecimen() ? q(session_.document().json()["specimens"][session_.current()].value("dimensions", Json::object()).dump()) + q(optionOr(session_.specimen().input, "first_grip", "")) : QString());
+    const QString key = QString::number(session_.jobId()) + "/" + QString::number(session_.current()) + q(objectAt(session_.document().json(), "instruments").dump() + objectAt(session_.document().json(), "limits").dump()) + (session_.hasSpecimen() ? q(objectAt(session_.document().json()["specimens"][session_.current()], "dimensions").dump()) + q(optionOr(session_.specimen().input, "first_grip", "")) : QString());
     const bool hand = readByHand(*session_.job().method);
     for (QWidget* w : std::initializer_list<QWidget*>{frameWords_, frameRow_, force_, handSet_, limitsHead_, limits_, rehearse_})
         w->setVisible(!hand);
@@ -460,7 +461,7 @@ void SetUpPage::showHolds()
             aside->setToolTip("Start all the same, with a reason that stays with the record");
             connect(aside, &QPushButton::clicked, this, [this, hold] {
                 bool ok = false;
-                const QString why = QInputDialog::getText(this, "Set aside", hold.words + ".\nWhy may the test start all the same?", QLineEdit::Normal, {}, &ok).trimmed();
+                const QString why = QInputDialog::getText(this, "Set aside", plain(hold.words + ".\nWhy may the test start all the same?"), QLineEdit::Normal, {}, &ok).trimmed();
                 if (ok && !why.isEmpty())
                     frame_.overrule(hold.code, why);
                 follow();
@@ -477,7 +478,7 @@ void SetUpPage::showHolds()
 void SetUpPage::showLimits()
 {
     const StopLimits& limits = frame_.limits();
-    const Json own = session_.document().json().value("limits", Json::object());
+    const Json own = objectAt(session_.document().json(), "limits");
     const std::map<std::string, QString> proposed{{"force", shownQuantity(limits.force, Kind::Force)}, {"travel", shownQuantity(limits.travel, Kind::Length)}, {"extension", limits.extension > 0 ? shownQuantity(limits.extension, Kind::Length) : "none"}, {"force_drop", limits.forceDrop > 0 ? QString::number(100 * limits.forceDrop, 'f', 0) + " %" : "none"}, {"time", QString::number(limits.time / 60, 'f', 1) + " min"}};
     for (const auto& [key, field] : limitFields_) {
         field->setPlaceholderText(frame_.limits().force > 0 ? proposed.at(key) : QString("–"));

@@ -239,7 +239,7 @@ void TagStrip::contextMenuEvent(QContextMenuEvent* event)
     bool ok = false;
     const QString label = q(session_.job().specimens[index].label);
     if (chosen == rename) {
-        const QString text = QInputDialog::getText(this, "Label", "New label of " + label, QLineEdit::Normal, label, &ok);
+        const QString text = QInputDialog::getText(this, "Label", plain("New label of " + label), QLineEdit::Normal, label, &ok);
         if (ok && !text.trimmed().isEmpty())
             session_.apply(edits::relabel(session_.document(), index, s(text.trimmed())));
     } else if (chosen == remove) {
@@ -282,7 +282,7 @@ bool TagStrip::event(QEvent* event)
             static const char* words[] = {"nothing yet", "measured", "measured and loaded", "read, remarks settled", "judged"};
             const auto index = static_cast<size_t>(i);
             const Specimen& specimen = session_.job().specimens[index];
-            QToolTip::showText(help->globalPos(), q(specimen.label) + ": " + words[session_.steps(index)] + (specimen.excludedBecause.empty() ? "" : "\nleft out: " + q(specimen.excludedBecause)), this);
+            QToolTip::showText(help->globalPos(), plain(q(specimen.label) + ": " + words[session_.steps(index)] + (specimen.excludedBecause.empty() ? "" : "\nleft out: " + q(specimen.excludedBecause))), this);
         } else {
             QToolTip::showText(help->globalPos(), i < 0 ? QString() : QString("One more specimen (Insert)"), this);
         }

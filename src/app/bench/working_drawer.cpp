@@ -47,7 +47,7 @@ void BudgetBars::show(Budget budget, const QString& advice)
 {
     budget_ = std::move(budget);
     advice_ = advice;
-    setToolTip(advice);
+    setToolTip(plain(advice));
     update();
 }
 

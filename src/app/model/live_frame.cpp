@@ -3,6 +3,7 @@
 // start back in live_holds.cpp.
 #include "app/model/live_frame.h"
 
+#include "jobs/json_at.h"
 #include "jobs/edits.h"
 #include "methods/common/figures.h"
 #include "methods/common/section.h"
@@ -18,7 +19,7 @@ namespace {
 /// A quantity of one of the job's instruments, 0 where it is not known.
 double toolFigure(const Json& job, const char* tool, const char* key, Kind kind)
 {
-    const Json one = job.value("instruments", Json::object()).value(tool, Json::object());
+    const Json one = objectAt(objectAt(job, "instruments"), tool);
     if (!one.is_object() || !one.contains(key) || !one[key].is_string())
         return 0;
     const auto figure = parseQuantity(one[key].get<std::string>(), kind);
@@ -30,9 +31,9 @@ std::vector<TrainLink> trainOf(const Json& job, const Method& method)
 {
     std::vector<TrainLink> train;
     const auto link = [&](const char* key, const char* kind, const char* fallback, bool always) {
-        const Json one = job.value("instruments", Json::object()).value(key, Json::object());
+        const Json one = objectAt(objectAt(job, "instruments"), key);
         if (always || one.contains("name"))
-            train.push_back({kind, one.value("name", fallback), toolFigure(job, key, "capacity", method.loadKind), std::string_view(kind) == "cell" ? 0.02 : 0});
+            train.push_back({kind, textAt(one, "name", fallback), toolFigure(job, key, "capacity", method.loadKind), std::string_view(kind) == "cell" ? 0.02 : 0});
     };
     link("force", "cell", "no cell chosen", true);
     if (readByHand(method)) {
@@ -219,7 +220,7 @@ QString LiveFrame::prepare()
     std::vector<TrainLink> cells;
     for (const InstrumentRow& row : session_.logbook().instruments())
         if (row.kind == "cell")
-            if (const auto capacity = parseQuantity(row.body.value("capacity", ""), method.loadKind))
+            if (const auto capacity = parseQuantity(textAt(row.body, "capacity"), method.loadKind))
                 cells.push_back({"cell", row.name.toStdString(), capacity->base, 0.02});
     trainRemarks_ = checkTrain(train_, expected_, cells, method.loadKind);
     rates_ = planRates(method.rates, specimen.input, expected_);
@@ -345,7 +346,7 @@ void LiveFrame::prepareReference(const InstrumentRow& instrument)
     ready_ = mountDue_ = false;
     record_ = {};
     const auto figure = [&](const char* key, Kind kind) {
-        const auto quantity = parseQuantity(instrument.body.value(key, ""), kind);
+        const auto quantity = parseQuantity(textAt(instrument.body, key), kind);
         return quantity ? quantity->base : 0;
     };
     spec_ = {};

@@ -2,6 +2,7 @@
 // What holds the start back, in words, and what of it a person may set aside.
 #include "app/model/live_frame.h"
 
+#include "jobs/json_at.h"
 #include "jobs/calibration.h"
 #include "methods/common/cure.h"
 #include "reference/tables.h"
@@ -83,9 +84,9 @@ std::vector<HoldBack> LiveFrame::calibrationHolds() const
     std::vector<HoldBack> out;
     const std::string today = QDate::currentDate().toString(Qt::ISODate).toStdString();
     const auto rows = session_.logbook().instruments();
-    const Json tools = session_.document().json().value("instruments", Json::object());
+    const Json tools = objectAt(session_.document().json(), "instruments");
     for (const auto& [key, tool] : tools.items()) {
-        const QString name = QString::fromStdString(tool.value("name", ""));
+        const QString name = QString::fromStdString(textAt(tool, "name"));
         const auto row = std::ranges::find(rows, name, &InstrumentRow::name);
         if (row == rows.end() || name.isEmpty())
             continue;

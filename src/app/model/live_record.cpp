@@ -113,7 +113,8 @@ void LiveFrame::begin(const LinkJson& ack)
         record_.add(name);
     findChannels();
     record_.source = std::string(simulated() ? "simulated frame, " : "frame, ") + session_.job().number + " " + session_.specimen().label;
-    auto id = session_.logbook().beginRecord(session_.jobId(), QString::fromStdString(session_.specimen().label), record_);
+    // From the first row on it hangs on its specimen, so that nothing has to be looked for after a crash.
+    auto id = session_.beginGrowing(specimen_, record_);
     if (!id) {
         client_.stopNow(); // nowhere to keep the samples: the test is not worth breaking a specimen for
         state_ = State::Stopped;
@@ -127,8 +128,6 @@ void LiveFrame::begin(const LinkJson& ack)
     eventsChanged_ = false;
     recording_ = true;
     sinceKept_.start();
-    // From the first row on it hangs on its specimen, so that nothing has to be looked for after a crash.
-    session_.attachKept(specimen_, recordId_, QString::fromStdString(record_.source), true);
 }
 
 void LiveFrame::keepRows()

@@ -141,16 +141,34 @@ void Session::keepOverview()
         emit failed(QString::fromStdString(ok.problem().text()));
 }
 
+/// Writes a command that the document holds already.
 bool Session::take(const Command& command)
 {
     if (auto kept = logbook_.keep(jobId_, *document_, command, who_); !kept) {
         emit failed(QString::fromStdString(kept.problem().text()));
         return false;
     }
+    told();
+    return true;
+}
+
+/// Works out and shows what was kept.
+void Session::told()
+{
     evaluate();
     keepOverview();
     emit changed();
-    return true;
+}
+
+/// A command into document and logbook; into neither when one refuses.
+Expected<Done> Session::put(const Command& command)
+{
+    if (auto ok = document_->apply(command); !ok)
+        return ok;
+    auto kept = logbook_.keep(jobId_, *document_, command, who_);
+    if (!kept)
+        document_->undo(); // what could not be kept does not show
+    return kept;
 }
 
 bool Session::apply(const Command& command)
@@ -159,14 +177,12 @@ bool Session::apply(const Command& command)
         return false;
     if (std::ranges::all_of(command.changes, [](const Change& c) { return c.before == c.after; }))
         return true; // what stands already is no change, and no line of the journal
-    if (auto ok = document_->apply(command); !ok) {
+    if (auto ok = put(command); !ok) {
         emit failed(QString::fromStdString(ok.problem().text()));
         return false;
     }
-    if (take(command))
-        return true;
-    document_->undo(); // what could not be kept does not show
-    return false;
+    told();
+    return true;
 }
 
 bool Session::apply(const Expected<Command>& command)
@@ -201,18 +217,47 @@ void Session::redo()
 
 bool Session::attach(size_t index, const Record& record, const ColumnChoices& columns)
 {
-    auto id = logbook_.addRecord(jobId_, QString::fromStdString(job().specimens[index].label), record);
-    if (!id) {
-        emit failed(QString::fromStdString(id.problem().text()));
-        return false;
+    // The record and what hangs it on its specimen are one step: neither is ever there alone.
+    std::string id;
+    const auto kept = logbook_.together([&]() -> Expected<Done> {
+        auto added = logbook_.addRecord(jobId_, QString::fromStdString(job().specimens[index].label), record);
+        if (!added)
+            return added.problem();
+        id = added->toStdString();
+        records_[id] = std::make_shared<const Record>(record);
+        return put(edits::attachRecord(*document_, index, id, record.source, columns));
+    });
+    if (kept) {
+        told();
+        return true;
     }
-    records_[id->toStdString()] = std::make_shared<const Record>(record);
-    return apply(edits::attachRecord(*document_, index, id->toStdString(), record.source, columns));
+    records_.erase(id);
+    emit failed(QString::fromStdString(kept.problem().text()));
+    return false;
 }
 
-bool Session::attachKept(size_t index, const QString& id, const QString& source, bool growing)
+Expected<QString> Session::beginGrowing(size_t index, const Record& head)
 {
-    growing_ = growing ? id.toStdString() : std::string();
+    QString id;
+    const auto begun = logbook_.together([&]() -> Expected<Done> {
+        auto made = logbook_.beginRecord(jobId_, QString::fromStdString(job().specimens[index].label), head);
+        if (!made)
+            return made.problem();
+        id = *made;
+        growing_ = id.toStdString();
+        return put(edits::attachRecord(*document_, index, growing_, head.source, {}));
+    });
+    if (!begun) {
+        growing_.clear();
+        return begun.problem();
+    }
+    told();
+    return id;
+}
+
+bool Session::attachKept(size_t index, const QString& id, const QString& source)
+{
+    growing_.clear();
     return apply(edits::attachRecord(*document_, index, id.toStdString(), source.toStdString(), {}));
 }
 

@@ -47,10 +47,12 @@ public:
     void undo();
     void redo();
 
-    /// Keeps a record in the logbook and hangs it on a specimen.
+    /// Keeps a record in the logbook and hangs it on a specimen, in one step.
     bool attach(size_t index, const Record& record, const ColumnChoices& columns = {});
     /// The same for one that is in the logbook already.
-    bool attachKept(size_t index, const QString& id, const QString& source, bool growing = false);
+    bool attachKept(size_t index, const QString& id, const QString& source);
+    /// Begins a record that grows, and hangs it on its specimen, in one step; gives its id.
+    Expected<QString> beginGrowing(size_t index, const Record& head);
 
     /// A record that was still growing, and not looked at meanwhile, is read, with all that hangs on it.
     void reread(const QString& id);
@@ -80,6 +82,8 @@ private:
     void evaluate();
     void keepOverview();
     bool take(const Command& command);
+    Expected<Done> put(const Command& command);
+    void told();
 
     Logbook& logbook_;
     QString who_ = "operator A";

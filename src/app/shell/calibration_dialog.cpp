@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/calibration_dialog.h"
 
+#include "jobs/json_at.h"
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
 #include "app/widgets/hands.h"
@@ -81,7 +82,7 @@ CalibrationDialog::CalibrationDialog(Session& session, LiveFrame& frame, Instrum
 void CalibrationDialog::propose()
 {
     const bool cell = row_.kind == "cell";
-    const auto range = parseQuantity(row_.body.value(cell ? "capacity" : "travel", ""), cell ? Kind::Force : Kind::Length);
+    const auto range = parseQuantity(textAt(row_.body, cell ? "capacity" : "travel"), cell ? Kind::Force : Kind::Length);
     const double full = range ? range->base * (cell ? 1e-3 : 1) : cell ? 50 : 10;
     filling_ = true;
     table_->setRowCount(0);

@@ -112,7 +112,7 @@ void ComparePage::refresh()
         item->setData(Qt::UserRole + 1, row.position);
         item->setFlags(item->flags() | Qt::ItemIsUserCheckable);
         item->setCheckState(picked_.contains({row.job, row.position}) ? Qt::Checked : Qt::Unchecked);
-        item->setToolTip(row.number + " " + row.label + ", " + row.title + "\n" + row.figures);
+        item->setToolTip(plain(row.number + " " + row.label + ", " + row.title + "\n" + row.figures));
         list_->addItem(item);
     }
     rebuild();

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/lists.h"
 
+#include "jobs/json_at.h"
 #include "app/shell/calibration_dialog.h"
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
@@ -56,7 +57,7 @@ QTableWidgetItem* put(QTableWidget* table, int row, int column, const QString& t
     item->setFont(figure ? figureFont(12.5) : wordFont(13));
     item->setTextAlignment((figure ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter);
     item->setForeground(quiet ? pal().quiet : pal().ink);
-    item->setToolTip(text);
+    item->setToolTip(plain(text));
     return item;
 }
 
@@ -295,7 +296,7 @@ void InstrumentsPage::fill()
     for (const InstrumentRow& row : session_.logbook().instruments()) {
         if (r >= table_->rowCount())
             table_->insertRow(r);
-        const auto text = [&](const char* key) { return q(row.body.value(key, "")); };
+        const auto text = [&](const char* key) { return q(textAt(row.body, key)); };
         put(table_, r, 0, row.name)->setData(Qt::UserRole, row.name);
         put(table_, r, 1, row.kind);
         put(table_, r, 2, text("class"), true);
@@ -330,7 +331,7 @@ void InstrumentsPage::history()
                 if (const auto checks = r.body.find("checks"); checks != r.body.end() && checks->is_array())
                     for (const Json& c : *checks)
                         if (c.is_object())
-                            lines.prepend(q(c.value("date", "")) + ", " + q(c.value("who", "")) + ": " + q(c.value("words", "")) + (c.value("passed", false) ? "" : " × not class " + q(c.value("wanted", ""))));
+                            lines.prepend(q(textAt(c, "date")) + ", " + q(textAt(c, "who")) + ": " + q(textAt(c, "words")) + (flagAt(c, "passed") ? "" : " × not class " + q(textAt(c, "wanted"))));
     history_->setText(lines.isEmpty() ? QString() : "Checks, newest first\n" + lines.join("\n"));
 }
 
@@ -404,10 +405,7 @@ void InstrumentsPage::keep(int row)
         good = false;
     }
     if (good) {
-        if (!before.isEmpty() && before != out.name)
-            if (auto ok = session_.logbook().removeInstrument(before, session_.who()); !ok)
-                message_->setText(q(ok.problem().text()));
-        if (auto ok = session_.logbook().keepInstrument(out, session_.who()); !ok)
+        if (auto ok = session_.logbook().keepInstrument(out, session_.who(), before); !ok)
             message_->setText(q(ok.problem().text()));
     }
     // The table is filled anew after the edit is over.
@@ -477,7 +475,7 @@ void LogbookPage::refresh()
 {
     where_->setText(session_.logbook().file() + (session_.logbook().readOnlyBecause().isEmpty() ? "" : " · read-only: " + session_.logbook().readOnlyBecause()));
     const auto value = [](const Json& v) {
-        QString text = q(v.is_string() ? v.get<std::string>() : v.is_object() && v.contains("source") ? v.value("source", "") : v.dump());
+        QString text = q(v.is_string() ? v.get<std::string>() : v.is_object() && v.contains("source") ? textAt(v, "source") : v.dump());
         return text.size() > 60 ? text.left(58) + "…" : text;
     };
     int r = 0;
@@ -492,7 +490,7 @@ void LogbookPage::refresh()
         QString changes;
         if (const auto list = parseJson(s(e.changes), "journal"); list && list->is_array())
             for (const Json& c : *list)
-                if (c.value("path", "") != "")
+                if (textAt(c, "path") != "")
                     changes += (changes.isEmpty() ? "" : "; ") + (c.contains("before") ? value(c["before"]) : QString("–")) + " → " + (c.contains("after") ? value(c["after"]) : QString("–"));
         put(table_, r, 5, changes, false, true);
         ++r;

@@ -261,7 +261,12 @@ bool MainWindow::takeInJob(const QString& path)
         return false;
     }
     // Records come along into the logbook; what can't be read is said, the rest is taken.
-    auto id = session_.logbook().addJob(withoutRecordFiles(*json), session_.who(), "taken in from " + QFileInfo(path).fileName());
+    // Until the last of them is in, the job says that it is not whole.
+    Json body = withoutRecordFiles(*json);
+    const bool records = std::ranges::any_of(job->specimens, [](const Specimen& one) { return !one.recordFile.empty(); });
+    if (records)
+        body["importing"] = {{"file", s(QFileInfo(path).fileName())}};
+    auto id = session_.logbook().addJob(body, session_.who(), "taken in from " + QFileInfo(path).fileName());
     if (!id) {
         tell(q(id.problem().text()), true);
         return false;
@@ -287,6 +292,8 @@ bool MainWindow::takeInJob(const QString& path)
             session_.attach(i, copy, job->specimens[i].columns);
         }
     }
+    if (records && !busy.stopped())
+        session_.apply(CommandBuilder(session_.document(), "all records of " + s(QFileInfo(path).fileName()) + " looked at").set("/importing", std::nullopt).take());
     tell(trouble.isEmpty() ? "Taken in: " + QFileInfo(path).fileName() : QString("Taken in, but ") + trouble.join("; "), !trouble.isEmpty());
     return true;
 }

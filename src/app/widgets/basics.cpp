@@ -4,6 +4,7 @@
 #include "app/theme/theme.h"
 
 #include <QPainter>
+#include <QTextDocument>
 
 namespace fortitor {
 namespace {
@@ -20,7 +21,9 @@ protected:
 
 QLabel* label(const QString& text, const char* kind, QWidget* parent)
 {
-    auto* made = new QLabel(text, parent);
+    auto* made = new QLabel(parent);
+    made->setTextFormat(Qt::PlainText); // what people typed is never read as markup
+    made->setText(text);
     made->setProperty("kind", kind);
     made->setWordWrap(true);
     return made;
@@ -41,6 +44,11 @@ QPushButton* button(const QString& text, const char* kind, const char* name, QWi
 QWidget* hairline(QWidget* parent)
 {
     return new Hairline(parent);
+}
+
+QString plain(const QString& text)
+{
+    return Qt::mightBeRichText(text) ? text.toHtmlEscaped() : text;
 }
 
 void settleLayout(QLayout* layout)

@@ -9,7 +9,10 @@
 
 namespace fortitor {
 
-/// A label of a kind of the style sheet: "title", "head", "quiet", "warn" or "".
+/// Of text that people typed, for a place that would read markup in it (tooltips, questions).
+QString plain(const QString& text);
+/// A label of a kind of the style sheet: "title", "head", "quiet", "warn" or "". It shows
+/// its text as it is; markup is asked for with setTextFormat.
 QLabel* label(const QString& text, const char* kind = "", QWidget* parent = nullptr);
 /// A button of a kind: "primary", "stop", "big", "link", "segment" or "". `name` is its object name.
 QPushButton* button(const QString& text, const char* kind, const char* name, QWidget* parent = nullptr);
