@@ -75,6 +75,9 @@ public:
     Expected<QString> addRecord(std::int64_t job, const QString& label, const Record& record, const Progress& progress = {});
     [[nodiscard]] Expected<std::shared_ptr<const Record>> loadRecord(const QString& id) const;
 
+    /// Of all records there are.
+    [[nodiscard]] std::vector<QString> recordIds() const;
+
     /// A record that is still being taken: begun, appended to chunk by chunk, closed.
     Expected<QString> beginRecord(std::int64_t job, const QString& label, const Record& head);
     /// Rows [from, to) of the record as chunk number `seq`, committed before it returns.

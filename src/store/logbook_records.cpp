@@ -186,6 +186,15 @@ Expected<std::shared_ptr<const Record>> Logbook::loadRecord(const QString& id) c
     return std::shared_ptr<const Record>(std::move(record));
 }
 
+std::vector<QString> Logbook::recordIds() const
+{
+    std::vector<QString> ids;
+    QSqlQuery query("SELECT id FROM records ORDER BY created, id", db_);
+    while (query.next())
+        ids.push_back(query.value(0).toString());
+    return ids;
+}
+
 std::vector<LogbookFinding> Logbook::check(const Progress& progress) const
 {
     std::vector<LogbookFinding> findings;

@@ -3,6 +3,7 @@
 #include "support.h"
 
 #include "app/bench/curve_plot.h"
+#include "app/shell/application.h"
 #include "app/bench/school_trial.h"
 #include "app/theme/units.h"
 #include "app/bench/import_dialog.h"
@@ -636,7 +637,7 @@ int main(int argc, char** argv)
 {
     if (qEnvironmentVariableIsEmpty("FORTITOR_REAL_WINDOW"))
         qputenv("QT_QPA_PLATFORM", "offscreen");
-    QApplication app(argc, argv);
+    fortitor::Application app(argc, argv);
     QCoreApplication::setOrganizationName("fortitor");
     QCoreApplication::setApplicationName("fortitor-tests");
     fortitor::Theme::instance().install();

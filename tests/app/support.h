@@ -10,6 +10,7 @@
 
 #include <QApplication>
 #include <QElapsedTimer>
+#include <QFile>
 #include <QLineEdit>
 #include <QPushButton>
 #include <QSettings>
@@ -46,9 +47,21 @@ protected:
         window->activateWindow();
         ASSERT_TRUE(QTest::qWaitForWindowActive(window.get()));
     }
+    /// The demo is filled once and copied: each test has its own.
     void startWithDemo()
     {
-        ASSERT_TRUE(fillDemo(*book));
+        static QTemporaryDir once;
+        const QString filled = once.filePath("demo.sqlite");
+        if (!QFile::exists(filled)) {
+            auto opened = Logbook::open(filled);
+            ASSERT_TRUE(opened && fillDemo(**opened));
+        }
+        window.reset();
+        book.reset();
+        for (const char* end : {"", "-wal", "-shm"})
+            QFile::remove(folder.filePath("book.sqlite") + end);
+        ASSERT_TRUE(QFile::copy(filled, folder.filePath("book.sqlite")));
+        start();
         window->go(MainWindow::Jobs);
     }
     std::int64_t jobCalled(const QString& number)

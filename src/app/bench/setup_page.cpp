@@ -429,7 +429,13 @@ void SetUpPage::follow()
     rehearse_->setEnabled(!frame_.running() && frame_.rehearsalPlan().has_value());
     showHolds();
     next_->setEnabled(hand || (trouble_.isEmpty() && frame_.holds().empty()) || frame_.running());
-    update();
+    // The train is painted anew only when it has changed.
+    QString painted = frame_.linkWords();
+    for (const char* watch : {"grip-top", "grip-bottom", "extensometer-on", "centred"})
+        painted += frame_.shows(watch) ? '1' : '0';
+    if (painted != painted_)
+        update();
+    painted_ = painted;
 }
 
 /// What holds the start back, a line each; what is not about safety can be set aside, with a reason.

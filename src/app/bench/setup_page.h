@@ -77,6 +77,7 @@ private:
     QHBoxLayout* last_ = nullptr;
     QString choicesFor_; ///< the method
     QString stepsFor_;
+    QString painted_; ///< what of the frame the train shows
     QString preparedFor_;
     QString trouble_;
 };

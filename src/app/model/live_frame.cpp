@@ -203,6 +203,7 @@ QString LiveFrame::prepare()
     ready_ = mountDue_ = false;
     state_ = State::Idle;
     record_ = {};
+    calibrationRead_.invalidate();
     overruled_.clear();
     zeroed_ = eased_ = balanced_ = false;
     peak_ = startTime_ = startPosition_ = 0;

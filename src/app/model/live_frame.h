@@ -194,6 +194,9 @@ private:
     FrameSpec spec_;
     RunProgram program_;
     std::map<std::string, QString> overruled_;
+    mutable std::vector<HoldBack> calibration_; ///< as last read from the logbook
+    mutable QElapsedTimer calibrationRead_;
+    mutable std::int64_t calibrationFor_ = 0;
     State state_ = State::Idle;
     double removeAt_ = 0, pace_ = 5, rate_ = 50, peak_ = 0, startTime_ = 0, startPosition_ = 0, nearZero_ = 25, endTravel_ = 0, topForce_ = 0;
     int steps_ = 0;

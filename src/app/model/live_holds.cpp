@@ -81,6 +81,10 @@ std::vector<HoldBack> LiveFrame::stepHolds() const
 /// Instruments of the job that ran out, or failed their last check.
 std::vector<HoldBack> LiveFrame::calibrationHolds() const
 {
+    // Asked for many times a second, and read from the logbook: what was found a moment ago still holds.
+    constexpr qint64 goodFor = 2000; // ms
+    if (calibrationRead_.isValid() && calibrationRead_.elapsed() < goodFor && calibrationFor_ == session_.jobId())
+        return calibration_;
     std::vector<HoldBack> out;
     const std::string today = QDate::currentDate().toString(Qt::ISODate).toStdString();
     const auto rows = session_.logbook().instruments();
@@ -93,6 +97,9 @@ std::vector<HoldBack> LiveFrame::calibrationHolds() const
         if (const auto trouble = calibrationTrouble(row->body, row->due.toStdString(), today))
             out.push_back({trouble->code, name + ": " + QString::fromStdString(trouble->words)});
     }
+    calibration_ = out;
+    calibrationFor_ = session_.jobId();
+    calibrationRead_.start();
     return out;
 }
 

@@ -134,7 +134,7 @@ MainWindow::MainWindow(Logbook& logbook, QWidget* parent) : QMainWindow(parent),
     if (!settings.contains("geometry")) {
         // What is free, on a screen that has not much more.
         const QSize free = screen()->availableGeometry().size();
-        resize(free.width() <= 1440 || free.height() <= 900 ? free : QSize(1280, 800));
+        resize(realScreen() && (free.width() <= 1440 || free.height() <= 900) ? free : QSize(1280, 800));
     }
     fit_.setInterval(150);
     connect(&fit_, &QTimer::timeout, this, &MainWindow::fitToScreen);
@@ -508,12 +508,17 @@ void MainWindow::showEvent(QShowEvent* event)
     fit_.start();
 }
 
+bool MainWindow::realScreen() const
+{
+    return screen() && QGuiApplication::platformName() != "offscreen"; // that one has any size
+}
+
 /// Takes what is free of the screen and no more, its frame included.
 void MainWindow::fitToScreen()
 {
     if (--fitsLeft_ <= 0)
         fit_.stop();
-    if (!screen() || isMaximized() || isFullScreen() || isMinimized())
+    if (!realScreen() || isMaximized() || isFullScreen() || isMinimized())
         return;
     const QRect free = screen()->availableGeometry();
     const QSize frame = frameGeometry().size() - size();

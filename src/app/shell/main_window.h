@@ -45,6 +45,7 @@ protected:
 private:
     bool takeInJob(const QString& path);
     void fitToScreen();
+    [[nodiscard]] bool realScreen() const;
     void explain();
     void find();
     void keySheet();
