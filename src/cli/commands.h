@@ -3,6 +3,7 @@
 
 #include <cstdint>
 #include <string>
+#include <vector>
 
 namespace fortitor::cli {
 
@@ -15,7 +16,7 @@ constexpr int noResult = 4;
 constexpr int doneInPart = 5;
 
 int analyse(const std::string& jobFile, const std::string& out, bool allowOutside);
-int checkLogbook(const std::string& file);
+int checkLogbook(const std::string& file, const std::vector<std::string>& heads = {});
 int simulate(const std::string& specimen, std::uint64_t seed, const std::string& out, const std::string& jobFile);
 
 } // namespace fortitor::cli

@@ -9,7 +9,7 @@
 
 namespace fortitor::cli {
 
-int checkLogbook(const std::string& file)
+int checkLogbook(const std::string& file, const std::vector<std::string>& heads)
 {
     int count = 1;
     char name[] = "fortitor-cli";
@@ -25,7 +25,16 @@ int checkLogbook(const std::string& file)
         fmt::print(stderr, "fortitor-cli: {}\n", book.problem().text());
         return wrongInput;
     }
-    const auto findings = (*book)->check();
+    auto findings = (*book)->check();
+    for (const std::string& headName : heads) {
+        const auto head = headFromFile(QString::fromLocal8Bit(headName.c_str()));
+        if (!head) {
+            fmt::print(stderr, "fortitor-cli: {}\n", head.problem().text());
+            return wrongInput;
+        }
+        for (LogbookFinding& f : (*book)->checkAgainst(*head))
+            findings.push_back(std::move(f));
+    }
     for (const LogbookFinding& f : findings)
         fmt::print("{}: {}\n", f.place.toStdString(), f.words.toStdString());
     fmt::print("{}: {}\n", file, findings.empty() ? "whole: file, journal and every record" : fmt::format("{} findings", findings.size()));

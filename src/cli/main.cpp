@@ -34,6 +34,8 @@ int main(int argc, char** argv)
     logbookCommand->require_subcommand(1);
     auto* checkCommand = logbookCommand->add_subcommand("check", "Check the file, the chain of the journal and every record");
     checkCommand->add_option("file", logbookFile, "Logbook")->required();
+    std::vector<std::string> heads;
+    checkCommand->add_option("--against", heads, "Heads of the journal (.head) that were kept outside");
 
     try {
         app.parse(argc, argv);
@@ -44,7 +46,7 @@ int main(int argc, char** argv)
         if (*analyseCommand)
             return analyse(job, out, outside);
         if (*checkCommand)
-            return checkLogbook(logbookFile);
+            return checkLogbook(logbookFile, heads);
         return simulate(specimen, seed, out, job);
     } catch (const std::exception& error) {
         std::fprintf(stderr, "fortitor-cli: a fault in the program: %s\n", error.what());

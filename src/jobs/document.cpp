@@ -36,6 +36,14 @@ Command turned(Command command)
 
 } // namespace
 
+void putAt(Json& json, const std::string& path, const std::optional<Json>& value)
+{
+    if (path.empty())
+        json = value.value_or(Json());
+    else
+        put(json, Pointer(path), value);
+}
+
 Expected<JobDocument> JobDocument::fromJson(Json json)
 {
     auto job = readJob(json);

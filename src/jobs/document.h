@@ -16,6 +16,10 @@ struct Change {
     std::optional<Json> after;
 };
 
+/// Puts a value at a path of a job, or takes it out; how every change is carried out, undone and replayed.
+/// Throws what the JSON library throws where the path leads nowhere.
+void putAt(Json& json, const std::string& path, const std::optional<Json>& value);
+
 /// Something a person did to a job, in words, with all it changed.
 struct Command {
     std::string words; ///< "diameter 2 of A3: 10.01 mm"

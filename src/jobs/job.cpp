@@ -34,7 +34,7 @@ public:
         requirements();
         people();
         specimens();
-        unknown(json_, {"fortitor_job", "job", "method", "material", "options", "requirements", "specimens", "instruments", "limits", "truth", "lot", "plan", "report", "stage", "judged", "importing"}, "");
+        unknown(json_, {"fortitor_job", "job", "method", "material", "options", "requirements", "specimens", "instruments", "limits", "truth", "lot", "plan", "report", "stage", "judged", "importing", "journal"}, "");
         if (problem_)
             return *problem_;
         return std::move(job_);

@@ -50,6 +50,31 @@ double divisionOf(const ReadingScale& scale, const std::vector<double>& values)
     return usualDivision * most;
 }
 
+/// The readings of a specimen as they are to be, as changes of the single cells that differ: the journal grows
+/// with what was keyed, not with what stands there already.
+Command changedCells(const JobDocument& document, size_t index, const Json& readings, const std::string& words, const std::string& why)
+{
+    CommandBuilder builder(document, words, why);
+    const Json* now = readingsOf(document, index);
+    if (!now)
+        return builder.set(readingsPath(index), readings).take();
+    for (const auto& [name, list] : readings.items()) {
+        const std::string path = readingsPath(index) + "/" + name;
+        const auto before = now->find(name);
+        if (before == now->end() || !before->is_array() || list.size() < before->size()) {
+            builder.set(path, list);
+            continue;
+        }
+        for (size_t row = 0; row < list.size(); ++row)
+            if (row >= before->size() || (*before)[row] != list[row])
+                builder.set(path + "/" + std::to_string(row), list[row]);
+    }
+    for (const auto& [name, list] : now->items())
+        if (!readings.contains(name))
+            builder.set(readingsPath(index) + "/" + name, std::nullopt);
+    return builder.take();
+}
+
 /// Writes a table as the readings of a specimen.
 Command written(const JobDocument& document, size_t index, const PadTable& table, const std::string& words, const std::string& why = {})
 {
@@ -68,7 +93,7 @@ Command written(const JobDocument& document, size_t index, const PadTable& table
             list.push_back(cell ? Json(*cell) : Json(nullptr));
         readings[table.channels[c].name] = std::move(list);
     }
-    return CommandBuilder(document, words, why).set(readingsPath(index), readings).take();
+    return changedCells(document, index, readings, words, why);
 }
 
 Expected<Done> maybeKeyed(const JobDocument& document, size_t index)

@@ -262,6 +262,8 @@ void ReportPages::addSignature(const Report& report)
     if (!tools.empty())
         addText(tools, 8.5, QFont::Normal, true, 10);
     addText("Uncertainty where given is expanded, k = 2. Figures are rounded for print only. The rules named are applied as described in the program's methods basis; the laboratory's own copy of each standard decides.", 8, QFont::Normal, true, 4);
+    if (!report.choices.journal.empty())
+        addText("From the logbook at " + report.choices.journal + ".", 8, QFont::Normal, true, 4);
     add(46, [report](QPainter& painter, const QRectF& room) {
         painter.setFont(wordFont(9));
         const double y = room.top() + 34;

@@ -244,7 +244,7 @@ Report makeReport(const Job& job, const JobOutcome& outcome, const ReportChoices
     return report;
 }
 
-std::string reportCsv(const JobOutcome& outcome)
+std::string reportCsv(const JobOutcome& outcome, const std::string& journal)
 {
     const auto quoted = [](std::string s) {
         // A spreadsheet takes a text that begins so for a formula; a plain number stays one.
@@ -295,6 +295,8 @@ std::string reportCsv(const JobOutcome& outcome)
     line("mean", [](const SetStatistics& s) { return fmt::format("{}", s.mean); });
     line("s", [](const SetStatistics& s) { return s.n > 1 ? fmt::format("{}", s.sd) : std::string(); });
     line("CV %", [](const SetStatistics& s) { return s.n > 1 ? fmt::format("{}", s.cvPercent) : std::string(); });
+    if (!journal.empty())
+        out += quoted(journal) + std::string(2 * symbols.size() + 2, ',') + "\n";
     return out;
 }
 

@@ -19,6 +19,7 @@ struct ReportChoices {
     bool remarks = true;
     bool derivations = false;
     std::string date; ///< as it will print
+    std::string journal; ///< where the journal stood: "journal line 12, hash …"; empty: not from a logbook
 };
 
 struct ReportColumn {
@@ -89,7 +90,7 @@ std::string wantedText(const Job& job);
 std::string lotSentence(const Job& job, const JobOutcome& outcome);
 
 /// The figures as comma-separated text: a row a specimen, unrounded, then the statistics.
-std::string reportCsv(const JobOutcome& outcome);
+std::string reportCsv(const JobOutcome& outcome, const std::string& journal = {});
 /// The same as a workbook with sheets of results, statistics, dimensions and remarks.
 Expected<Done> writeXlsx(const std::string& path, const Job& job, const JobOutcome& outcome, const Report& report);
 

@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "units/expected.h"
+
+#include <QByteArray>
 #include <QString>
 
 #include <cstdint>
@@ -20,6 +23,18 @@ struct JournalEntry {
     QString previous; ///< hash of the line before; empty for the first
     QString hash;     ///< SHA-256 over all of the above, hex
 };
+
+/// Where a journal stood: its last line and that line's hash, which stands for all lines before it too. Kept
+/// outside the logbook it shows lines that were cut off or worked out anew.
+struct JournalHead {
+    std::int64_t line = 0;
+    QString hash;
+    QString at;
+};
+
+/// As a small JSON file, and back; refused where it is none.
+QByteArray headFile(const JournalHead& head);
+Expected<JournalHead> headFromFile(const QString& path);
 
 /// The hash that belongs to an entry's contents. Fields are joined with their lengths, so that
 /// nothing can move from one to the next unseen.

@@ -4,6 +4,7 @@
 #include "jobs/json_at.h"
 #include "store/schema.h"
 
+#include <QCryptographicHash>
 #include <QDateTime>
 #include <QDir>
 #include <QFile>
@@ -12,6 +13,15 @@
 #include <QSqlError>
 #include <QSqlQuery>
 #include <QUuid>
+
+#include <cerrno>
+#include <cstring>
+#include <utility>
+
+#include <fcntl.h>
+#include <sys/file.h>
+#include <sys/stat.h>
+#include <unistd.h>
 
 namespace fortitor {
 namespace {
@@ -29,6 +39,11 @@ QString text(const Json& json, const char* group, const char* key)
 QString dumped(const Json& json)
 {
     return QString::fromStdString(json.dump(-1, ' ', false, Json::error_handler_t::replace));
+}
+
+QByteArray bodyHash(const QByteArray& body)
+{
+    return QCryptographicHash::hash(body, QCryptographicHash::Sha256);
 }
 
 QString changesText(const Command& command)
@@ -89,7 +104,9 @@ Expected<std::unique_ptr<Logbook>> Logbook::open(const QString& file, bool readO
     else if (!QFileInfo(folder.filePath()).isWritable() || (exists && !QFileInfo(book->file_).isWritable()))
         book->readOnlyBecause_ = "the folder or the file can't be written";
     if (book->readOnlyBecause_.isEmpty()) {
-        book->lock_ = std::make_unique<QLockFile>(book->file_ + ".lock");
+        // By what the name leads to: a link is no second logbook.
+        const QString real = QFileInfo(book->file_).canonicalFilePath();
+        book->lock_ = std::make_unique<QLockFile>((real.isEmpty() ? book->file_ : real) + ".lock");
         book->lock_->setStaleLockTime(0);
         if (!book->lock_->tryLock(0)) {
             qint64 pid = 0;
@@ -100,14 +117,21 @@ Expected<std::unique_ptr<Logbook>> Logbook::open(const QString& file, bool readO
             book->lock_.reset();
         }
     }
+    if (book->readOnlyBecause_.isEmpty())
+        if (auto locked = book->takeLock(!exists); !locked)
+            return locked.problem();
     if (!exists && !book->readOnlyBecause_.isEmpty())
         return Problem{book->file_.toStdString(), book->readOnlyBecause_.toStdString(), "a logbook, or a folder to make one in", "Choose another place with --logbook."};
 
     book->connection_ = QUuid::createUuid().toString();
     book->db_ = QSqlDatabase::addDatabase("QSQLITE", book->connection_);
     if (!book->readOnlyBecause_.isEmpty()) {
-        // In a folder that can't be written SQLite could not make its shared memory.
+        // In a folder that can't be written SQLite may not be able to make its shared memory; read as a file
+        // that does not change it leaves out a write-ahead log beside it, and that has to be said.
         const bool immutable = !QFileInfo(folder.filePath()).isWritable();
+        book->newestUnread_ = immutable && QFileInfo(book->file_ + "-wal").size() > 0;
+        if (book->newestUnread_)
+            book->readOnlyBecause_ += "; a write-ahead log (-wal) lies beside it that can't be read here, so the newest lines are missing: copy both files to a folder that can be written";
         book->db_.setConnectOptions("QSQLITE_OPEN_READONLY;QSQLITE_OPEN_URI");
         book->db_.setDatabaseName("file:" + QString::fromLatin1(QUrl::toPercentEncoding(book->file_, "/")) + (immutable ? "?immutable=1" : ""));
     } else {
@@ -124,8 +148,12 @@ Expected<std::unique_ptr<Logbook>> Logbook::open(const QString& file, bool readO
         // The schema comes before the write-ahead log, so that the file itself says what it is from its
         // first moment on.
         query.finish();
+        const int before = schemaVersion(book->db_);
         if (auto ok = migrate(book->db_, book->file_); !ok)
             return ok.problem();
+        if (before > 0 && before < 3)
+            if (auto ok = book->digestOldRecords(); !ok)
+                return ok.problem();
         if (!query.exec("PRAGMA journal_mode = WAL") || !query.exec("PRAGMA synchronous = FULL"))
             return broken(query.lastError().text());
         query.finish();
@@ -135,12 +163,100 @@ Expected<std::unique_ptr<Logbook>> Logbook::open(const QString& file, bool readO
     return book;
 }
 
+/// Records from before their SHA-256 was kept get it now, in one line of the journal.
+Expected<Done> Logbook::digestOldRecords()
+{
+    return inTransaction([&]() -> Expected<Done> {
+        Json changes = Json::array();
+        for (const QString& id : recordIds()) {
+            const auto digest = digestOf(id);
+            if (!digest)
+                return digest.problem();
+            changes.push_back({{"path", "records/" + id.toStdString()}, {"after", {{"sha256", digest->toStdString()}}}});
+        }
+        return changes.empty() ? Expected<Done>(Done{}) : write("", 0, "SHA-256 of the records that were here before", "the logbook was brought up to date", dumped(changes));
+    });
+}
+
+/// Locks the file itself, whatever name it was opened by. Another one that has it makes this one read-only.
+Expected<Done> Logbook::takeLock(bool fresh)
+{
+    const QByteArray path = QFile::encodeName(file_);
+    handle_ = ::open(path.constData(), O_RDWR | O_CLOEXEC | (fresh ? O_CREAT : 0), 0644);
+    if (handle_ < 0)
+        return Problem{file_.toStdString(), std::strerror(errno), "a logbook that can be written", {}};
+    if (::flock(handle_, LOCK_EX | LOCK_NB) == 0)
+        return Done{};
+    ::close(std::exchange(handle_, -1));
+    lock_.reset();
+    readOnlyBecause_ = "another Fortitor has it open, by another name of the same file";
+    return Done{};
+}
+
+/// Looked at before each step: the file that is open has to be the one that its name leads to.
+Expected<Done> Logbook::stillThere()
+{
+    struct stat open{};
+    struct stat named{};
+    const bool held = handle_ >= 0 && ::fstat(handle_, &open) == 0;
+    const bool there = ::stat(QFile::encodeName(file_).constData(), &named) == 0;
+    if (!held || (there && open.st_nlink > 0 && open.st_ino == named.st_ino && open.st_dev == named.st_dev))
+        return Done{};
+    // It is reached through the open file for as long as the program runs: everything goes into a new one.
+    const QString to = QString("%1.rescued-%2.sqlite").arg(file_, QDateTime::currentDateTime().toString("yyyyMMdd-HHmmss"));
+    QDir().mkpath(QFileInfo(file_).absolutePath());
+    const auto saved = backup(to);
+    rescued_ = saved ? to : QString();
+    readOnlyBecause_ = QString("the file was %1 while it was open").arg(there ? "replaced" : "deleted");
+    return Problem{file_.toStdString(), there ? "another file in its place" : "no file any more", "the logbook that was opened",
+                   saved ? "Nothing more is written. All that was in it is saved in " + to.toStdString() + ": close the program, look at both files, and open the one that is right." : "Nothing more is written, and a copy could not be made: " + saved.problem().text()};
+}
+
+void Logbook::checkpoint()
+{
+    if (!readOnlyBecause_.isEmpty() || inside_ || !written_)
+        return;
+    QSqlQuery query(db_);
+    if (query.exec("PRAGMA wal_checkpoint(TRUNCATE)") && query.next() && query.value(0).toInt() == 0)
+        written_ = false;
+    writeHead();
+}
+
+JournalHead Logbook::head() const
+{
+    QSqlQuery last("SELECT seq, hash, at FROM journal ORDER BY seq DESC LIMIT 1", db_);
+    return last.next() ? JournalHead{last.value(0).toLongLong(), last.value(1).toString(), last.value(2).toString()} : JournalHead{};
+}
+
+/// Beside the logbook, and in the second folder. One that can't be written is no reason to stop anything.
+void Logbook::writeHead() const
+{
+    const JournalHead now = head();
+    if (now.line == 0)
+        return;
+    (void)writeFileWhole((file_ + ".head").toStdString(), headFile(now).toStdString());
+    if (!headFolder_.isEmpty())
+        (void)writeFileWhole((headFolder_ + "/" + QFileInfo(file_).fileName() + ".head").toStdString(), headFile(now).toStdString());
+}
+
+QStringList Logbook::headFiles() const
+{
+    QStringList there;
+    for (const QString& path : {file_ + ".head", headFolder_.isEmpty() ? QString() : headFolder_ + "/" + QFileInfo(file_).fileName() + ".head"})
+        if (!path.isEmpty() && QFile::exists(path))
+            there << path;
+    return there;
+}
+
 Logbook::~Logbook()
 {
+    checkpoint();
     db_.close();
     db_ = QSqlDatabase();
     if (!connection_.isEmpty())
         QSqlDatabase::removeDatabase(connection_);
+    if (handle_ >= 0)
+        ::close(handle_); // after the database: closing any handle of a file gives up SQLite's locks on it
 }
 
 Problem Logbook::problemOf(const QSqlQuery& query) const
@@ -163,6 +279,9 @@ Expected<Done> Logbook::inTransaction(const std::function<Expected<Done>()>& wor
         return ok;
     if (inside_)
         return work(); // a part of a larger step
+    if (auto there = stillThere(); !there)
+        return there;
+    written_ = true;
     QSqlQuery query(db_);
     if (!query.exec("BEGIN IMMEDIATE"))
         return problemOf(query);
@@ -250,7 +369,9 @@ Expected<Json> Logbook::loadJob(std::int64_t id) const
     query.addBindValue(qlonglong(id));
     if (!query.exec() || !query.next())
         return Problem{file_.toStdString() + ", job " + std::to_string(id), "nothing", "a job of this logbook", "Was it opened in another logbook?"};
-    return parseJson(query.value(0).toString().toStdString(), "job " + std::to_string(id));
+    const QByteArray body = query.value(0).toString().toUtf8();
+    bodies_[id] = bodyHash(body);
+    return parseJson(body.toStdString(), "job " + std::to_string(id));
 }
 
 Expected<std::int64_t> Logbook::addJob(const Json& body, const QString& who, const QString& what)
@@ -277,12 +398,23 @@ Expected<Done> Logbook::keep(std::int64_t id, const JobDocument& document, const
     return inTransaction([&]() -> Expected<Done> {
         const Json& body = document.json();
         QSqlQuery query(db_);
+        // What was changed by somebody else since it was read here is not written over.
+        query.prepare("SELECT body FROM jobs WHERE id = ?");
+        query.addBindValue(qlonglong(id));
+        if (!query.exec())
+            return problemOf(query);
+        if (!query.next())
+            return Problem{"job " + std::to_string(id), "no such job in the logbook any more", "the job that was opened", "It was taken out by another program; open the logbook anew."};
+        if (const auto it = bodies_.find(id); it != bodies_.end() && it->second != bodyHash(query.value(0).toString().toUtf8()))
+            return Problem{"job " + std::to_string(id), "another text than the one that was opened", "the job as it was read", "It was changed by another program. Open the job anew; what you did last is not kept."};
+        query.finish();
         query.prepare("UPDATE jobs SET number = ?, title = ?, material = ?, changed = ?, body = ? WHERE id = ?");
         for (const QString& v : {text(body, "job", "number"), text(body, "job", "title"), text(body, "material", "name"), now(), dumped(body)})
             query.addBindValue(v.isNull() ? QString("") : v);
         query.addBindValue(qlonglong(id));
         if (!query.exec())
             return problemOf(query);
+        bodies_[id] = bodyHash(dumped(body).toUtf8());
         return write(who, id, QString::fromStdString(command.words), QString::fromStdString(command.why), changesText(command));
     });
 }

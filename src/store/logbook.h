@@ -10,6 +10,7 @@
 #include <QString>
 
 #include <cstdint>
+#include <map>
 #include <memory>
 #include <optional>
 #include <vector>
@@ -72,19 +73,20 @@ public:
     Expected<Done> keepOverview(std::int64_t id, const std::vector<SpecimenRow>& rows);
 
     /// Keeps a whole record; gives its id.
-    Expected<QString> addRecord(std::int64_t job, const QString& label, const Record& record, const Progress& progress = {});
+    Expected<QString> addRecord(std::int64_t job, const QString& label, const Record& record, const QString& who, const Progress& progress = {});
     [[nodiscard]] Expected<std::shared_ptr<const Record>> loadRecord(const QString& id) const;
 
     /// Of all records there are.
     [[nodiscard]] std::vector<QString> recordIds() const;
 
     /// A record that is still being taken: begun, appended to chunk by chunk, closed.
-    Expected<QString> beginRecord(std::int64_t job, const QString& label, const Record& head);
+    Expected<QString> beginRecord(std::int64_t job, const QString& label, const Record& head, const QString& who);
     /// Rows [from, to) of the record as chunk number `seq`, committed before it returns.
     Expected<Done> appendChunk(const QString& id, int seq, const Record& record, size_t from, size_t to);
     /// What happened so far, while the record is still open.
     Expected<Done> keepEvents(const QString& id, const Record& record);
-    Expected<Done> closeRecord(const QString& id, const Record& record, const QString& openBecause = {});
+    /// With a line in the journal that holds the SHA-256 of all that is kept of it.
+    Expected<Done> closeRecord(const QString& id, const Record& record, const QString& who, const QString& openBecause = {});
 
     [[nodiscard]] std::vector<InstrumentRow> instruments() const;
     [[nodiscard]] std::optional<InstrumentRow> instrument(const QString& name) const;
@@ -100,10 +102,28 @@ public:
 
     /// Newest first.
     [[nodiscard]] std::vector<JournalEntry> journal(std::int64_t job, int most, const QString& words = {}) const;
+    /// Where the journal stands; line 0 in an empty one.
+    [[nodiscard]] JournalHead head() const;
+    /// A second folder that the head is written to as well, best one that others look after.
+    void setHeadFolder(const QString& folder) { headFolder_ = folder; }
+    void writeHead() const;
+    /// The head files that this logbook writes and that are there.
+    [[nodiscard]] QStringList headFiles() const;
+    /// What a head that was kept outside says of the journal as it is; nothing when they agree.
+    [[nodiscard]] std::vector<LogbookFinding> checkAgainst(const JournalHead& head) const;
+
     /// Looks at everything: the file, the chain, every chunk of every record, every job.
     [[nodiscard]] std::vector<LogbookFinding> check(const Progress& progress = {}) const;
     /// A whole copy elsewhere, by SQLite itself.
     [[nodiscard]] Expected<Done> backup(const QString& to) const;
+    /// Everything out of the write-ahead log into the file itself, so that a plain copy of it is whole.
+    void checkpoint();
+    /// Something was written since the last checkpoint.
+    [[nodiscard]] bool wantsCheckpoint() const { return written_; }
+    /// Lines of a write-ahead log beside it can't be read here: what is shown may not be the newest.
+    [[nodiscard]] bool newestUnread() const { return newestUnread_; }
+    /// Where what was in it was saved when the file was deleted or replaced under it; empty: it was not.
+    [[nodiscard]] const QString& rescued() const { return rescued_; }
 
 private:
     Logbook() = default;
@@ -112,8 +132,25 @@ private:
     [[nodiscard]] Problem problemOf(const QSqlQuery& query) const;
     Expected<Done> refuseWriting() const;
 
+    Expected<Done> stillThere();
+    Expected<Done> takeLock(bool fresh);
+    Expected<Done> digestOldRecords();
+    Expected<QString> insertRecord(std::int64_t job, const QString& label, const Record& head);
+    Expected<QString> putRecord(std::int64_t job, const QString& label, const Record& record, const QString& who, const Progress& progress);
+    [[nodiscard]] Expected<QString> digestOf(const QString& record) const;
+    void checkJournal(std::vector<LogbookFinding>& findings) const;
+    void checkRecords(std::vector<LogbookFinding>& findings, const Progress& progress) const;
+    void checkJobs(std::vector<LogbookFinding>& findings) const;
+    void checkSchema(std::vector<LogbookFinding>& findings) const;
+
     QString file_;
     QString readOnlyBecause_;
+    QString rescued_;
+    QString headFolder_;
+    int handle_ = -1; ///< of the file, locked: two names of one file are one logbook
+    bool written_ = false;
+    bool newestUnread_ = false;
+    mutable std::map<std::int64_t, QByteArray> bodies_; ///< hash of each job's body as it was read or written here
     QString connection_;
     QSqlDatabase db_;
     std::unique_ptr<QLockFile> lock_;

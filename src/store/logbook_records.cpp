@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Records in the logbook, and the check of the whole.
+// Records in the logbook.
 #include "store/chunk_codec.h"
 
 #include "jobs/json_at.h"
 #include "store/logbook.h"
 
+#include <QCryptographicHash>
 #include <QDateTime>
 #include <QSqlError>
 #include <QSqlQuery>
@@ -45,7 +46,22 @@ QString solid(const std::string& text)
 
 } // namespace
 
-Expected<QString> Logbook::beginRecord(std::int64_t job, const QString& label, const Record& head)
+Expected<QString> Logbook::beginRecord(std::int64_t job, const QString& label, const Record& head, const QString& who)
+{
+    QString id;
+    const auto begun = inTransaction([&]() -> Expected<Done> {
+        auto made = insertRecord(job, label, head);
+        if (!made)
+            return made.problem();
+        id = *made;
+        return write(who, job, "record of " + label + " begun", {}, dumped(Json::array({{{"path", "records/" + id.toStdString()}, {"after", {{"begun", true}}}}})));
+    });
+    if (!begun)
+        return begun.problem();
+    return id;
+}
+
+Expected<QString> Logbook::insertRecord(std::int64_t job, const QString& label, const Record& head)
 {
     const QString id = QUuid::createUuid().toString(QUuid::WithoutBraces);
     auto done = inTransaction([&]() -> Expected<Done> {
@@ -100,7 +116,31 @@ Expected<Done> Logbook::keepEvents(const QString& id, const Record& record)
     });
 }
 
-Expected<Done> Logbook::closeRecord(const QString& id, const Record& record, const QString& openBecause)
+/// SHA-256 over all that is kept of a record: what is told of it, and its chunks as they lie in the file.
+Expected<QString> Logbook::digestOf(const QString& record) const
+{
+    QCryptographicHash hash(QCryptographicHash::Sha256);
+    const auto add = [&](const QByteArray& bytes) { hash.addData(QByteArray::number(bytes.size()) + ':' + bytes); };
+    QSqlQuery query(db_);
+    query.prepare("SELECT job, label, source, channels, events, notes, closed, open_because FROM records WHERE id = ?");
+    query.addBindValue(record);
+    if (!query.exec() || !query.next())
+        return Problem{"record " + record.toStdString(), "nothing", "a record of this logbook", {}};
+    for (int c = 0; c < 8; ++c)
+        add(query.value(c).toString().toUtf8());
+    QSqlQuery chunks(db_);
+    chunks.setForwardOnly(true);
+    chunks.prepare("SELECT seq, channel, row_count, bytes FROM chunks WHERE record = ? ORDER BY seq, channel");
+    chunks.addBindValue(record);
+    if (!chunks.exec())
+        return problemOf(chunks);
+    while (chunks.next())
+        for (int c = 0; c < 4; ++c)
+            add(c < 3 ? chunks.value(c).toString().toUtf8() : chunks.value(c).toByteArray());
+    return QString::fromLatin1(hash.result().toHex());
+}
+
+Expected<Done> Logbook::closeRecord(const QString& id, const Record& record, const QString& who, const QString& openBecause)
 {
     return inTransaction([&]() -> Expected<Done> {
         QSqlQuery query(db_);
@@ -112,24 +152,50 @@ Expected<Done> Logbook::closeRecord(const QString& id, const Record& record, con
         query.addBindValue(id);
         if (!query.exec())
             return problemOf(query);
-        return Done{};
+        const auto digest = digestOf(id);
+        if (!digest)
+            return digest.problem();
+        query.prepare("SELECT job, label FROM records WHERE id = ?");
+        query.addBindValue(id);
+        if (!query.exec() || !query.next())
+            return problemOf(query);
+        const std::int64_t job = query.value(0).toLongLong();
+        const QString label = query.value(1).toString();
+        query.finish();
+        return write(who, job, "record of " + label + (openBecause.isEmpty() ? " closed" : " closed, incomplete"), openBecause, dumped(Json::array({{{"path", "records/" + id.toStdString()}, {"after", {{"sha256", digest->toStdString()}}}}})));
     });
 }
 
-Expected<QString> Logbook::addRecord(std::int64_t job, const QString& label, const Record& record, const Progress& progress)
+Expected<QString> Logbook::addRecord(std::int64_t job, const QString& label, const Record& record, const QString& who, const Progress& progress)
 {
-    auto id = beginRecord(job, label, record);
+    // One step: a record that was stopped half way is not there at all.
+    QString id;
+    const auto added = inTransaction([&]() -> Expected<Done> {
+        auto made = putRecord(job, label, record, who, progress);
+        if (!made)
+            return made.problem();
+        id = *made;
+        return Done{};
+    });
+    if (!added)
+        return added.problem();
+    return id;
+}
+
+Expected<QString> Logbook::putRecord(std::int64_t job, const QString& label, const Record& record, const QString& who, const Progress& progress)
+{
+    auto id = insertRecord(job, label, record);
     if (!id)
         return id;
     int seq = 0;
     const size_t rows = record.rows();
     for (size_t from = 0; from < rows; from += chunkRows) {
         if (progress && !progress(static_cast<double>(from) / static_cast<double>(rows)))
-            return Problem{record.source, "stopped by hand", "a whole record", "What was kept of it is not attached to any specimen."};
+            return Problem{record.source, "stopped by hand", "a whole record", "Nothing of it was kept."};
         if (auto ok = appendChunk(*id, seq++, record, from, std::min(rows, from + chunkRows)); !ok)
             return ok.problem();
     }
-    if (auto ok = closeRecord(*id, record, QString::fromStdString(record.incompleteBecause)); !ok)
+    if (auto ok = closeRecord(*id, record, who, QString::fromStdString(record.incompleteBecause)); !ok)
         return ok.problem();
     return id;
 }
@@ -193,51 +259,6 @@ std::vector<QString> Logbook::recordIds() const
     while (query.next())
         ids.push_back(query.value(0).toString());
     return ids;
-}
-
-std::vector<LogbookFinding> Logbook::check(const Progress& progress) const
-{
-    std::vector<LogbookFinding> findings;
-    QSqlQuery query("PRAGMA integrity_check", db_);
-    while (query.next())
-        if (query.value(0).toString() != "ok")
-            findings.push_back({"file", query.value(0).toString()});
-
-    QString previous = "";
-    std::int64_t expected = 1;
-    query.exec("SELECT seq, at, who, job, what, why, changes, previous, hash FROM journal ORDER BY seq");
-    while (query.next()) {
-        const JournalEntry e{query.value(0).toLongLong(), query.value(1).toString(), query.value(2).toString(), query.value(3).toLongLong(), query.value(4).toString(), query.value(5).toString(), query.value(6).toString(), query.value(7).toString(), query.value(8).toString()};
-        const QString place = QString("journal line %1").arg(e.seq);
-        if (e.seq != expected)
-            findings.push_back({place, QString("line %1 is missing before it").arg(expected)});
-        if (e.previous != previous)
-            findings.push_back({place, "does not follow on the line before it: one was changed or taken out"});
-        if (journalHash(e) != e.hash)
-            findings.push_back({place, "was changed after it was written"});
-        previous = e.hash;
-        expected = e.seq + 1;
-    }
-
-    std::vector<std::pair<QString, QString>> records;
-    query.exec("SELECT id, label FROM records");
-    while (query.next())
-        records.emplace_back(query.value(0).toString(), query.value(1).toString());
-    double done = 0;
-    for (const auto& [id, label] : records) {
-        if (progress && !progress(done++ / static_cast<double>(records.size())))
-            return findings;
-        if (auto record = loadRecord(id); !record)
-            findings.push_back({"record of " + label, QString::fromStdString(record.problem().text())});
-    }
-    query.exec("SELECT id, number FROM jobs");
-    while (query.next()) {
-        auto body = loadJob(query.value(0).toLongLong());
-        auto job = body ? readJob(*body) : Expected<Job>(body.problem());
-        if (!job)
-            findings.push_back({"job " + query.value(1).toString(), QString::fromStdString(job.problem().text())});
-    }
-    return findings;
 }
 
 } // namespace fortitor

@@ -24,6 +24,8 @@ const std::vector<QStringList>& steps()
         {"CREATE TABLE specimens (job INTEGER NOT NULL, position INTEGER NOT NULL, label TEXT NOT NULL, stage INTEGER NOT NULL, verdict TEXT NOT NULL, figures TEXT NOT NULL, PRIMARY KEY (job, position))",
          "CREATE INDEX specimens_by_label ON specimens (label)",
          "CREATE TABLE instruments (name TEXT PRIMARY KEY, kind TEXT NOT NULL, body TEXT NOT NULL, due TEXT NOT NULL)"},
+        // 3: records have their SHA-256 in the journal; no table changes
+        {},
     };
     return list;
 }

@@ -164,7 +164,7 @@ TEST_F(Evidence, ARecordThatCanNotBeHungIsNotLeftBehind)
     Record record = *session().record(0);
     // The job is gone under it: neither the record nor the job is changed.
     ASSERT_FALSE(book->together([&]() -> Expected<Done> {
-        auto id = book->addRecord(session().jobId(), "A5", record);
+        auto id = book->addRecord(session().jobId(), "A5", record, "operator A");
         if (!id)
             return id.problem();
         return Problem{"the second half", "refused", "kept", {}};

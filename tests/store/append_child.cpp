@@ -19,7 +19,7 @@ int main(int argc, char** argv)
     record.add("time");
     record.add("force");
     record.source = "append child";
-    const auto id = (*book)->beginRecord(1, "A1", record);
+    const auto id = (*book)->beginRecord(1, "A1", record, "operator A");
     if (!id)
         return 4;
     std::printf("begun %s\n", id->toStdString().c_str());

@@ -125,6 +125,8 @@ ReportChoices ReportPage::choices() const
     c.remarks = remarks_->isChecked();
     c.derivations = derivations_->isChecked();
     c.date = s(QDate::currentDate().toString("yyyy-MM-dd"));
+    const JournalHead head = session_.logbook().head();
+    c.journal = s(QString("journal line %1, hash %2").arg(head.line).arg(head.hash));
     return c;
 }
 
@@ -160,9 +162,13 @@ bool ReportPage::save(const QString& path)
     else if (path.endsWith(".xlsx"))
         done = writeXlsx(s(path), session_.job(), session_.outcome(), report);
     else if (path.endsWith(".csv"))
-        done = writeFileWhole(s(path), reportCsv(session_.outcome()));
+        done = writeFileWhole(s(path), reportCsv(session_.outcome(), report.choices.journal));
     else
-        done = writeFileWhole(s(path), resultsJson(session_.job(), session_.outcome()).dump(2, ' ', false, Json::error_handler_t::replace) + "\n");
+    {
+        Json results = resultsJson(session_.job(), session_.outcome());
+        results["journal"] = report.choices.journal;
+        done = writeFileWhole(s(path), results.dump(2, ' ', false, Json::error_handler_t::replace) + "\n");
+    }
     note_->setText(done ? "Saved: " + path : q(done.problem().text()));
     if (done)
         emit saved(path);

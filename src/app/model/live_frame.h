@@ -142,6 +142,9 @@ public:
     [[nodiscard]] std::uint64_t keptRows() const { return keptRows_; }
     [[nodiscard]] std::uint64_t takenRows() const { return takenRows_; }
 
+    /// Why the run ended otherwise than a hand or the frame would say; empty: it did not.
+    [[nodiscard]] const QString& cantKeep() const { return cantKeep_; }
+
 signals:
     void updated();
     void finished();
@@ -215,6 +218,7 @@ private:
     std::optional<std::pair<bool, double>> queuedReference_;
     bool referenceDue_ = false;
     QString recordId_;
+    QString cantKeep_; ///< why samples can't be kept any more; the first cause
     std::uint64_t firstRow_ = 0, keptRows_ = 0, takenRows_ = 0;
     int keptChunks_ = 0;
     size_t specimen_ = 0;

@@ -2,6 +2,7 @@
 // Rows as they come from the frame: shown, drawn, and written to the logbook.
 #include "app/model/live_frame.h"
 
+#include "jobs/exchange.h"
 #include "units/quantity.h"
 
 #include <algorithm>
@@ -122,6 +123,7 @@ void LiveFrame::begin(const LinkJson& ack)
         return;
     }
     recordId_ = *id;
+    cantKeep_.clear();
     keptRows_ = takenRows_ = 0;
     keptChunks_ = 0;
     peak_ = 0;
@@ -143,7 +145,14 @@ void LiveFrame::keepRows()
         ok = session_.logbook().keepEvents(recordId_, record_);
     if (!ok) {
         client_.stopNow();
-        emit session_.failed("The samples can't be kept, the frame is stopped: " + QString::fromStdString(ok.problem().text()));
+        // The first cause stays the reason; the rows that wait are saved beside the logbook.
+        if (cantKeep_.isEmpty()) {
+            cantKeep_ = "The samples can't be kept, the frame is stopped: " + QString::fromStdString(ok.problem().text());
+            const QString file = session_.logbook().file() + "." + recordId_ + ".csv";
+            if (rows > 0 && writeFileWhole(file.toStdString(), exchangeCsv(record_)))
+                cantKeep_ += " The last readings are in " + file;
+            emit session_.failed(cantKeep_);
+        }
         return;
     }
     eventsChanged_ = false;
@@ -160,7 +169,7 @@ void LiveFrame::close(State state, const QString& openBecause)
     keepRows();
     recording_ = stopping_ = false;
     state_ = state;
-    auto closed = session_.logbook().closeRecord(recordId_, record_, openBecause);
+    auto closed = session_.logbook().closeRecord(recordId_, record_, session_.who(), openBecause);
     if (!closed)
         emit session_.failed(QString::fromStdString(closed.problem().text()));
     session_.reread(recordId_);

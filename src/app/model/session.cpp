@@ -2,6 +2,7 @@
 #include "app/model/session.h"
 
 #include "jobs/edits.h"
+#include "jobs/job.h"
 #include "methods/display.h"
 
 #include <algorithm>
@@ -166,8 +167,12 @@ Expected<Done> Session::put(const Command& command)
     if (auto ok = document_->apply(command); !ok)
         return ok;
     auto kept = logbook_.keep(jobId_, *document_, command, who_);
-    if (!kept)
-        document_->undo(); // what could not be kept does not show
+    if (kept)
+        return kept;
+    // The logbook is gone under it: the job with its last change is saved beside what was rescued.
+    if (!logbook_.rescued().isEmpty())
+        (void)writeFileWhole(logbook_.rescued().toStdString() + "-" + std::to_string(jobId_) + ".json", document_->json().dump(2, ' ', false, Json::error_handler_t::replace) + "\n");
+    document_->undo(); // what could not be kept does not show
     return kept;
 }
 
@@ -220,7 +225,7 @@ bool Session::attach(size_t index, const Record& record, const ColumnChoices& co
     // The record and what hangs it on its specimen are one step: neither is ever there alone.
     std::string id;
     const auto kept = logbook_.together([&]() -> Expected<Done> {
-        auto added = logbook_.addRecord(jobId_, QString::fromStdString(job().specimens[index].label), record);
+        auto added = logbook_.addRecord(jobId_, QString::fromStdString(job().specimens[index].label), record, who_);
         if (!added)
             return added.problem();
         id = added->toStdString();
@@ -240,7 +245,7 @@ Expected<QString> Session::beginGrowing(size_t index, const Record& head)
 {
     QString id;
     const auto begun = logbook_.together([&]() -> Expected<Done> {
-        auto made = logbook_.beginRecord(jobId_, QString::fromStdString(job().specimens[index].label), head);
+        auto made = logbook_.beginRecord(jobId_, QString::fromStdString(job().specimens[index].label), head, who_);
         if (!made)
             return made.problem();
         id = *made;

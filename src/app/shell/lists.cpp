@@ -17,6 +17,7 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QScrollArea>
+#include <QSettings>
 
 namespace fortitor {
 namespace {
@@ -441,10 +442,23 @@ LogbookPage::LogbookPage(Session& session, QWidget* parent) : QWidget(parent), s
     search_->setClearButtonEnabled(true);
     auto* checkButton = button("Check it", "", "logbookCheck");
     auto* copy = button("Backup copy…", "", "logbookBackup");
+    auto* outside = button("Heads to…", "", "logbookHeads");
+    outside->setToolTip("A second folder, best one that others look after, where the last line of the journal is noted with its hash. Lines cut off later show against it.");
     head->addWidget(search_);
     head->addWidget(checkButton);
     head->addWidget(copy);
+    head->addWidget(outside);
     column->addLayout(head);
+    connect(outside, &QPushButton::clicked, this, [this] {
+        const QString folder = QFileDialog::getExistingDirectory(this, "A second folder for the heads of the journal", QSettings().value("headFolder").toString());
+        if (folder.isEmpty())
+            return;
+        QSettings().setValue("headFolder", folder);
+        session_.logbook().setHeadFolder(folder);
+        session_.logbook().writeHead();
+        found_->setText("The head of the journal is noted in " + folder + " from now on.");
+        found_->show();
+    });
     where_ = label({}, "quiet");
     column->addWidget(where_);
     found_ = label({});
@@ -501,9 +515,18 @@ void LogbookPage::refresh()
 void LogbookPage::check()
 {
     QApplication::setOverrideCursor(Qt::WaitCursor);
-    const auto findings = session_.logbook().check();
+    auto findings = session_.logbook().check();
+    int heads = 0;
+    for (const QString& path : session_.logbook().headFiles())
+        if (const auto head = headFromFile(path)) {
+            ++heads;
+            for (LogbookFinding& f : session_.logbook().checkAgainst(*head))
+                findings.push_back({f.place, f.words + " (" + path + ")"});
+        } else {
+            findings.push_back({"head", q(head.problem().text())});
+        }
     QApplication::restoreOverrideCursor();
-    QString words = findings.empty() ? QString("Whole: the file, the chain of the journal, every record and every job.") : QString("%1 findings: ").arg(findings.size());
+    QString words = findings.empty() ? QString("Whole: the file, the chain of the journal, every record and every job") + (heads ? QString(", and as the %1 kept outside %2.").arg(heads == 1 ? "head" : "heads", heads == 1 ? "has it" : "have it") : QString(".")) : QString("%1 findings: ").arg(findings.size());
     for (const LogbookFinding& f : findings)
         words += "\n" + f.place + ": " + f.words;
     found_->setText(words);

@@ -120,12 +120,15 @@ MainWindow::MainWindow(Logbook& logbook, QWidget* parent) : QMainWindow(parent),
     connect(&session_, &Session::leaving, this, &hands::finish);
     connect(&session_, &Session::failed, this, [this](const QString& words) { tell(words, true); });
     connect(&frame_, &LiveFrame::finished, this, [this] {
+        if (!frame_.cantKeep().isEmpty())
+            return tell(frame_.cantKeep(), true); // nobody pressed STOP
         tell(frame_.state() == LiveFrame::State::Broken ? "Broken and kept. Fit the halves and measure them: Measure, after the break." : "Stopped: " + q(frame_.status().endedWords.empty() ? "the frame is gone" : frame_.status().endedWords) + ". What was recorded is kept and marked incomplete.", false);
     });
     actions();
     qApp->installEventFilter(this);
     QSettings settings;
     session_.setWho(settings.value("who", "operator A").toString());
+    session_.logbook().setHeadFolder(settings.value("headFolder").toString());
     frame_.setAddress(settings.value("frame").toString(), settings.value("frameToken").toString());
     frame_.joinNamed();
     Units::instance().setSystem(static_cast<UnitSystem>(std::clamp(settings.value("units", 0).toInt(), 0, 2)));
@@ -138,6 +141,12 @@ MainWindow::MainWindow(Logbook& logbook, QWidget* parent) : QMainWindow(parent),
     }
     fit_.setInterval(150);
     connect(&fit_, &QTimer::timeout, this, &MainWindow::fitToScreen);
+    // Once nothing has been written for a while everything goes into the file itself.
+    auto* idle = new QTimer(this);
+    idle->setInterval(3000);
+    idle->setSingleShot(true);
+    connect(idle, &QTimer::timeout, this, [this] { if (!frame_.running()) session_.logbook().checkpoint(); });
+    connect(&session_, &Session::changed, idle, qOverload<>(&QTimer::start));
     today_->refresh();
     rail_->setCount(0, today_->due());
     if (!logbook.readOnlyBecause().isEmpty())
@@ -263,6 +272,7 @@ bool MainWindow::takeInJob(const QString& path)
     // Records come along into the logbook; what can't be read is said, the rest is taken.
     // Until the last of them is in, the job says that it is not whole.
     Json body = withoutRecordFiles(*json);
+    body.erase("journal"); // of the logbook it came from; the file itself has it
     const bool records = std::ranges::any_of(job->specimens, [](const Specimen& one) { return !one.recordFile.empty(); });
     if (records)
         body["importing"] = {{"file", s(QFileInfo(path).fileName())}};
@@ -324,7 +334,10 @@ bool MainWindow::takeIn(const QString& path)
 void MainWindow::exportJob(const QString& path)
 {
     const auto record = [this](size_t i) { return session_.record(i); };
-    const auto done = writeExchange(s(path), session_.document().json(), session_.job(), record);
+    Json json = session_.document().json();
+    const JournalHead head = session_.logbook().head();
+    json["journal"] = {{"line", head.line}, {"hash", s(head.hash)}};
+    const auto done = writeExchange(s(path), json, session_.job(), record);
     tell(done ? "Saved with its records: " + path : q(done.problem().text()), !done);
 }
 
