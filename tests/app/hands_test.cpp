@@ -15,6 +15,7 @@
 #include <QFile>
 #include <QLabel>
 #include <QPointer>
+#include <QRegularExpression>
 #include <QScrollArea>
 #include <QScrollBar>
 #include <QTableWidget>
@@ -405,6 +406,21 @@ TEST_F(HandsTest, EnterImports)
     EXPECT_TRUE(window->takeIn(file.fileName()));
     ASSERT_TRUE(session().record(4));
     EXPECT_EQ(session().record(4)->rows(), 200u);
+}
+
+TEST_F(HandsTest, RemarksAreNeverSquashed)
+{
+    // Cards stay while others come: each has the height that its words ask for, at any width.
+    for (const Place& place : places) {
+        open(place.job, place.specimen, place.stage);
+        for (const QSize size : {QSize(1280, 800), QSize(1024, 700)}) {
+            window->resize(size);
+            ASSERT_TRUE(session().apply(edits::note(session().document(), session().current(), "operator", size.width() > 1100 ? "operator A" : "operator B")));
+            QTest::qWait(200);
+            for (const QWidget* card : window->findChild<QWidget*>("margin")->findChildren<QWidget*>(QRegularExpression("^remark-")))
+                EXPECT_GE(card->height(), card->layout()->heightForWidth(card->width())) << card->objectName().toStdString() << " " << place.job << " stage " << place.stage;
+        }
+    }
 }
 
 TEST(ReadingQuery, HoldsAReadingAgainstItsNeighbours)

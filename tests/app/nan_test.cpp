@@ -8,6 +8,7 @@
 
 #include <QImage>
 #include <QPainter>
+#include <QRegularExpression>
 
 #include <cmath>
 #include <limits>
@@ -117,6 +118,10 @@ TEST_F(UnreadableRun, ARunBeyondTheExtensometersTravelGoesOnAndStops)
     }
     EXPECT_LT(longest, 2000) << "the page stood still";
     ASSERT_TRUE(session().record(3));
+    // What the margin says afterwards can be read whole.
+    QTest::qWait(300);
+    for (const QWidget* card : window->findChild<QWidget*>("margin")->findChildren<QWidget*>(QRegularExpression("^remark-")))
+        EXPECT_GE(card->height(), card->layout()->heightForWidth(card->width())) << card->objectName().toStdString();
 }
 
 } // namespace

@@ -241,9 +241,9 @@ void CurvePlot::paintLimits(QPainter& painter, const Chart& chart) const
             painter.setFont(font);
             const QString rest = QString(" %1 %2 %3").arg(words).arg(*limit * yScale_, 0, 'g', 5).arg(q(std::string(displayUnit(v->yAxis.kind, maxY_, units()).symbol)));
             const double wide = drawSymbol(nullptr, {}, q(r.symbol), font) + QFontMetricsF(font).horizontalAdvance(rest);
-            // Not where the curve or a mark stands.
-            const auto crowded = [&](double left) {
-                const QRectF box(left - 4, y - 18, wide + 8, 20);
+            // Not where the curve or a mark stands: along the line, above it, else below.
+            const auto crowded = [&](const QPointF& at) {
+                const QRectF box(at.x() - 4, at.y() - 13, wide + 8, 18);
                 for (const CurveMark& m : v->marks)
                     if (box.adjusted(-10, -8, 60, 8).contains(spot(chart, m.x, m.y)))
                         return true;
@@ -252,11 +252,12 @@ void CurvePlot::paintLimits(QPainter& painter, const Chart& chart) const
                         return true;
                 return false;
             };
-            double left = chart.area().right() - wide - 4;
-            for (double share : {0.3, 0.02, 0.5})
-                if (crowded(left))
-                    left = chart.area().left() + share * chart.area().width();
-            const QPointF at(left, y - 5);
+            std::vector<QPointF> places;
+            for (const double below : {-5.0, 14.0})
+                for (const double share : {1.0, 0.3, 0.02, 0.5, 0.7})
+                    places.emplace_back(std::min(chart.area().right() - wide - 4, chart.area().left() + share * chart.area().width()), y + below);
+            const auto free = std::ranges::find_if_not(places, crowded);
+            const QPointF at = free == places.end() ? places[6] : *free;
             const double symbol = drawSymbol(&painter, at, q(r.symbol), font);
             painter.drawText(at + QPointF(symbol, 0), rest);
         }

@@ -44,7 +44,7 @@ bool captureViews(MainWindow& window, const QString& folder)
     bool good = true;
     const auto keep = [&](const char* name) {
         window.hush();
-        settle(120);
+        settle(250);
         good = window.grab().save(folder + "/" + name + ".png") && good;
     };
     const auto jobs = window.session().logbook().jobs();
