@@ -284,7 +284,7 @@ std::string MachineService::leaderWords() const
 {
     if (!leader_)
         return {};
-    return (leader_->name.empty() ? std::string("another program") : leader_->name) + " leads this frame; its last command was " + std::to_string(leader_->did.elapsed() / 1000) + " s ago";
+    return "another program leads it: " + (leader_->name.empty() ? std::string("one without a name") : leader_->name) + "; its last command was " + std::to_string(leader_->did.elapsed() / 1000) + " s ago";
 }
 
 void MachineService::join(Peer& peer, const LinkJson& message)
@@ -297,7 +297,7 @@ void MachineService::join(Peer& peer, const LinkJson& message)
     peer.name = textOf(message, "name").substr(0, longestName);
     if (leader_ && leader_ != &peer && heardLately()) {
         // It looks on until the frame is free.
-        tell(peer, {{"kind", "refused"}, {"found", "another program leads this frame: " + leaderWords()}, {"looks_on", true}});
+        tell(peer, {{"kind", "refused"}, {"found", leaderWords()}, {"looks_on", true}});
         tell(peer, statusJson(frame_.status()));
         flushSocket(peer.socket);
         return;

@@ -7,6 +7,7 @@
 #include "app/bench/import_dialog.h"
 #include "app/bench/tags.h"
 #include "app/bench/what_if_panel.h"
+#include "app/shell/calibration_dialog.h"
 #include "app/theme/units.h"
 #include "jobs/edits.h"
 #include "methods/common/section.h"
@@ -270,6 +271,31 @@ TEST_F(HandsTest, TheInstrumentsTableIsNotFilledUnderAnOpenEditor)
     press(Qt::Key_Return);
     QTest::qWait(150);
     EXPECT_EQ(table->item(row, 3)->text(), capacity);
+}
+
+TEST_F(HandsTest, ALateReadingDoesNotTakeThePlaceOfATypedOne)
+{
+    const auto cell = book->instrument("cell K-50");
+    ASSERT_TRUE(cell);
+    CalibrationDialog dialog(session(), window->frame(), *cell, window.get());
+    dialog.show();
+    ASSERT_TRUE(QTest::qWaitForWindowActive(&dialog));
+    auto* table = dialog.findChild<QTableWidget*>("calibrationTable");
+    auto* take = dialog.findChild<QPushButton*>("calibrationTake");
+    table->setCurrentCell(1, 2);
+    take->click();
+    ASSERT_FALSE(take->isEnabled()) << "the reading takes a second";
+    table->item(1, 2)->setText("10.07"); // typed and left meanwhile
+    ASSERT_TRUE(until([&] { return take->isEnabled(); }, 8000));
+    EXPECT_EQ(table->item(1, 2)->text(), "10.07");
+    EXPECT_TRUE(dialog.findChild<QLabel*>("calibrationWords")->text().contains("stays"));
+    EXPECT_EQ(table->currentRow(), 1);
+    // With nothing typed it is taken, and the next line is at hand.
+    table->setCurrentCell(2, 2);
+    take->click();
+    ASSERT_TRUE(until([&] { return take->isEnabled(); }, 8000));
+    EXPECT_FALSE(table->item(2, 2)->text().isEmpty());
+    EXPECT_EQ(table->currentRow(), 3);
 }
 
 TEST_F(HandsTest, CtrlKChoosesNothingByItself)

@@ -106,6 +106,8 @@ TEST_F(StrangeFrame, ALoadedFrameIsShownAsItIsAfterARestart)
         before.open(address);
         load(before, 15000, true);
         ASSERT_TRUE(until([&] { return before.status().stage == 1; }));
+        does(before, "hold");
+        ASSERT_TRUE(until([&] { return before.status().state == DriveState::Holding; }));
         before.close(); // as a program does that has crashed, for all the frame can see
     }
     frame().setAddress(address);
@@ -123,6 +125,8 @@ TEST_F(StrangeFrame, ALoadedFrameIsShownAsItIsAfterARestart)
     EXPECT_TRUE(frame().holdBacks().join(" ").contains("did not bring it there")) << frame().holdBacks().join(" ").toStdString();
     EXPECT_FALSE(frame().holdBacks().join(" ").contains("nothing hangs"));
     EXPECT_TRUE(find<QLabel>("setupForce")->text().contains("1") && !find<QLabel>("setupForce")->text().contains("–"));
+    EXPECT_EQ(frame().status().state, DriveState::Holding) << "nothing is done to it by itself";
+    EXPECT_TRUE(words().contains("holds"));
     // Esc stops it, from a page that has nothing to do with it.
     session().setStage(0);
     press(Qt::Key_Escape);
@@ -149,7 +153,7 @@ TEST_F(StrangeFrame, StopReachesAFrameThatAnotherLeads)
     frame().setAddress(address);
     frame().joinNamed();
     auto* strip = window->findChild<FrameStrip*>("frameStrip");
-    ASSERT_TRUE(until([&] { return strip->isVisible() && words().contains("leads it") && words().contains(" N"); }));
+    ASSERT_TRUE(until([&] { return strip->isVisible() && words().contains("led by") && words().contains(" N"); }));
     EXPECT_FALSE(window->findChild<QPushButton*>("frameEase")->isVisible()) << "only STOP is taken from others";
     ASSERT_TRUE(frame().moves());
     QTest::mouseClick(window->findChild<QPushButton*>("frameStop"), Qt::LeftButton);

@@ -274,6 +274,44 @@ TEST(Machine, AJoinStatesItsVersion)
     }
 }
 
+TEST(Machine, DeepJsonEndsTheLinkNotTheFrame)
+{
+    Machine machine;
+    for (const size_t depth : {size_t{65}, size_t{250000}}) {
+        for (const char* before : {R"({"kind":"join","version":2,"name":)", R"({"kind":"command","do":"start","id":1,"program":)"}) {
+            Raw other(machine.address);
+            const std::string bytes = encodeFrame(FrameKind::Text, before + std::string(depth, '[') + std::string(depth, ']') + "}");
+            other.socket.write(bytes.data(), static_cast<qint64>(bytes.size()));
+            EXPECT_TRUE(until([&] { return other.socket.state() == QAbstractSocket::UnconnectedState; })) << depth;
+        }
+    }
+    Listener l(machine.address);
+    EXPECT_EQ(l.does("mount", mountJson({.specimen = "mild-bar"})), "");
+}
+
+TEST(Machine, DeepJsonFromAFrameEndsTheLinkNotTheProgram)
+{
+    QTcpServer server;
+    ASSERT_TRUE(server.listen(QHostAddress::LocalHost));
+    const std::string deep = std::string(300000, '[') + std::string(300000, ']');
+    int come = 0;
+    QObject::connect(&server, &QTcpServer::newConnection, [&] {
+        QTcpSocket* socket = server.nextPendingConnection();
+        const auto tell = [&](const std::string& payload) {
+            const std::string bytes = encodeFrame(FrameKind::Text, payload);
+            socket->write(bytes.data(), static_cast<qint64>(bytes.size()));
+        };
+        if (come++ == 0)
+            return tell(R"({"kind":"hello","protocol":2,"frame":)" + deep + "}");
+        tell(R"({"kind":"hello","protocol":2,"session":"s","channels":[]})");
+        tell(R"({"kind":"joined","version":2,"channels":[]})");
+        tell(R"({"kind":"ack","id":1,"ok":false,"problem":)" + deep + "}");
+    });
+    Listener l("127.0.0.1:" + QString::number(server.serverPort()));
+    EXPECT_TRUE(until([&] { return l.joins == 1 && l.losses == 1; }));
+    EXPECT_GE(come, 2);
+}
+
 TEST(Machine, OneByteAtATimeKeepsNobodyOut)
 {
     Machine machine({"--watchdog", "0.5"});

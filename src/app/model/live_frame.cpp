@@ -153,7 +153,7 @@ QString LiveFrame::strange() const
     const QString grips = now.top && now.bottom ? "both grips closed" : now.top ? "the top grip closed" : now.bottom ? "the lower grip closed" : "the grips open";
     const double force = forceNow();
     return QString("The frame %1, %2%3. ").arg(it == words.end() ? "stands" : it->second, std::isfinite(force) ? QString::fromStdString(formatQuantity(force, *findUnit(std::abs(force) >= 1000 ? "kN" : "N"), 3)) + " on it, " : QString(), grips)
-        + (other ? (client_.leader().isEmpty() ? QString("another program") : client_.leader()) + " leads it." : QString("This program did not bring it there."));
+        + (other ? (client_.leader().isEmpty() ? QString("Another program leads it.") : "It is led by " + client_.leader() + ".") : QString("This program did not bring it there."));
 }
 
 void LiveFrame::joinFrame()

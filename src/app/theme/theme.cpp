@@ -3,6 +3,7 @@
 
 #include <QApplication>
 #include <QStyleFactory>
+#include <QToolTip>
 
 namespace fortitor {
 namespace {
@@ -13,6 +14,7 @@ QString sheet(const Palette& p)
 * { font-family: "@words"; }
 QWidget { color: @ink; }
 QMainWindow, QDialog { background: @paper; }
+QDialog { border: 1px solid @hair; }
 QToolTip { background: @surface; color: @ink; border: 1px solid @hair; padding: 5px; }
 QLabel[kind="quiet"] { color: @quiet; }
 QLabel[kind="title"] { font-size: 17px; font-weight: 600; }
@@ -24,9 +26,12 @@ QLineEdit[kind="figure"] { font-family: "@figures"; font-size: 16px; }
 QLineEdit[queried="true"] { border: 2px solid @accent; background: @tint; }
 QLineEdit[wrong="true"] { border: 2px solid @stop; }
 QLineEdit:disabled, QComboBox:disabled { color: @quiet; background: @paper; }
+QComboBox { combobox-popup: 0; }
 QComboBox::drop-down { border: none; width: 22px; }
 QComboBox::down-arrow { image: url(:/arrow-@mode.svg); width: 10px; height: 7px; margin-right: 8px; }
 QComboBox QAbstractItemView { background: @surface; border: 1px solid @hair; selection-background-color: @tint; selection-color: @ink; outline: none; }
+QComboBox QAbstractItemView::item { min-height: 26px; padding: 2px 8px; border: none; color: @ink; }
+QComboBox QAbstractItemView::item:selected { background: @tint; color: @ink; }
 QPushButton { background: @surface; border: 1px solid @hair; border-radius: 4px; padding: 6px 14px; font-size: 13px; }
 QPushButton:hover { border-color: @quiet; }
 QPushButton:focus { border: 2px solid @accent; padding: 5px 13px; }
@@ -63,6 +68,9 @@ QListView { background: transparent; border: none; outline: none; font-size: 13p
 QListView#suggestions { background: @surface; border: 1px solid @hair; }
 QListView::item { padding: 7px 10px; border-bottom: 1px solid @hairSoft; }
 QListView::item:selected { background: @tint; color: @ink; }
+QCalendarWidget QWidget { background: @surface; alternate-background-color: @paper; }
+QCalendarWidget QAbstractItemView { background: @surface; color: @ink; selection-background-color: @tint; selection-color: @ink; }
+QCalendarWidget QToolButton { background: @surface; color: @ink; border: none; padding: 4px; }
 QMenu { background: @surface; border: 1px solid @hair; padding: 4px; }
 QMenu::item { padding: 6px 22px; }
 QMenu::item:selected { background: @tint; }
@@ -113,7 +121,10 @@ void Theme::install()
     q.setColor(QPalette::Highlight, p.accent);
     q.setColor(QPalette::HighlightedText, Qt::white);
     q.setColor(QPalette::PlaceholderText, p.quiet);
+    q.setColor(QPalette::ToolTipBase, p.surface);
+    q.setColor(QPalette::ToolTipText, p.ink);
     qApp->setPalette(q);
+    QToolTip::setPalette(q); // of explanations (F1) too
     qApp->setFont(wordFont(13));
     qApp->setStyleSheet(sheet(p));
 }
