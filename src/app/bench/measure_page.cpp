@@ -305,9 +305,10 @@ SpecimenDrawing MeasurePage::drawing() const
     const std::string& shape = session_.specimen().input.shape;
     const std::string& form = session_.job().method->form;
     const double across = length(form == "beam" ? "depth" : shape == "round" ? "diameter" : shape == "tube" ? "outer_diameter" : "width");
-    const double h = std::clamp(height() * 0.2, 84.0, 130.0);
+    const bool lowest = height() < 520;
+    const double h = lowest ? 80 : std::clamp(height() * 0.2, 84.0, 130.0);
     const bool low = height() < lowPage;
-    const QRectF room(60, low ? (noteRow_->count() > 1 ? 165 : 150) : height() * 0.305, width() - 120, h);
+    const QRectF room(60, low ? (noteRow_->count() > 1 ? 165 : lowest ? 142 : 150) : height() * 0.305, width() - 120, h);
     const double along = length(form == "column" || form == "shell" ? "height" : form == "strip" ? "grip_distance" : form == "beam" ? "span" : form == "shaft" ? "gauge_length" : "parallel_length");
     SpecimenDrawing d = layOutBar(room, form, shape, along, length("gauge_length"), across);
     if (form == "beam") {

@@ -23,6 +23,7 @@
 #include <QSettings>
 
 #include <cmath>
+#include <span>
 
 namespace fortitor {
 namespace {
@@ -167,8 +168,13 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
     force_->setObjectName("setupForce");
     force_->setTextFormat(Qt::RichText);
     handSet_ = new HandSet(frame);
-    force_->setMinimumWidth(112);
-    read_->addWidget(force_, 1);
+    // In a room of its own: a figure that changes five times a second lays nothing else out anew.
+    forceRoom_ = new QWidget;
+    forceRoom_->setFixedSize(150, 50);
+    force_->setParent(forceRoom_);
+    force_->setGeometry(forceRoom_->rect());
+    read_->addWidget(forceRoom_);
+    read_->addStretch(1);
     read_->addWidget(handSet_);
     right->addSpacing(6);
     limitsHead_ = label("Limits", "head");
@@ -366,7 +372,7 @@ void SetUpPage::refresh()
     buildChoices();
     const QString key = QString::number(session_.jobId()) + "/" + QString::number(session_.current()) + q(objectAt(session_.document().json(), "instruments").dump() + objectAt(session_.document().json(), "limits").dump()) + (session_.hasSpecimen() ? q(objectAt(session_.document().json()["specimens"][session_.current()], "dimensions").dump()) + q(optionOr(session_.specimen().input, "first_grip", "")) : QString());
     const bool hand = readByHand(*session_.job().method);
-    for (QWidget* w : std::initializer_list<QWidget*>{frameWords_, frameRow_, force_, handSet_, limitsHead_, limits_, rehearse_})
+    for (QWidget* w : std::initializer_list<QWidget*>{frameWords_, frameRow_, forceRoom_, handSet_, limitsHead_, limits_, rehearse_})
         w->setVisible(!hand);
     for (int i = 0; i < 5; ++i) {
         limitNames_[i]->setVisible(!hand);
@@ -442,7 +448,7 @@ void SetUpPage::follow()
 void SetUpPage::showHolds()
 {
     const auto holds = session_.hasSpecimen() && readByHand(*session_.job().method) ? std::vector<HoldBack>{} : trouble_.isEmpty() ? frame_.holds() : std::vector<HoldBack>{{"trouble", trouble_, true}};
-    QString key;
+    QString key = height() < 560 ? "low" : "";
     for (const HoldBack& hold : holds)
         key += q(hold.code) + hold.words + "\n";
     for (const auto& [code, reason] : frame_.overruled())
@@ -451,7 +457,9 @@ void SetUpPage::showHolds()
         return;
     holdsShown_ = key;
     clearLayout(holds_);
-    for (const HoldBack& hold : holds) {
+    // On a low page the first two; the steps above show the rest, and these come up as those are done.
+    const size_t shown = height() < 560 && holds.size() > 3 ? 2 : holds.size();
+    for (const HoldBack& hold : std::span(holds).first(shown)) {
         auto* row = new QHBoxLayout;
         auto* head = label(&hold == &holds.front() ? "Start waits:" : "", "quiet");
         head->setFixedWidth(78);
@@ -476,6 +484,8 @@ void SetUpPage::showHolds()
         }
         holds_->addLayout(row);
     }
+    if (shown < holds.size())
+        holds_->addWidget(label(QString("and %1 more").arg(holds.size() - shown), "quiet"));
     for (const auto& [code, reason] : frame_.overruled())
         holds_->addWidget(label("Set aside: " + q(code) + ", " + reason, "quiet"));
     settleLayout(holds_);
@@ -535,9 +545,9 @@ void SetUpPage::resizeEvent(QResizeEvent*)
     placeLimits(width() < 800 ? 3 : 5);
     // On a low screen that is wide enough the reading stands beside the buttons, and the steps have its room.
     QHBoxLayout* row = lowAndWide() ? last_ : read_;
-    if (force_ && row->indexOf(force_) < 0) {
-        row->insertWidget(0, force_, row == read_ ? 1 : 0);
-        row->insertWidget(row == last_ ? row->count() : 1, handSet_);
+    if (row->indexOf(forceRoom_) < 0) {
+        row->insertWidget(0, forceRoom_);
+        row->insertWidget(row->count(), handSet_);
     }
     if (session_.isOpen())
         buildChoices();

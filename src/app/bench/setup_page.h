@@ -73,6 +73,7 @@ private:
         QWidget* tick = nullptr;
     };
     std::vector<Step> rows_;
+    QWidget* forceRoom_ = nullptr;
     QHBoxLayout* read_ = nullptr; ///< the force, and the crosshead by hand
     QHBoxLayout* last_ = nullptr;
     QString choicesFor_; ///< the method

@@ -467,7 +467,7 @@ LogbookPage::LogbookPage(Session& session, QWidget* parent) : QWidget(parent), s
     column->addWidget(found_);
     table_ = plainTable({"", "when", "who", "what", "why", "before and after"}, "journalTable");
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Interactive);
-    const int widths[] = {48, 150, 92, 270, 170, 260};
+    const int widths[] = {48, 168, 92, 270, 170, 260};
     for (int c = 0; c < 6; ++c)
         table_->setColumnWidth(c, widths[c]);
     table_->horizontalHeader()->setStretchLastSection(true);
