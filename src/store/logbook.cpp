@@ -290,11 +290,13 @@ Expected<Done> Logbook::inTransaction(const std::function<Expected<Done>()>& wor
     inside_ = false;
     if (!done) {
         query.exec("ROLLBACK");
+        bodies_.clear(); // what was noted of them on the way is not so
         return done;
     }
     if (!query.exec("COMMIT")) {
         const Problem problem = problemOf(query);
         query.exec("ROLLBACK");
+        bodies_.clear();
         return problem;
     }
     return Done{};

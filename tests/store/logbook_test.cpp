@@ -365,6 +365,17 @@ TEST_F(LogbookTest, AFullDiskLosesNothingThatWasThere)
     EXPECT_NE(full.problem().text().find("unchanged"), std::string::npos) << full.problem().text();
     EXPECT_EQ(book->jobs().size(), 1u);
     EXPECT_TRUE(book->addRecord(1, "A1", run.record, "operator A")); // with room again it goes on
+    // So does a job whose change was refused on the way.
+    auto document = JobDocument::fromJson(*book->loadJob(1));
+    const Command command = edits::head(*document, "title", "with room again");
+    ASSERT_TRUE(document->apply(command));
+    EXPECT_FALSE(book->together([&]() -> Expected<Done> {
+        if (auto ok = book->keep(1, *document, command, "operator A"); !ok)
+            return ok;
+        return Problem{"the rest", "refused", "kept", {}};
+    }));
+    EXPECT_EQ((*book->loadJob(1))["job"]["title"], "a job");
+    EXPECT_TRUE(book->keep(1, *document, command, "operator A"));
     EXPECT_TRUE(book->check().empty()) << (book->check().empty() ? "" : book->check().front().place.toStdString() + ": " + book->check().front().words.toStdString());
 }
 

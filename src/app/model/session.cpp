@@ -224,18 +224,23 @@ bool Session::attach(size_t index, const Record& record, const ColumnChoices& co
 {
     // The record and what hangs it on its specimen are one step: neither is ever there alone.
     std::string id;
+    bool hung = false;
     const auto kept = logbook_.together([&]() -> Expected<Done> {
         auto added = logbook_.addRecord(jobId_, QString::fromStdString(job().specimens[index].label), record, who_);
         if (!added)
             return added.problem();
         id = added->toStdString();
         records_[id] = std::make_shared<const Record>(record);
-        return put(edits::attachRecord(*document_, index, id, record.source, columns));
+        auto ok = put(edits::attachRecord(*document_, index, id, record.source, columns));
+        hung = static_cast<bool>(ok);
+        return ok;
     });
     if (kept) {
         told();
         return true;
     }
+    if (hung)
+        document_->undo(); // the step as a whole was not kept
     records_.erase(id);
     emit failed(QString::fromStdString(kept.problem().text()));
     return false;
@@ -244,15 +249,20 @@ bool Session::attach(size_t index, const Record& record, const ColumnChoices& co
 Expected<QString> Session::beginGrowing(size_t index, const Record& head)
 {
     QString id;
+    bool hung = false;
     const auto begun = logbook_.together([&]() -> Expected<Done> {
         auto made = logbook_.beginRecord(jobId_, QString::fromStdString(job().specimens[index].label), head, who_);
         if (!made)
             return made.problem();
         id = *made;
         growing_ = id.toStdString();
-        return put(edits::attachRecord(*document_, index, growing_, head.source, {}));
+        auto ok = put(edits::attachRecord(*document_, index, growing_, head.source, {}));
+        hung = static_cast<bool>(ok);
+        return ok;
     });
     if (!begun) {
+        if (hung)
+            document_->undo();
         growing_.clear();
         return begun.problem();
     }
