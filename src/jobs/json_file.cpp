@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "jobs/job.h"
+#include "jobs/json_text.h"
 #include "units/json_bounds.h"
 
 #include <fcntl.h>
@@ -16,7 +16,12 @@ namespace fortitor {
 
 Expected<Json> parseJson(std::string_view text, const std::string& place)
 {
-    if (auto beyond = jsonBeyondBounds(text, place))
+    return parseJsonTo(deepestJson, text, place);
+}
+
+Expected<Json> parseJsonTo(std::size_t deepest, std::string_view text, const std::string& place)
+{
+    if (auto beyond = jsonBeyondBounds(text, place, deepest))
         return *beyond;
     std::vector<std::set<std::string>> keys;
     std::string twice;

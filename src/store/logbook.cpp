@@ -3,6 +3,7 @@
 
 #include "jobs/json_at.h"
 #include "store/schema.h"
+#include "units/json_bounds.h"
 
 #include <QCryptographicHash>
 #include <QDateTime>
@@ -378,6 +379,9 @@ Expected<Json> Logbook::loadJob(std::int64_t id) const
 
 Expected<std::int64_t> Logbook::addJob(const Json& body, const QString& who, const QString& what)
 {
+    // What could not be read back is not taken.
+    if (auto beyond = jsonBeyondBounds(dumped(body).toStdString(), "job"))
+        return *beyond;
     std::int64_t id = 0;
     auto done = inTransaction([&]() -> Expected<Done> {
         QSqlQuery query(db_);
@@ -399,6 +403,8 @@ Expected<Done> Logbook::keep(std::int64_t id, const JobDocument& document, const
 {
     return inTransaction([&]() -> Expected<Done> {
         const Json& body = document.json();
+        if (auto beyond = jsonBeyondBounds(dumped(body).toStdString(), "job"))
+            return *beyond;
         QSqlQuery query(db_);
         // What was changed by somebody else since it was read here is not written over.
         query.prepare("SELECT body FROM jobs WHERE id = ?");

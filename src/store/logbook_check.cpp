@@ -3,7 +3,9 @@
 #include "store/logbook.h"
 
 #include "jobs/json_at.h"
+#include "jobs/json_text.h"
 #include "store/schema.h"
+#include "units/json_bounds.h"
 
 #include <QDateTime>
 #include <QSqlQuery>
@@ -86,7 +88,7 @@ void Logbook::checkJobs(std::vector<LogbookFinding>& findings) const
         const JournalEntry e = entryOf(query);
         if (e.job == 0 || broken.contains(e.job))
             continue;
-        const auto changes = parseJson(e.changes.toStdString(), "changes");
+        const auto changes = parseJsonTo(deepestJson + 8, e.changes.toStdString(), "changes");
         try {
             if (!changes || !changes->is_array())
                 throw std::runtime_error("no list of changes");
@@ -150,7 +152,7 @@ void Logbook::checkRecords(std::vector<LogbookFinding>& findings, const Progress
     QSqlQuery query(journalColumns, db_);
     while (query.next()) {
         const JournalEntry e = entryOf(query);
-        const auto changes = parseJson(e.changes.toStdString(), "changes");
+        const auto changes = parseJsonTo(deepestJson + 8, e.changes.toStdString(), "changes");
         if (!changes || !changes->is_array())
             continue;
         for (const Json& change : *changes) {

@@ -3,7 +3,7 @@
 
 namespace fortitor {
 
-std::optional<Problem> jsonBeyondBounds(std::string_view text, const std::string& place)
+std::optional<Problem> jsonBeyondBounds(std::string_view text, const std::string& place, std::size_t deepest)
 {
     if (text.size() > longestJson)
         return Problem{place, std::to_string(text.size() >> 20) + " MB", "at most " + std::to_string(longestJson >> 20) + " MB of JSON", "Records belong in files of their own."};
@@ -22,8 +22,8 @@ std::optional<Problem> jsonBeyondBounds(std::string_view text, const std::string
         } else if (c == '"') {
             quoted = true;
         } else if (c == '[' || c == '{') {
-            if (++depth > deepestJson)
-                return Problem{place + ", line " + std::to_string(line), "brackets nested deeper than " + std::to_string(deepestJson), "at most " + std::to_string(deepestJson) + " levels", "No job and no message is that deep."};
+            if (++depth > deepest)
+                return Problem{place + ", line " + std::to_string(line), "brackets nested deeper than " + std::to_string(deepest), "at most " + std::to_string(deepest) + " levels", "No job and no message is that deep."};
         } else if ((c == ']' || c == '}') && depth > 0) {
             --depth;
         }
