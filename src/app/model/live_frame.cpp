@@ -533,7 +533,8 @@ void LiveFrame::tick()
     }
     // A run is followed as it goes; what stands is looked at a few times a second.
     constexpr qint64 idleEvery = 200; // ms
-    if (running() ? true : dirty_ && (!sinceUpdated_.isValid() || sinceUpdated_.elapsed() >= idleEvery)) {
+    const bool due = !sinceUpdated_.isValid() || sinceUpdated_.elapsed() >= idleEvery;
+    if (running() || (dirty_ && due)) {
         dirty_ = false;
         sinceUpdated_.start();
         emit updated();

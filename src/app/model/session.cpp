@@ -2,7 +2,6 @@
 #include "app/model/session.h"
 
 #include "jobs/edits.h"
-#include "jobs/job.h"
 #include "methods/display.h"
 
 #include <algorithm>

@@ -8,10 +8,7 @@
 #include <QComboBox>
 #include <QCompleter>
 #include <QLineEdit>
-#include <QPointer>
 #include <QTimer>
-
-#include <map>
 
 namespace fortitor::hands {
 namespace {
@@ -27,10 +24,13 @@ bool inside(const QWidget* area, const QWidget* widget)
     return false;
 }
 
-/// The button a press began in, as long as it is held.
+/// What the mouse is held down in; nullptr while it is not.
 const QWidget* heldIn()
 {
-    return QApplication::mouseButtons() != Qt::NoButton ? QWidget::mouseGrabber() ? QWidget::mouseGrabber() : QApplication::widgetAt(QCursor::pos()) : nullptr;
+    if (QApplication::mouseButtons() == Qt::NoButton)
+        return nullptr;
+    const QWidget* grabber = QWidget::mouseGrabber();
+    return grabber ? grabber : QApplication::widgetAt(QCursor::pos());
 }
 
 void put(QComboBox* box, const std::vector<Item>& items, int current)
