@@ -54,13 +54,13 @@ Expected<JobDocument> JobDocument::fromJson(Json json)
 
 Expected<Done> JobDocument::carryOut(const Command& command)
 {
-    Json next = json_;
+    Json next = *json_;
     for (const Change& c : command.changes)
         put(next, Pointer(c.path), c.after);
     auto job = readJob(next);
     if (!job)
         return job.problem();
-    json_ = std::move(next);
+    json_ = std::make_shared<const Json>(std::move(next));
     job_ = std::move(*job);
     return Done{};
 }

@@ -3,6 +3,7 @@
 
 #include "jobs/job.h"
 
+#include <memory>
 #include <optional>
 #include <string>
 #include <vector>
@@ -33,7 +34,9 @@ class JobDocument {
 public:
     static Expected<JobDocument> fromJson(Json json);
 
-    [[nodiscard]] const Json& json() const { return json_; }
+    [[nodiscard]] const Json& json() const { return *json_; }
+    /// The same for a thread that still works on it when the document is further on.
+    [[nodiscard]] std::shared_ptr<const Json> shared() const { return json_; }
     [[nodiscard]] const Job& job() const { return job_; }
 
     /// Carries a command out. One that would leave no readable job is refused and changes nothing.
@@ -47,10 +50,10 @@ public:
     std::optional<Command> redo();
 
 private:
-    JobDocument(Json json, Job job) : json_(std::move(json)), job_(std::move(job)) {}
+    JobDocument(Json json, Job job) : json_(std::make_shared<const Json>(std::move(json))), job_(std::move(job)) {}
     Expected<Done> carryOut(const Command& command);
 
-    Json json_;
+    std::shared_ptr<const Json> json_;
     Job job_;
     std::vector<Command> done_;
     std::vector<Command> undone_;

@@ -10,7 +10,10 @@ namespace fortitor {
 
 QByteArray headFile(const JournalHead& head)
 {
-    return QByteArray::fromStdString(Json{{"fortitor_head", 1}, {"line", head.line}, {"hash", head.hash.toStdString()}, {"at", head.at.toStdString()}}.dump(2)) + '\n';
+    Json json{{"fortitor_head", 1}, {"line", head.line}, {"hash", head.hash.toStdString()}, {"at", head.at.toStdString()}};
+    if (!head.signature.isEmpty())
+        json["signed"] = {{"who", head.who.toStdString()}, {"ed25519", head.key.toStdString()}, {"signature", head.signature.toStdString()}};
+    return QByteArray::fromStdString(json.dump(2, ' ', false, Json::error_handler_t::replace)) + '\n';
 }
 
 Expected<JournalHead> headFromFile(const QString& path)
@@ -20,7 +23,15 @@ Expected<JournalHead> headFromFile(const QString& path)
         return json.problem();
     if (numberAt(*json, "fortitor_head") != 1 || textAt(*json, "hash").size() != 64 || numberAt(*json, "line") < 1)
         return Problem{path.toStdString(), "no head of a journal", "a file as the logbook writes it beside itself (.head)", {}};
-    return JournalHead{static_cast<std::int64_t>(numberAt(*json, "line")), QString::fromStdString(textAt(*json, "hash")), QString::fromStdString(textAt(*json, "at"))};
+    const Json by = objectAt(*json, "signed");
+    return JournalHead{static_cast<std::int64_t>(numberAt(*json, "line")), QString::fromStdString(textAt(*json, "hash")), QString::fromStdString(textAt(*json, "at")),
+                       QString::fromStdString(textAt(by, "who")), QString::fromStdString(textAt(by, "ed25519")), QString::fromStdString(textAt(by, "signature"))};
+}
+
+QByteArray signedText(std::int64_t line, const QString& hash, const QString& who)
+{
+    const QByteArray name = who.toUtf8();
+    return "fortitor journal\n" + QByteArray::number(qlonglong(line)) + '\n' + hash.toUtf8() + '\n' + QByteArray::number(name.size()) + ':' + name;
 }
 
 QString journalHash(const JournalEntry& entry)

@@ -7,6 +7,7 @@
 #include <QString>
 
 #include <cstdint>
+#include <functional>
 
 namespace fortitor {
 
@@ -30,7 +31,17 @@ struct JournalHead {
     std::int64_t line = 0;
     QString hash;
     QString at;
+    // Where somebody signed it:
+    QString who{};
+    QString key{};       ///< the public key, hex
+    QString signature{}; ///< Ed25519 over `signedText`, hex
 };
+
+/// Ed25519 over a text, 64 bytes; empty when it can't be had.
+using Signer = std::function<QByteArray(const QByteArray& text)>;
+
+/// What a person signs: where the journal stands, and who signs.
+QByteArray signedText(std::int64_t line, const QString& hash, const QString& who);
 
 /// As a small JSON file, and back; refused where it is none.
 QByteArray headFile(const JournalHead& head);

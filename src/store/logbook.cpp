@@ -2,6 +2,7 @@
 #include "store/logbook.h"
 
 #include "jobs/json_at.h"
+#include "store/held.h"
 #include "store/schema.h"
 #include "units/json_bounds.h"
 
@@ -17,12 +18,10 @@
 
 #include <cerrno>
 #include <cstring>
-#include <utility>
 
 #include <fcntl.h>
 #include <sys/file.h>
 #include <sys/stat.h>
-#include <unistd.h>
 
 namespace fortitor {
 namespace {
@@ -90,78 +89,106 @@ Expected<Done> looksLikeLogbook(const QString& file)
 
 } // namespace
 
+Logbook::Logbook() : held_(std::make_shared<Held>()) {}
+
 Expected<std::unique_ptr<Logbook>> Logbook::open(const QString& file, bool readOnly)
 {
     if (auto ok = looksLikeLogbook(file); !ok)
         return ok.problem();
     std::unique_ptr<Logbook> book(new Logbook);
+    Held& held = *book->held_;
     book->file_ = QFileInfo(file).absoluteFilePath();
     const QFileInfo folder(QFileInfo(book->file_).absolutePath());
     const bool exists = QFile::exists(book->file_);
     if (!exists && !readOnly && !QDir().mkpath(folder.filePath()))
         return Problem{folder.filePath().toStdString(), "the folder could not be made", "a folder that can be written", "Choose another place with --logbook."};
     if (readOnly)
-        book->readOnlyBecause_ = "opened for reading only";
+        held.readOnlyBecause = "opened for reading only";
     else if (!QFileInfo(folder.filePath()).isWritable() || (exists && !QFileInfo(book->file_).isWritable()))
-        book->readOnlyBecause_ = "the folder or the file can't be written";
-    if (book->readOnlyBecause_.isEmpty()) {
-        // By what the name leads to: a link is no second logbook.
-        const QString real = QFileInfo(book->file_).canonicalFilePath();
-        book->lock_ = std::make_unique<QLockFile>((real.isEmpty() ? book->file_ : real) + ".lock");
-        book->lock_->setStaleLockTime(0);
-        if (!book->lock_->tryLock(0)) {
-            qint64 pid = 0;
-            QString host;
-            QString program;
-            book->lock_->getLockInfo(&pid, &host, &program);
-            book->readOnlyBecause_ = QString("another Fortitor has it open (process %1)").arg(pid);
-            book->lock_.reset();
-        }
-    }
-    if (book->readOnlyBecause_.isEmpty())
-        if (auto locked = book->takeLock(!exists); !locked)
-            return locked.problem();
-    if (!exists && !book->readOnlyBecause_.isEmpty())
-        return Problem{book->file_.toStdString(), book->readOnlyBecause_.toStdString(), "a logbook, or a folder to make one in", "Choose another place with --logbook."};
+        held.readOnlyBecause = "the folder or the file can't be written";
+    else if (auto locked = book->takeLocks(!exists); !locked)
+        return locked.problem();
+    const bool writes = held.readOnlyBecause.isEmpty();
+    if (!exists && !writes)
+        return Problem{book->file_.toStdString(), held.readOnlyBecause.toStdString(), "a logbook, or a folder to make one in", "Choose another place with --logbook."};
 
-    book->connection_ = QUuid::createUuid().toString();
-    book->db_ = QSqlDatabase::addDatabase("QSQLITE", book->connection_);
-    if (!book->readOnlyBecause_.isEmpty()) {
-        // In a folder that can't be written SQLite may not be able to make its shared memory; read as a file
-        // that does not change it leaves out a write-ahead log beside it, and that has to be said.
-        const bool immutable = !QFileInfo(folder.filePath()).isWritable();
-        book->newestUnread_ = immutable && QFileInfo(book->file_ + "-wal").size() > 0;
-        if (book->newestUnread_)
-            book->readOnlyBecause_ += "; a write-ahead log (-wal) lies beside it that can't be read here, so the newest lines are missing: copy both files to a folder that can be written";
-        book->db_.setConnectOptions("QSQLITE_OPEN_READONLY;QSQLITE_OPEN_URI");
-        book->db_.setDatabaseName("file:" + QString::fromLatin1(QUrl::toPercentEncoding(book->file_, "/")) + (immutable ? "?immutable=1" : ""));
-    } else {
-        book->db_.setDatabaseName(book->file_);
-    }
+    // In a folder that can't be written SQLite may not be able to make its shared memory; read as a file
+    // that does not change it leaves out a write-ahead log beside it, and that has to be said.
+    held.immutable = !writes && !QFileInfo(folder.filePath()).isWritable();
+    book->newestUnread_ = held.immutable && QFileInfo(book->file_ + "-wal").size() > 0;
+    if (book->newestUnread_)
+        held.readOnlyBecause += "; a write-ahead log (-wal) lies beside it that can't be read here, so the newest lines are missing: copy both files to a folder that can be written";
+    if (auto ok = book->connect(); !ok)
+        return ok.problem();
     const auto broken = [&](const QString& found) { return Problem{book->file_.toStdString(), found.toStdString(), "a Fortitor logbook", "It was left as it is; restore a backup copy beside it."}; };
-    if (!book->db_.open())
-        return broken(book->db_.lastError().text());
-    QSqlQuery query(book->db_);
-    query.exec("PRAGMA busy_timeout = 2000");
-    if (!query.exec("SELECT count(*) FROM sqlite_master"))
-        return broken(query.lastError().text());
-    if (book->readOnlyBecause_.isEmpty()) {
+    if (!writes && schemaVersion(book->db_) != newestSchema())
+        return broken("schema " + QString::number(schemaVersion(book->db_)) + " in a logbook that can't be brought up to date while it is read-only");
+    if (writes) {
         // The schema comes before the write-ahead log, so that the file itself says what it is from its
         // first moment on.
-        query.finish();
         const int before = schemaVersion(book->db_);
         if (auto ok = migrate(book->db_, book->file_); !ok)
             return ok.problem();
         if (before > 0 && before < 3)
             if (auto ok = book->digestOldRecords(); !ok)
                 return ok.problem();
+        QSqlQuery query(book->db_);
         if (!query.exec("PRAGMA journal_mode = WAL") || !query.exec("PRAGMA synchronous = FULL"))
             return broken(query.lastError().text());
-        query.finish();
-    } else if (schemaVersion(book->db_) != newestSchema()) {
-        return broken("schema " + QString::number(schemaVersion(book->db_)) + " in a logbook that can't be brought up to date while it is read-only");
     }
     return book;
+}
+
+Expected<std::unique_ptr<Logbook>> Logbook::twin() const
+{
+    std::unique_ptr<Logbook> book(new Logbook);
+    book->file_ = file_;
+    book->held_ = held_;
+    book->newestUnread_ = newestUnread_;
+    if (auto ok = book->connect(); !ok)
+        return ok.problem();
+    QSqlQuery query(book->db_);
+    if (readOnlyBecause().isEmpty() && !query.exec("PRAGMA synchronous = FULL"))
+        return problemOf(query);
+    return book;
+}
+
+/// A connection to the file, for the thread that calls.
+Expected<Done> Logbook::connect()
+{
+    connection_ = QUuid::createUuid().toString();
+    db_ = QSqlDatabase::addDatabase("QSQLITE", connection_);
+    if (!readOnlyBecause().isEmpty()) {
+        db_.setConnectOptions("QSQLITE_OPEN_READONLY;QSQLITE_OPEN_URI");
+        db_.setDatabaseName("file:" + QString::fromLatin1(QUrl::toPercentEncoding(file_, "/")) + (held_->immutable ? "?immutable=1" : ""));
+    } else {
+        db_.setDatabaseName(file_);
+    }
+    const auto broken = [&](const QString& found) { return Problem{file_.toStdString(), found.toStdString(), "a Fortitor logbook", "It was left as it is; restore a backup copy beside it."}; };
+    if (!db_.open())
+        return broken(db_.lastError().text());
+    QSqlQuery query(db_);
+    query.exec("PRAGMA busy_timeout = 2000");
+    if (!query.exec("SELECT count(*) FROM sqlite_master"))
+        return broken(query.lastError().text());
+    return Done{};
+}
+
+QString Logbook::readOnlyBecause() const
+{
+    const std::lock_guard lock(held_->mutex);
+    return held_->readOnlyBecause;
+}
+
+QString Logbook::rescued() const
+{
+    const std::lock_guard lock(held_->mutex);
+    return held_->rescued;
+}
+
+bool Logbook::wantsCheckpoint() const
+{
+    return held_->written;
 }
 
 /// Records from before their SHA-256 was kept get it now, in one line of the journal.
@@ -179,18 +206,31 @@ Expected<Done> Logbook::digestOldRecords()
     });
 }
 
-/// Locks the file itself, whatever name it was opened by. Another one that has it makes this one read-only.
-Expected<Done> Logbook::takeLock(bool fresh)
+/// Locks the file, by what its name leads to and by itself: a link is no second logbook. Another one that has
+/// it makes this one read-only.
+Expected<Done> Logbook::takeLocks(bool fresh)
 {
-    const QByteArray path = QFile::encodeName(file_);
-    handle_ = ::open(path.constData(), O_RDWR | O_CLOEXEC | (fresh ? O_CREAT : 0), 0644);
-    if (handle_ < 0)
-        return Problem{file_.toStdString(), std::strerror(errno), "a logbook that can be written", {}};
-    if (::flock(handle_, LOCK_EX | LOCK_NB) == 0)
+    const QString real = QFileInfo(file_).canonicalFilePath();
+    auto lock = std::make_unique<QLockFile>((real.isEmpty() ? file_ : real) + ".lock");
+    lock->setStaleLockTime(0);
+    if (!lock->tryLock(0)) {
+        qint64 pid = 0;
+        QString host;
+        QString program;
+        lock->getLockInfo(&pid, &host, &program);
+        held_->readOnlyBecause = QString("another Fortitor has it open (process %1)").arg(pid);
         return Done{};
-    ::close(std::exchange(handle_, -1));
-    lock_.reset();
-    readOnlyBecause_ = "another Fortitor has it open, by another name of the same file";
+    }
+    const int handle = ::open(QFile::encodeName(file_).constData(), O_RDWR | O_CLOEXEC | (fresh ? O_CREAT : 0), 0644);
+    if (handle < 0)
+        return Problem{file_.toStdString(), std::strerror(errno), "a logbook that can be written", {}};
+    if (::flock(handle, LOCK_EX | LOCK_NB) != 0) {
+        ::close(handle);
+        held_->readOnlyBecause = "another Fortitor has it open, by another name of the same file";
+        return Done{};
+    }
+    held_->handle = handle;
+    held_->lock = std::move(lock);
     return Done{};
 }
 
@@ -199,7 +239,7 @@ Expected<Done> Logbook::stillThere()
 {
     struct stat open{};
     struct stat named{};
-    const bool held = handle_ >= 0 && ::fstat(handle_, &open) == 0;
+    const bool held = held_->handle >= 0 && ::fstat(held_->handle, &open) == 0;
     const bool there = ::stat(QFile::encodeName(file_).constData(), &named) == 0;
     if (!held || (there && open.st_nlink > 0 && open.st_ino == named.st_ino && open.st_dev == named.st_dev))
         return Done{};
@@ -207,46 +247,23 @@ Expected<Done> Logbook::stillThere()
     const QString to = QString("%1.rescued-%2.sqlite").arg(file_, QDateTime::currentDateTime().toString("yyyyMMdd-HHmmss"));
     QDir().mkpath(QFileInfo(file_).absolutePath());
     const auto saved = backup(to);
-    rescued_ = saved ? to : QString();
-    readOnlyBecause_ = QString("the file was %1 while it was open").arg(there ? "replaced" : "deleted");
+    {
+        const std::lock_guard lock(held_->mutex);
+        held_->rescued = saved ? to : QString();
+        held_->readOnlyBecause = QString("the file was %1 while it was open").arg(there ? "replaced" : "deleted");
+    }
     return Problem{file_.toStdString(), there ? "another file in its place" : "no file any more", "the logbook that was opened",
                    saved ? "Nothing more is written. All that was in it is saved in " + to.toStdString() + ": close the program, look at both files, and open the one that is right." : "Nothing more is written, and a copy could not be made: " + saved.problem().text()};
 }
 
 void Logbook::checkpoint()
 {
-    if (!readOnlyBecause_.isEmpty() || inside_ || !written_)
+    if (!readOnlyBecause().isEmpty() || inside_ || !held_->written)
         return;
     QSqlQuery query(db_);
     if (query.exec("PRAGMA wal_checkpoint(TRUNCATE)") && query.next() && query.value(0).toInt() == 0)
-        written_ = false;
+        held_->written = false;
     writeHead();
-}
-
-JournalHead Logbook::head() const
-{
-    QSqlQuery last("SELECT seq, hash, at FROM journal ORDER BY seq DESC LIMIT 1", db_);
-    return last.next() ? JournalHead{last.value(0).toLongLong(), last.value(1).toString(), last.value(2).toString()} : JournalHead{};
-}
-
-/// Beside the logbook, and in the second folder. One that can't be written is no reason to stop anything.
-void Logbook::writeHead() const
-{
-    const JournalHead now = head();
-    if (now.line == 0)
-        return;
-    (void)writeFileWhole((file_ + ".head").toStdString(), headFile(now).toStdString());
-    if (!headFolder_.isEmpty())
-        (void)writeFileWhole((headFolder_ + "/" + QFileInfo(file_).fileName() + ".head").toStdString(), headFile(now).toStdString());
-}
-
-QStringList Logbook::headFiles() const
-{
-    QStringList there;
-    for (const QString& path : {file_ + ".head", headFolder_.isEmpty() ? QString() : headFolder_ + "/" + QFileInfo(file_).fileName() + ".head"})
-        if (!path.isEmpty() && QFile::exists(path))
-            there << path;
-    return there;
 }
 
 Logbook::~Logbook()
@@ -256,8 +273,7 @@ Logbook::~Logbook()
     db_ = QSqlDatabase();
     if (!connection_.isEmpty())
         QSqlDatabase::removeDatabase(connection_);
-    if (handle_ >= 0)
-        ::close(handle_); // after the database: closing any handle of a file gives up SQLite's locks on it
+    // `held_` goes after the last connection: closing any handle of a file gives up SQLite's locks on it.
 }
 
 Problem Logbook::problemOf(const QSqlQuery& query) const
@@ -269,9 +285,10 @@ Problem Logbook::problemOf(const QSqlQuery& query) const
 
 Expected<Done> Logbook::refuseWriting() const
 {
-    if (readOnlyBecause_.isEmpty())
+    const QString because = readOnlyBecause();
+    if (because.isEmpty())
         return Done{};
-    return Problem{file_.toStdString(), readOnlyBecause_.toStdString(), "a logbook that can be written", "Close the other program, or work on another logbook."};
+    return Problem{file_.toStdString(), because.toStdString(), "a logbook that can be written", "Close the other program, or work on another logbook."};
 }
 
 Expected<Done> Logbook::inTransaction(const std::function<Expected<Done>()>& work)
@@ -282,25 +299,21 @@ Expected<Done> Logbook::inTransaction(const std::function<Expected<Done>()>& wor
         return work(); // a part of a larger step
     if (auto there = stillThere(); !there)
         return there;
-    written_ = true;
+    held_->written = true;
+    const auto bodies = bodies_;
     QSqlQuery query(db_);
     if (!query.exec("BEGIN IMMEDIATE"))
         return problemOf(query);
     inside_ = true;
     auto done = work();
     inside_ = false;
+    if (done && !query.exec("COMMIT"))
+        done = problemOf(query);
     if (!done) {
         query.exec("ROLLBACK");
-        bodies_.clear(); // what was noted of them on the way is not so
-        return done;
+        bodies_ = bodies; // what was noted of them on the way is not so
     }
-    if (!query.exec("COMMIT")) {
-        const Problem problem = problemOf(query);
-        query.exec("ROLLBACK");
-        bodies_.clear();
-        return problem;
-    }
-    return Done{};
+    return done;
 }
 
 Expected<Done> Logbook::write(const QString& who, std::int64_t job, const QString& what, const QString& why, const QString& changes)
@@ -399,12 +412,12 @@ Expected<std::int64_t> Logbook::addJob(const Json& body, const QString& who, con
     return id;
 }
 
-Expected<Done> Logbook::keep(std::int64_t id, const JobDocument& document, const Command& command, const QString& who)
+Expected<Done> Logbook::keep(std::int64_t id, const Json& body, const Command& command, const QString& who)
 {
+    const QString solid = dumped(body);
+    if (auto beyond = jsonBeyondBounds(solid.toStdString(), "job"))
+        return *beyond;
     return inTransaction([&]() -> Expected<Done> {
-        const Json& body = document.json();
-        if (auto beyond = jsonBeyondBounds(dumped(body).toStdString(), "job"))
-            return *beyond;
         QSqlQuery query(db_);
         // What was changed by somebody else since it was read here is not written over.
         query.prepare("SELECT body FROM jobs WHERE id = ?");
@@ -417,12 +430,12 @@ Expected<Done> Logbook::keep(std::int64_t id, const JobDocument& document, const
             return Problem{"job " + std::to_string(id), "another text than the one that was opened", "the job as it was read", "It was changed by another program. Open the job anew; what you did last is not kept."};
         query.finish();
         query.prepare("UPDATE jobs SET number = ?, title = ?, material = ?, changed = ?, body = ? WHERE id = ?");
-        for (const QString& v : {text(body, "job", "number"), text(body, "job", "title"), text(body, "material", "name"), now(), dumped(body)})
+        for (const QString& v : {text(body, "job", "number"), text(body, "job", "title"), text(body, "material", "name"), now(), solid})
             query.addBindValue(v.isNull() ? QString("") : v);
         query.addBindValue(qlonglong(id));
         if (!query.exec())
             return problemOf(query);
-        bodies_[id] = bodyHash(dumped(body).toUtf8());
+        bodies_[id] = bodyHash(solid.toUtf8());
         return write(who, id, QString::fromStdString(command.words), QString::fromStdString(command.why), changesText(command));
     });
 }

@@ -4,6 +4,8 @@
 
 #include "jobs/json_at.h"
 #include "jobs/json_text.h"
+#include "jobs/overview.h"
+#include "store/person_key.h"
 #include "store/schema.h"
 #include "units/json_bounds.h"
 
@@ -11,6 +13,7 @@
 #include <QSqlQuery>
 #include <QUuid>
 
+#include <algorithm>
 #include <set>
 
 namespace fortitor {
@@ -78,8 +81,97 @@ void Logbook::checkJournal(std::vector<LogbookFinding>& findings) const
     }
 }
 
+/// Every signature is that of the key which its person had then, and whoever has a key has signed what was judged.
+void Logbook::checkSignatures(std::vector<LogbookFinding>& findings) const
+{
+    std::map<QString, QString> keys; // of each person, as of the line
+    const auto missing = [&](std::int64_t line, const QString& who) { findings.push_back({QString("journal line %1").arg(line), "is a judgement of " + who + ", who has a key, and is not signed"}); };
+    JournalEntry before;
+    std::optional<QString> owed; // by whom the line before has to be signed
+    QSqlQuery query(journalColumns, db_);
+    while (query.next()) {
+        const JournalEntry e = entryOf(query);
+        const auto changes = parseJsonTo(deepestJson + 8, e.changes.toStdString(), "changes");
+        bool signs = false;
+        std::optional<QString> owes;
+        for (const Json& change : changes && changes->is_array() ? *changes : Json::array()) {
+            const QString path = QString::fromStdString(textAt(change, "path"));
+            const Json after = objectAt(change, "after");
+            if (path.startsWith("people/")) {
+                keys[path.mid(7)] = QString::fromStdString(textAt(after, "ed25519"));
+            } else if (path.startsWith("signatures/")) {
+                signs = true;
+                const QString key = keys.contains(e.who) ? keys[e.who] : QString();
+                if (path.mid(11).toLongLong() != before.seq || textAt(after, "hash") != before.hash.toStdString() || !signatureHolds(key, signedText(before.seq, before.hash, e.who), QString::fromStdString(textAt(after, "signature"))))
+                    findings.push_back({QString("journal line %1").arg(e.seq), "is no signature of " + e.who + " under the line before it"});
+            } else if (path == "/judged" && change.contains("after")) {
+                if (const QString who = QString::fromStdString(textAt(after, "who")); keys.contains(who))
+                    owes = who;
+            }
+        }
+        if (owed && (!signs || e.who != *owed))
+            missing(before.seq, *owed);
+        owed = owes;
+        before = e;
+    }
+    if (owed)
+        missing(before.seq, *owed);
+    std::map<QString, QString> stored;
+    query.exec("SELECT name, ed25519 FROM people");
+    while (query.next())
+        stored[query.value(0).toString()] = query.value(1).toString();
+    for (const auto& [who, key] : stored)
+        if (const auto it = keys.find(who); it == keys.end() || it->second != key)
+            findings.push_back({"key of " + who, "is not the one that the journal tells of"});
+    for (const auto& [who, key] : keys)
+        if (!stored.contains(who))
+            findings.push_back({"key of " + who, "the journal tells of it, and it is not there"});
+}
+
+/// What the list shows of a job's specimens is what the job and its records give.
+void Logbook::checkOverview(std::int64_t id, const Job& job, const QString& place, std::vector<LogbookFinding>& findings) const
+{
+    std::vector<SpecimenRow> rows;
+    QSqlQuery query(db_);
+    query.prepare("SELECT label, verdict, figures FROM specimens WHERE job = ? ORDER BY position");
+    query.addBindValue(qlonglong(id));
+    query.exec();
+    while (query.next())
+        rows.push_back({id, 0, {}, {}, query.value(0).toString(), query.value(1).toString(), query.value(2).toString(), 0});
+    const bool same = std::ranges::equal(rows, job.specimens, [](const SpecimenRow& row, const Specimen& one) { return row.label.toStdString() == one.label; });
+    if (!rows.empty() && !same)
+        findings.push_back({place, "the list of specimens is not that of the job"});
+    if (rows.empty() || !same)
+        return; // never worked out, or nothing to compare
+    for (size_t i = 0; i < rows.size(); ++i) {
+        if (rows[i].figures.isEmpty() && rows[i].verdict == "open")
+            continue; // tells nothing; it may have been stopped before it was brought up to date
+        const Specimen& one = job.specimens[i];
+        std::shared_ptr<const Record> record = one.readings ? std::make_shared<const Record>(*one.readings) : nullptr;
+        std::optional<Problem> missing;
+        if (!record && !one.recordId.empty()) {
+            auto loaded = loadRecord(QString::fromStdString(one.recordId));
+            if (loaded)
+                record = *loaded;
+            else
+                missing = loaded.problem();
+        }
+        JobOutcome outcome;
+        outcome.specimens.push_back(analyseKept(one, job, record, missing ? &*missing : nullptr));
+        Job alone = job;
+        alone.specimens = {one};
+        const OverviewRow wanted = overviewOf(alone, outcome, [&](size_t) { return record != nullptr; }).front();
+        const auto differs = [&](const QString& found, const std::string& worked) {
+            if (found.toStdString() != worked)
+                findings.push_back({place + ", " + rows[i].label, QString("the list shows \"%1\"; worked out anew it is \"%2\"").arg(found, QString::fromStdString(worked))});
+        };
+        differs(rows[i].figures, wanted.figures);
+        differs(rows[i].verdict, wanted.verdict);
+    }
+}
+
 /// Every job is what its lines of the journal make of it, and no job is gone without one.
-void Logbook::checkJobs(std::vector<LogbookFinding>& findings) const
+void Logbook::checkJobs(std::vector<LogbookFinding>& findings, const Progress& progress) const
 {
     std::map<std::int64_t, Json> bodies;
     std::set<std::int64_t> broken;
@@ -95,7 +187,7 @@ void Logbook::checkJobs(std::vector<LogbookFinding>& findings) const
             for (const Json& change : *changes) {
                 const std::string path = textAt(change, "path");
                 if (!path.empty() && path[0] != '/')
-                    continue; // of a record or an instrument
+                    continue; // of a record, an instrument, a person
                 putAt(bodies[e.job], path, change.contains("after") ? std::optional(change["after"]) : std::nullopt);
             }
         } catch (const std::exception&) {
@@ -104,8 +196,11 @@ void Logbook::checkJobs(std::vector<LogbookFinding>& findings) const
         }
     }
     std::set<std::int64_t> stored;
+    double done = 0;
     query.exec("SELECT id, number, title, method, material FROM jobs");
     while (query.next()) {
+        if (progress && !progress(0.5 + 0.5 * done++ / static_cast<double>(std::max<size_t>(1, bodies.size()))))
+            return;
         const std::int64_t id = query.value(0).toLongLong();
         const QString place = "job " + query.value(1).toString();
         stored.insert(id);
@@ -126,18 +221,7 @@ void Logbook::checkJobs(std::vector<LogbookFinding>& findings) const
         column(1, textAt(objectAt(*body, "job"), "number"), "number");
         column(2, textAt(objectAt(*body, "job"), "title"), "title");
         column(4, textAt(objectAt(*body, "material"), "name"), "material");
-        std::vector<std::string> labels;
-        QSqlQuery rows(db_);
-        rows.prepare("SELECT label FROM specimens WHERE job = ? ORDER BY position");
-        rows.addBindValue(qlonglong(id));
-        rows.exec();
-        while (rows.next())
-            labels.push_back(rows.value(0).toString().toStdString());
-        std::vector<std::string> wanted;
-        for (const Specimen& s : job->specimens)
-            wanted.push_back(s.label);
-        if (!labels.empty() && labels != wanted)
-            findings.push_back({place, "the list of specimens is not that of the job"});
+        checkOverview(id, *job, place, findings);
     }
     for (const auto& [id, body] : bodies)
         if (!stored.contains(id))
@@ -161,7 +245,7 @@ void Logbook::checkRecords(std::vector<LogbookFinding>& findings, const Progress
                 if (const std::string sha = textAt(objectAt(change, "after"), "sha256"); !sha.empty())
                     digests[path.mid(8)] = QString::fromStdString(sha);
                 named.insert(path.mid(8).toStdString());
-            } else if (!path.startsWith("instruments/")) {
+            } else if (path.isEmpty() || path.startsWith('/')) {
                 for (const char* side : {"before", "after"})
                     if (change.contains(side))
                         gatherRecords(change[side], named);
@@ -179,7 +263,7 @@ void Logbook::checkRecords(std::vector<LogbookFinding>& findings, const Progress
     double done = 0;
     std::set<std::string> there;
     for (const Row& row : rows) {
-        if (progress && !progress(done++ / static_cast<double>(rows.size())))
+        if (progress && !progress(0.5 * done++ / static_cast<double>(rows.size())))
             return;
         const QString place = "record of " + row.label;
         there.insert(row.id.toStdString());
@@ -236,6 +320,16 @@ std::vector<LogbookFinding> Logbook::checkAgainst(const JournalHead& kept) const
         return {{QString("journal line %1").arg(kept.line), QString("was there on %1, by a head that was kept outside, and is gone: lines were cut off the end").arg(kept.at)}};
     if (query.value(0).toString() != kept.hash)
         return {{QString("journal line %1").arg(kept.line), QString("is another than on %1, by a head that was kept outside: the chain was worked out anew").arg(kept.at)}};
+    if (kept.signature.isEmpty())
+        return {};
+    if (!signatureHolds(kept.key, signedText(kept.line, kept.hash, kept.who), kept.signature))
+        return {{"head", "its signature is not that of the key it names: the head was changed after it was signed"}};
+    query.prepare("SELECT count(*) FROM journal WHERE seq <= ? AND who = ? AND changes LIKE ?");
+    query.addBindValue(qlonglong(kept.line));
+    query.addBindValue(kept.who);
+    query.addBindValue("%\"ed25519\":\"" + kept.key + "\"%");
+    if (!query.exec() || !query.next() || query.value(0).toInt() == 0)
+        return {{"head", "is signed with a key that the journal does not have for " + kept.who}};
     return {};
 }
 
@@ -250,8 +344,9 @@ std::vector<LogbookFinding> Logbook::check(const Progress& progress) const
             findings.push_back({"file", query.value(0).toString()});
     checkSchema(findings);
     checkJournal(findings);
+    checkSignatures(findings);
     checkRecords(findings, progress);
-    checkJobs(findings);
+    checkJobs(findings, progress);
     return findings;
 }
 

@@ -46,43 +46,38 @@ QString solid(const std::string& text)
 
 } // namespace
 
-Expected<QString> Logbook::beginRecord(std::int64_t job, const QString& label, const Record& head, const QString& who)
+QString Logbook::newRecordId()
 {
-    QString id;
-    const auto begun = inTransaction([&]() -> Expected<Done> {
-        auto made = insertRecord(job, label, head);
-        if (!made)
-            return made.problem();
-        id = *made;
-        return write(who, job, "record of " + label + " begun", {}, dumped(Json::array({{{"path", "records/" + id.toStdString()}, {"after", {{"begun", true}}}}})));
-    });
-    if (!begun)
-        return begun.problem();
-    return id;
+    return QUuid::createUuid().toString(QUuid::WithoutBraces);
 }
 
-Expected<QString> Logbook::insertRecord(std::int64_t job, const QString& label, const Record& head)
+Expected<QString> Logbook::beginRecord(std::int64_t job, const QString& label, const Record& head, const QString& who, const QString& id)
 {
-    const QString id = QUuid::createUuid().toString(QUuid::WithoutBraces);
-    auto done = inTransaction([&]() -> Expected<Done> {
-        QSqlQuery query(db_);
-        query.prepare("INSERT INTO records (id, job, label, source, created, channels, events, notes, closed, open_because) VALUES (?,?,?,?,?,?,?,?,0,?)");
-        query.addBindValue(id);
-        query.addBindValue(qlonglong(job));
-        query.addBindValue(label);
-        query.addBindValue(solid(head.source));
-        query.addBindValue(QDateTime::currentDateTimeUtc().toString(Qt::ISODateWithMs));
-        query.addBindValue(dumped(channelList(head)));
-        query.addBindValue(dumped(eventList(head)));
-        query.addBindValue(dumped(Json(head.notes)));
-        query.addBindValue(QString("the program or the machine stopped before the record was closed"));
-        if (!query.exec())
-            return problemOf(query);
-        return Done{};
+    const QString made = id.isEmpty() ? newRecordId() : id;
+    const auto begun = inTransaction([&]() -> Expected<Done> {
+        if (auto ok = insertRecord(made, job, label, head); !ok)
+            return ok;
+        return write(who, job, "record of " + label + " begun", {}, dumped(Json::array({{{"path", "records/" + made.toStdString()}, {"after", {{"begun", true}}}}})));
     });
-    if (!done)
-        return done.problem();
-    return id;
+    return begun ? Expected<QString>(made) : Expected<QString>(begun.problem());
+}
+
+Expected<Done> Logbook::insertRecord(const QString& id, std::int64_t job, const QString& label, const Record& head)
+{
+    QSqlQuery query(db_);
+    query.prepare("INSERT INTO records (id, job, label, source, created, channels, events, notes, closed, open_because) VALUES (?,?,?,?,?,?,?,?,0,?)");
+    query.addBindValue(id);
+    query.addBindValue(qlonglong(job));
+    query.addBindValue(label);
+    query.addBindValue(solid(head.source));
+    query.addBindValue(QDateTime::currentDateTimeUtc().toString(Qt::ISODateWithMs));
+    query.addBindValue(dumped(channelList(head)));
+    query.addBindValue(dumped(eventList(head)));
+    query.addBindValue(dumped(Json(head.notes)));
+    query.addBindValue(QString("the program or the machine stopped before the record was closed"));
+    if (!query.exec())
+        return problemOf(query);
+    return Done{};
 }
 
 Expected<Done> Logbook::appendChunk(const QString& id, int seq, const Record& record, size_t from, size_t to)
@@ -166,38 +161,27 @@ Expected<Done> Logbook::closeRecord(const QString& id, const Record& record, con
     });
 }
 
-Expected<QString> Logbook::addRecord(std::int64_t job, const QString& label, const Record& record, const QString& who, const Progress& progress)
+Expected<QString> Logbook::addRecord(std::int64_t job, const QString& label, const Record& record, const QString& who, const Progress& progress, const QString& id)
 {
     // One step: a record that was stopped half way is not there at all.
-    QString id;
-    const auto added = inTransaction([&]() -> Expected<Done> {
-        auto made = putRecord(job, label, record, who, progress);
-        if (!made)
-            return made.problem();
-        id = *made;
-        return Done{};
-    });
-    if (!added)
-        return added.problem();
-    return id;
+    const QString made = id.isEmpty() ? newRecordId() : id;
+    const auto added = inTransaction([&] { return putRecord(made, job, label, record, who, progress); });
+    return added ? Expected<QString>(made) : Expected<QString>(added.problem());
 }
 
-Expected<QString> Logbook::putRecord(std::int64_t job, const QString& label, const Record& record, const QString& who, const Progress& progress)
+Expected<Done> Logbook::putRecord(const QString& id, std::int64_t job, const QString& label, const Record& record, const QString& who, const Progress& progress)
 {
-    auto id = insertRecord(job, label, record);
-    if (!id)
-        return id;
+    if (auto ok = insertRecord(id, job, label, record); !ok)
+        return ok;
     int seq = 0;
     const size_t rows = record.rows();
     for (size_t from = 0; from < rows; from += chunkRows) {
         if (progress && !progress(static_cast<double>(from) / static_cast<double>(rows)))
             return Problem{record.source, "stopped by hand", "a whole record", "Nothing of it was kept."};
-        if (auto ok = appendChunk(*id, seq++, record, from, std::min(rows, from + chunkRows)); !ok)
-            return ok.problem();
+        if (auto ok = appendChunk(id, seq++, record, from, std::min(rows, from + chunkRows)); !ok)
+            return ok;
     }
-    if (auto ok = closeRecord(*id, record, who, QString::fromStdString(record.incompleteBecause)); !ok)
-        return ok.problem();
-    return id;
+    return closeRecord(id, record, who, QString::fromStdString(record.incompleteBecause));
 }
 
 Expected<std::shared_ptr<const Record>> Logbook::loadRecord(const QString& id) const

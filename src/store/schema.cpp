@@ -26,6 +26,8 @@ const std::vector<QStringList>& steps()
          "CREATE TABLE instruments (name TEXT PRIMARY KEY, kind TEXT NOT NULL, body TEXT NOT NULL, due TEXT NOT NULL)"},
         // 3: records have their SHA-256 in the journal; no table changes
         {},
+        // 4: public keys of those who sign
+        {"CREATE TABLE people (name TEXT PRIMARY KEY, ed25519 TEXT NOT NULL, since TEXT NOT NULL)"},
     };
     return list;
 }

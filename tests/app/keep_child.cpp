@@ -22,15 +22,21 @@ void told(int kept)
     std::fflush(stdout);
 }
 
+constexpr size_t atOnce = 3; ///< changes with the writer
+
 /// 10.00, 10.01 … into the first diameter of the first specimen, one after the other.
 int key(Session& session, int from)
 {
     const FieldSpec* field = session.job().method->findField("diameter");
-    for (int i = from;; ++i) {
-        if (!session.apply(edits::reading(session.document(), 0, *field, 0, std::to_string(1000 + i) + " um")))
+    bool lost = false;
+    for (int i = from; !lost; ++i) {
+        const auto answered = [&lost, i](bool kept) { kept ? told(i) : void(lost = true); };
+        if (!session.apply(edits::reading(session.document(), 0, *field, 0, std::to_string(1000 + i) + " um"), answered))
             return 5;
-        told(i);
+        if (session.beingKept() >= atOnce)
+            session.finish();
     }
+    return 5;
 }
 
 /// A job with a record for each of its specimens, as an import brings them.

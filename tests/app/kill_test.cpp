@@ -124,11 +124,11 @@ TEST_F(Kills, WhatWasKeyedAndShownAsKeptIsThere)
         ASSERT_TRUE(session.open(job));
         const std::string text = session.job().specimens[0].input.dimensions.at("diameter").front().text;
         EXPECT_GE(std::stoi(text), 1000 + told) << "round " << round;
-        EXPECT_LE(std::stoi(text), 1000 + told + 1);
+        EXPECT_LE(std::stoi(text), 1000 + told + 4);
         if (round % 10 == 9) {
             EXPECT_TRUE((*opened)->check().empty());
         }
-        from = told + 2;
+        from = std::stoi(text) - 999;
     }
 }
 

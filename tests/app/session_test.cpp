@@ -26,15 +26,18 @@ protected:
     std::int64_t id = 0;
 };
 
-TEST_F(SessionTest, EveryChangeIsInTheLogbookBeforeItShows)
+TEST_F(SessionTest, EveryChangeIsInTheLogbookInItsOrder)
 {
     QSignalSpy changed(session.get(), &Session::changed);
     ASSERT_TRUE(session->apply(edits::head(session->document(), "title", "Kept")));
     EXPECT_EQ(changed.count(), 1);
+    session->finish();
     EXPECT_EQ((*book->loadJob(id))["job"]["title"], "Kept");
     session->undo();
+    session->finish();
     EXPECT_EQ((*book->loadJob(id))["job"]["title"], "Rigger tube, incoming lot");
     session->redo();
+    session->finish();
     EXPECT_EQ((*book->loadJob(id))["job"]["title"], "Kept");
     const auto journal = book->journal(id, 3);
     EXPECT_TRUE(journal[0].what.startsWith("done again"));
@@ -100,6 +103,7 @@ TEST_F(SessionTest, TheOverviewFollows)
     const auto failed = [&] { return book->jobs("J-0101")[0].failed; };
     EXPECT_EQ(failed(), 0);
     ASSERT_TRUE(session->apply(edits::requirement(session->document(), "Rm", "900 MPa", "")));
+    session->finish();
     EXPECT_EQ(failed(), 3);
     EXPECT_EQ(book->specimens("A1")[0].verdict, "fail");
 }

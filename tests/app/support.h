@@ -26,6 +26,7 @@ protected:
     {
         QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, folder.path());
         QSettings().clear();
+        qputenv("XDG_DATA_HOME", folder.path().toUtf8());
         start();
     }
     void TearDown() override
@@ -90,9 +91,10 @@ protected:
         QApplication::processEvents();
         settle();
     }
-    /// Until the frame has answered everything it was told.
+    /// Until the frame has answered everything it was told, and all is kept.
     void settle()
     {
+        session().finish();
         EXPECT_TRUE(until([&] { return !window->frame().waits(); }, 8000)) << "the frame does not answer";
         QApplication::processEvents();
     }

@@ -105,7 +105,7 @@ TEST_F(LogbookTest, JobsComeBackAfterClosing)
         auto document = JobDocument::fromJson(*book->loadJob(id));
         const Command command = edits::head(*document, "title", "Another title");
         ASSERT_TRUE(document->apply(command));
-        ASSERT_TRUE(book->keep(id, *document, command, "operator B"));
+        ASSERT_TRUE(book->keep(id, document->json(), command, "operator B"));
     }
     auto book = opened(file());
     const auto body = book->loadJob(id);
@@ -282,7 +282,7 @@ TEST_F(LogbookTest, MigrationKeepsABackupAndEveryLine)
     ASSERT_EQ(book->jobs().size(), 1u);
     EXPECT_EQ(book->jobs()[0].number, "J-9");
     EXPECT_TRUE(book->instruments().empty());
-    const QString copy = file() + ".before-schema-3";
+    const QString copy = file() + ".before-schema-4";
     ASSERT_TRUE(QFile::exists(copy));
     {
         QSqlDatabase db = QSqlDatabase::addDatabase("QSQLITE", "copy");
@@ -370,12 +370,12 @@ TEST_F(LogbookTest, AFullDiskLosesNothingThatWasThere)
     const Command command = edits::head(*document, "title", "with room again");
     ASSERT_TRUE(document->apply(command));
     EXPECT_FALSE(book->together([&]() -> Expected<Done> {
-        if (auto ok = book->keep(1, *document, command, "operator A"); !ok)
+        if (auto ok = book->keep(1, document->json(), command, "operator A"); !ok)
             return ok;
         return Problem{"the rest", "refused", "kept", {}};
     }));
     EXPECT_EQ((*book->loadJob(1))["job"]["title"], "a job");
-    EXPECT_TRUE(book->keep(1, *document, command, "operator A"));
+    EXPECT_TRUE(book->keep(1, document->json(), command, "operator A"));
     EXPECT_TRUE(book->check().empty()) << (book->check().empty() ? "" : book->check().front().place.toStdString() + ": " + book->check().front().words.toStdString());
 }
 

@@ -4,6 +4,7 @@
 #include "store/logbook.h"
 
 #include "jobs/edits.h"
+#include "jobs/overview.h"
 #include "jobs/pad.h"
 #include "sim/catalogue.h"
 #include "store/chunk_codec.h"
@@ -33,7 +34,7 @@ protected:
             auto document = JobDocument::fromJson(*(*book)->loadJob(*id));
             const auto does = [&](const Command& command) {
                 ASSERT_TRUE(document->apply(command));
-                ASSERT_TRUE((*book)->keep(*id, *document, command, "operator A"));
+                ASSERT_TRUE((*book)->keep(*id, document->json(), command, "operator A"));
             };
             does(edits::head(*document, "title", "a better title"));
             does(CommandBuilder(*document, "diameter").set("/specimens/0/dimensions/diameter", Json::array({"10.02 mm", "10.01 mm"})).take());
@@ -42,10 +43,17 @@ protected:
             ASSERT_TRUE(record);
             does(edits::attachRecord(*document, 0, record->toStdString(), "simulated", {}));
             const auto back = document->undo();
-            ASSERT_TRUE((*book)->keep(*id, *document, *back, "operator A"));
+            ASSERT_TRUE((*book)->keep(*id, document->json(), *back, "operator A"));
             const auto again = document->redo();
-            ASSERT_TRUE((*book)->keep(*id, *document, *again, "operator A"));
-            ASSERT_TRUE((*book)->keepOverview(*id, {{*id, 0, {}, {}, "A1", "open", "Rm 305 MPa", 2}, {*id, 1, {}, {}, "A2", "open", {}, 0}}));
+            ASSERT_TRUE((*book)->keep(*id, document->json(), *again, "operator A"));
+            JobOutcome outcome;
+            for (const Specimen& one : document->job().specimens)
+                outcome.specimens.push_back(analyseSpecimen(one, document->job(), one.recordId.empty() ? nullptr : std::make_shared<const Record>(run.record)));
+            std::vector<SpecimenRow> rows;
+            for (const OverviewRow& row : overviewOf(document->job(), outcome, [](size_t i) { return i == 0; }))
+                rows.push_back({*id, static_cast<int>(rows.size()), {}, {}, QString::fromStdString(row.label), QString::fromStdString(row.verdict), QString::fromStdString(row.figures), row.stage});
+            ASSERT_TRUE(rows[0].figures.contains("Rm 304 MPa")) << rows[0].figures.toStdString();
+            ASSERT_TRUE((*book)->keepOverview(*id, rows));
         }
         ASSERT_TRUE((*book)->keepInstrument({"cell K-50", "cell", Json{{"capacity", "50 kN"}}, "2027-06-01"}, "operator A"));
         ASSERT_TRUE((*book)->check().empty()) << (*book)->check().front().words.toStdString();
@@ -140,6 +148,9 @@ TEST_F(Tamper, EveryEditIsFound)
         {"an index gone", {"DROP INDEX specimens_by_label"}},
         {"a column more", {"ALTER TABLE jobs ADD COLUMN x TEXT"}},
         {"a label changed in the list", {"UPDATE specimens SET label = 'Z9' WHERE job = 1 AND position = 0"}},
+        {"a figure changed in the list", {"UPDATE specimens SET figures = replace(figures, 'Rm 304', 'Rm 340') WHERE job = 1"}},
+        {"a verdict changed in the list", {"UPDATE specimens SET verdict = 'pass' WHERE job = 2 AND position = 0"}},
+        {"a key put in", {"INSERT INTO people VALUES ('operator A', 'ab', '2026-01-01')"}},
         {"a specimen taken out of the list", {"DELETE FROM specimens WHERE job = 1 AND position = 1"}},
     };
     for (const auto& [name, statements] : edits)
@@ -162,13 +173,13 @@ TEST_F(Tamper, AKeyedReadingIsOneSmallLine)
             const auto command = edits::padReading(*document, 0, table, channel, row, channel == 0 ? std::to_string(100 * row) + " N" : std::to_string(row) + ".00 mm", "operator A", "2027-01-01", "");
             ASSERT_TRUE(command) << command.problem().text();
             ASSERT_TRUE(document->apply(*command));
-            ASSERT_TRUE((*book)->keep(*id, *document, *command, "operator A"));
+            ASSERT_TRUE((*book)->keep(*id, document->json(), *command, "operator A"));
             const qsizetype size = (*book)->journal(*id, 1).front().changes.size();
             (row == 3 && channel == 0 ? first : last) = size;
         }
     EXPECT_LT(last, first + 40) << "the journal may not grow with what stands there already";
     for (int i = 0; i < 7; ++i)
-        ASSERT_TRUE((*book)->keep(*id, *document, *document->undo(), "operator A"));
+        ASSERT_TRUE((*book)->keep(*id, document->json(), *document->undo(), "operator A"));
     EXPECT_TRUE((*book)->check().empty()) << (*book)->check().front().words.toStdString();
 }
 
@@ -183,7 +194,7 @@ TEST_F(Tamper, TheOldFormOfReadingsIsReplayedToo)
             list.push_back(std::to_string(100 * i) + " N");
         const Command command = CommandBuilder(*document, "readings").set("/specimens/0/readings", Json{{"force", list}}).take();
         ASSERT_TRUE(document->apply(command));
-        ASSERT_TRUE((*book)->keep(*id, *document, command, "operator A"));
+        ASSERT_TRUE((*book)->keep(*id, document->json(), command, "operator A"));
     }
     EXPECT_TRUE((*book)->check().empty());
 }
@@ -255,7 +266,7 @@ TEST_F(Tamper, AForeignChangeIsNotWrittenOver)
     QSqlDatabase::removeDatabase("other");
     const Command command = edits::head(*document, "title", "mine");
     ASSERT_TRUE(document->apply(command));
-    const auto kept = (*book)->keep(1, *document, command, "operator A");
+    const auto kept = (*book)->keep(1, document->json(), command, "operator A");
     ASSERT_FALSE(kept);
     EXPECT_NE(kept.problem().text().find("changed by another"), std::string::npos);
     EXPECT_NE((*book)->loadJob(1)->dump().find("10.05 mm"), std::string::npos);
@@ -270,7 +281,7 @@ TEST_F(Tamper, ADeletedOrReplacedLogbookStopsTheWorkAndIsSaved)
         auto document = JobDocument::fromJson(*(*book)->loadJob(1));
         const Command one = edits::head(*document, "title", "kept before");
         ASSERT_TRUE(document->apply(one));
-        ASSERT_TRUE((*book)->keep(1, *document, one, "operator A"));
+        ASSERT_TRUE((*book)->keep(1, document->json(), one, "operator A"));
         if (replaced) {
             ASSERT_TRUE(QFile::copy(file(), file("new.sqlite")));
             ASSERT_EQ(::rename(QFile::encodeName(file("new.sqlite")).constData(), QFile::encodeName(at).constData()), 0);
@@ -279,7 +290,7 @@ TEST_F(Tamper, ADeletedOrReplacedLogbookStopsTheWorkAndIsSaved)
         }
         const Command two = edits::head(*document, "title", "too late");
         ASSERT_TRUE(document->apply(two));
-        const auto kept = (*book)->keep(1, *document, two, "operator A");
+        const auto kept = (*book)->keep(1, document->json(), two, "operator A");
         ASSERT_FALSE(kept);
         EXPECT_NE(kept.problem().text().find(replaced ? "another file" : "no file"), std::string::npos) << kept.problem().text();
         EXPECT_FALSE((*book)->readOnlyBecause().isEmpty());
@@ -288,7 +299,7 @@ TEST_F(Tamper, ADeletedOrReplacedLogbookStopsTheWorkAndIsSaved)
         ASSERT_TRUE(saved) << saved.problem().text();
         EXPECT_EQ((*(*saved)->loadJob(1))["job"]["title"], "kept before");
         EXPECT_TRUE((*saved)->check().empty());
-        EXPECT_FALSE((*book)->keep(1, *document, two, "operator A")) << "it stays stopped";
+        EXPECT_FALSE((*book)->keep(1, document->json(), two, "operator A")) << "it stays stopped";
     }
 }
 
@@ -298,7 +309,7 @@ TEST_F(Tamper, APlainCopyAfterACheckpointIsWhole)
     auto document = JobDocument::fromJson(*(*book)->loadJob(1));
     const Command command = edits::head(*document, "title", "the newest line");
     ASSERT_TRUE(document->apply(command));
-    ASSERT_TRUE((*book)->keep(1, *document, command, "operator A"));
+    ASSERT_TRUE((*book)->keep(1, document->json(), command, "operator A"));
     EXPECT_TRUE((*book)->wantsCheckpoint());
     (*book)->checkpoint();
     EXPECT_FALSE((*book)->wantsCheckpoint());

@@ -22,6 +22,22 @@ JobLine::JobLine(Session& session, QWidget* parent) : QWidget(parent), session_(
 {
     setFixedHeight(46);
     connect(&session, &Session::changed, this, qOverload<>(&QWidget::update));
+    // A disk that answers at once is not worth a word.
+    slow_.setSingleShot(true);
+    slow_.setInterval(250);
+    connect(&session, &Session::keeping, this, [this] {
+        if (session_.beingKept() == 0) {
+            slow_.stop();
+            keeping_ = false;
+            update();
+        } else if (!slow_.isActive() && !keeping_) {
+            slow_.start();
+        }
+    });
+    connect(&slow_, &QTimer::timeout, this, [this] {
+        keeping_ = true;
+        update();
+    });
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
 
@@ -36,6 +52,13 @@ void JobLine::paintEvent(QPaintEvent*)
     const Job& job = session_.job();
     double right = width() - 18;
     painter.setFont(wordFont(13));
+    if (keeping_) {
+        const QString words = QString("being kept: %1").arg(session_.beingKept());
+        const double wide = QFontMetricsF(wordFont(13)).horizontalAdvance(words);
+        painter.setPen(p.ink);
+        painter.drawText(QPointF(right - wide, 28), words);
+        right -= wide + 18;
+    }
     painter.setPen(p.quiet);
     // What is wanted, from the right.
     for (auto it = job.requirements.rbegin(); it != job.requirements.rend(); ++it) {

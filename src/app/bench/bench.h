@@ -8,6 +8,7 @@
 #include "app/bench/report_page.h"
 
 #include <QStackedWidget>
+#include <QTimer>
 
 namespace fortitor {
 
@@ -22,6 +23,8 @@ protected:
 
 private:
     Session& session_;
+    QTimer slow_;
+    bool keeping_ = false; ///< for so long that it is told
 };
 
 /// A job on the bench: its line, the tags, the ribbon, the page of the stage, the margin.

@@ -2,6 +2,7 @@
 #include "app/bench/judge_page.h"
 
 #include "jobs/json_at.h"
+#include "app/bench/key_dialog.h"
 #include "app/theme/theme.h"
 #include "app/theme/units.h"
 #include "app/widgets/basics.h"
@@ -239,7 +240,7 @@ JudgePage::JudgePage(Session& session, QWidget* parent) : Page(session, parent)
     reason_->setPlaceholderText("Why? Enter keeps it; both sets of figures stay in the journal");
     reason_->hide();
     hint_ = label({}, "quiet");
-    keep_ = button("Stand behind this verdict", "link", "judgeKeep");
+    keep_ = button("Approve results", "link", "judgeKeep");
     row->addWidget(keep_);
     row->addWidget(out_);
     row->addWidget(reason_, 1);
@@ -261,9 +262,29 @@ JudgePage::JudgePage(Session& session, QWidget* parent) : Page(session, parent)
     });
 }
 
+/// Whether the approval is signed.
+QString JudgePage::approvedHow() const
+{
+    if (!session_.judged())
+        return {};
+    const auto signature = session_.logbook().signatureOf(session_.jobId());
+    return signature ? "Signed by " + signature->who + " with the key " + keyWords(signature->key) + ", journal line " + QString::number(signature->line) + ". " : QString("Not signed. ");
+}
+
 void JudgePage::keep()
 {
-    session_.apply(session_.judged() ? edits::unjudge(session_.document()) : edits::judge(session_.document(), s(session_.who()), s(QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm"))));
+    if (session_.judged()) {
+        session_.apply(edits::unjudge(session_.document()));
+        return;
+    }
+    const auto command = [this] { return edits::judge(session_.document(), s(session_.who()), s(QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm"))); };
+    if (session_.logbook().publicKey(session_.who()).isEmpty()) {
+        session_.apply(command());
+        return;
+    }
+    KeyDialog dialog(session_, KeyDialog::For::Sign, this);
+    if (dialog.exec() == QDialog::Accepted)
+        session_.applySigned(command(), dialog.key().signer());
 }
 
 void JudgePage::exclude()
@@ -357,8 +378,8 @@ void JudgePage::refresh()
     out_->setVisible(has);
     keep_->setVisible(has);
     const Json judged = objectAt(session_.document().json(), "judged");
-    keep_->setText(session_.judged() ? q("Judged by " + textAt(judged, "who") + ", " + textAt(judged, "when") + ". Open again") : QString("Stand behind this verdict"));
-    keep_->setToolTip("From then on moving a handle or changing a school asks for a reason.");
+    keep_->setText(session_.judged() ? q("Approved by " + textAt(judged, "who") + ", " + textAt(judged, "when") + ". Open again") : QString("Approve results"));
+    keep_->setToolTip(approvedHow() + "From then on moving a handle or changing a school asks for a reason.");
     if (has) {
         const bool out = !session_.specimen().excludedBecause.empty();
         out_->setText(out ? q("Take " + session_.specimen().label + " back into the set") : q("Leave " + session_.specimen().label + " out with reason…"));

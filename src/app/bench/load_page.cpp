@@ -76,7 +76,7 @@ void LoadPage::refresh()
     if (padShown())
         return showPad();
     pad_->hide();
-    if (!frame_.running() && !frame_.ready() && session_.hasSpecimen())
+    if (!frame_.running() && !frame_.ready() && session_.hasSpecimen() && !frame_.hasRun(session_.current()))
         Q_UNUSED(frame_.prepare());
     follow();
 }

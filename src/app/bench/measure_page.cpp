@@ -75,7 +75,9 @@ void MeasurePage::buildNotes()
     adhesive_ = nullptr;
     bonded_ = nullptr;
     cureClock_ = nullptr;
-    const auto take = [this](const std::string& name, const QString& value) { return session_.apply(edits::note(session_.document(), session_.current(), name, s(value))); };
+    const auto take = [this](const std::string& name, const QString& value, hands::Answered answered) {
+        return session_.apply(edits::note(session_.document(), session_.current(), name, s(value)), std::move(answered));
+    };
     for (const NoteSpec& note : method.notes) {
         if (note.stage != Stage::Measure)
             continue;
@@ -85,7 +87,7 @@ void MeasurePage::buildNotes()
         }
         if (!note.choices.empty()) {
             auto* pick = new NotePicker(note);
-            connect(pick, &NotePicker::picked, this, [take, name = note.key](const QString& choice) { take(name, choice); });
+            connect(pick, &NotePicker::picked, this, [take, name = note.key](const QString& choice) { take(name, choice, {}); });
             noteRow_->addWidget(pick);
             continue;
         }
@@ -95,7 +97,7 @@ void MeasurePage::buildNotes()
         edit->setToolTip(q(note.label + (note.help.empty() ? "" : ". " + note.help)));
         edit->setMaximumWidth(150);
         edit->setMinimumHeight(30);
-        hands::onKept(edit, this, [take, name = note.key](const QString& text) { return take(name, text); });
+        hands::onKept(edit, this, [take, name = note.key](const QString& text, hands::Answered answered) { return take(name, text, std::move(answered)); });
         noteRow_->addWidget(edit);
     }
     noteRow_->addStretch();
@@ -228,7 +230,9 @@ void MeasurePage::build()
     for (size_t k = 0; k < places_.size(); ++k) {
         QuantityField* edit = places_[k].edit;
         edit->suspicious = [this, k](const Quantity& typed) { return suspicion(places_[k], typed); };
-        edit->keep = [this, k](const QString& text) { return session_.apply(edits::reading(session_.document(), session_.current(), places_[k].field, places_[k].index, s(text))); };
+        edit->keep = [this, k](const QString& text, hands::Answered answered) {
+            return session_.apply(edits::reading(session_.document(), session_.current(), places_[k].field, places_[k].index, s(text)), std::move(answered));
+        };
         connect(edit, &QuantityField::goOn, this, [this, k] { advance(k + 1); });
         connect(edit, &QuantityField::goBack, this, [this, k] {
             if (k > 0)

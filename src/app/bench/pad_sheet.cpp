@@ -60,6 +60,12 @@ void PadSheet::show(const PadTable& table, size_t channel, size_t row, std::vect
     update();
 }
 
+void PadSheet::showKeeping(std::set<std::string> keeping)
+{
+    keeping_ = std::move(keeping);
+    update();
+}
+
 double PadSheet::widest() const
 {
     return cell * static_cast<double>(std::max(table_.rows, row_ + 1));
@@ -112,7 +118,12 @@ void PadSheet::paintEvent(QPaintEvent*)
             painter.setFont(figureFont(13));
             painter.setPen(text ? p.ink : p.quiet);
             painter.drawText(box.adjusted(2, 0, -8, 0), Qt::AlignRight | Qt::AlignVCenter, text ? figureOf(*text) : ahead ? QString() : QString("missed"));
-            if (std::ranges::find(corrected_, std::to_string(r + 1) + "/" + table_.channels[c].name) != corrected_.end()) {
+            const std::string place = std::to_string(r + 1) + "/" + table_.channels[c].name;
+            if (keeping_.contains(place)) {
+                painter.setPen(QPen(p.ink, 1.5, Qt::DotLine));
+                painter.drawLine(box.bottomLeft() + QPointF(8, -3), box.bottomRight() + QPointF(-8, -3));
+            }
+            if (std::ranges::find(corrected_, place) != corrected_.end()) {
                 painter.setPen(Qt::NoPen);
                 painter.setBrush(p.accent);
                 const QPointF corner[] = {box.topRight() + QPointF(-9, 3), box.topRight() + QPointF(-3, 3), box.topRight() + QPointF(-3, 9)};

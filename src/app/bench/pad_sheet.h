@@ -5,6 +5,8 @@
 
 #include <QWidget>
 
+#include <set>
+
 namespace fortitor {
 
 /// The readings as on a sheet of paper: a row a channel, a column a step. Clicking a cell goes to it.
@@ -14,6 +16,8 @@ public:
     explicit PadSheet(QWidget* parent = nullptr);
     /// `row` and `channel` are where the next reading goes; `corrected` marks cells by "step/channel".
     void show(const PadTable& table, size_t channel, size_t row, std::vector<std::string> corrected);
+    /// Cells, by "step/channel", that are not kept yet: a dotted line stands under them.
+    void showKeeping(std::set<std::string> keeping);
     /// Where a cell stands, for the hand and for tests.
     [[nodiscard]] QRectF cellAt(size_t channel, size_t row) const;
     [[nodiscard]] QSize sizeHint() const override;
@@ -35,6 +39,7 @@ private:
     size_t row_ = 0;
     double scrolled_ = 0;
     std::vector<std::string> corrected_;
+    std::set<std::string> keeping_;
 };
 
 } // namespace fortitor

@@ -103,8 +103,8 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
     published_ = label({}, "quiet");
     left->addWidget(published_);
     const auto head = [this](QLineEdit* edit, auto command) {
-        hands::onKept(edit, this, [this, command](const QString& text) {
-            return session_.isOpen() && session_.apply(command(s(text)));
+        hands::onKept(edit, this, [this, command](const QString& text, hands::Answered answered) {
+            return session_.isOpen() && session_.apply(command(s(text)), std::move(answered));
         });
     };
     head(number_, [this](const std::string& text) { return edits::head(session_.document(), "number", text); });
@@ -288,8 +288,9 @@ void PlanPage::buildSchools()
         } else {
             auto* edit = lineEdit(("option-" + spec.key).c_str(), spec.fallback.empty() ? QString(spec.key == "steps" ? "from the material" : "none") : q(spec.fallback));
             edit->setToolTip(q(spec.help));
-            hands::onKept(edit, this, [this, key = spec.key](const QString& text) {
+            hands::onKept(edit, this, [this, key = spec.key](const QString& text, const hands::Answered& answered) {
                 trial_->propose(key, s(text), q(session_.job().method->findOption(key)->label) + ": " + (text.isEmpty() ? QString("as usual") : text), true);
+                answered(true); // on trial
                 return true;
             });
             row->addWidget(edit, 1);

@@ -17,6 +17,7 @@
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QPainter>
+#include <QPointer>
 #include <QSettings>
 
 #include <algorithm>
@@ -85,6 +86,9 @@ void ReadingPad::build()
     message_->setMinimumHeight(40);
     message_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
     left->addWidget(message_);
+    again_ = button("Keep them now", "", "padAgain");
+    again_->hide();
+    left->addWidget(again_, 0, Qt::AlignLeft);
     why_ = new QLineEdit;
     why_->setObjectName("padWhy");
     why_->setPlaceholderText("Why? misread, digits exchanged … Enter keeps both");
@@ -138,6 +142,7 @@ void ReadingPad::build()
     right->addWidget(plot_, 1);
     right->addWidget(sheet_);
 
+    connect(again_, &QPushButton::clicked, this, [this] { tryLostAgain(); });
     connect(sheet_, &PadSheet::cellChosen, this, &ReadingPad::goTo);
     connect(instruments_, &QPushButton::clicked, this, &ReadingPad::fromInstruments);
     connect(paste_, &QPushButton::clicked, this, [this] { fromText(QApplication::clipboard()->text(), "the clipboard"); });
@@ -146,7 +151,7 @@ void ReadingPad::build()
     connect(next_, &QPushButton::clicked, this, &ReadingPad::nextAsked);
     connect(frame_, &QPushButton::clicked, this, &ReadingPad::frameAsked);
     connect(sounds_, &QPushButton::clicked, this, [this] { setSound(!sound_); });
-    for (QPushButton* b : {instruments_, paste_, file_, toRead_, next_, frame_, sounds_})
+    for (QPushButton* b : {instruments_, paste_, file_, toRead_, next_, frame_, sounds_, again_})
         b->setFocusPolicy(Qt::TabFocus); // a click leaves the cursor in the field
     setSound(sound_);
 }
@@ -240,6 +245,7 @@ void ReadingPad::refresh()
     }
     const PadTable before = table_;
     table_ = padTable(session_.document(), session_.current(), also_);
+    layLostOver();
     buildFields();
     for (size_t c = 0; c < fields_.size(); ++c)
         fields_[c]->scale = padScale(table_.channels[c], session_.specimen().input, units());
@@ -346,6 +352,7 @@ void ReadingPad::showAround()
         for (const Json& one : *it)
             corrected.push_back(std::to_string(numberAt(one, "step")) + "/" + textAt(one, "channel"));
     sheet_->show(table_, channel_, row_, std::move(corrected));
+    showKeeping();
     plot_->show(table_);
     QString figures;
     int shownFigures = 0;
@@ -420,16 +427,96 @@ void ReadingPad::keep(size_t c, const std::optional<std::string>& text, const st
         tick();
         return advance(c); // the gap is there already
     }
-    const auto command = edits::padReading(session_.document(), session_.current(), table_, c, row, text, s(session_.who()), s(QDateTime::currentDateTime().toString(Qt::ISODate)), why);
-    if (!command)
-        return say(q(command.problem().text()));
-    // Where the next reading goes is known before the session tells that this one is kept.
+    // Where the next reading goes is known before the session tells of this one.
     const bool last = c + 1 == fields_.size();
-    if (!session_.apply(*command))
+    const Reading reading{specimen_, table_.channels[c].name, row, text, why};
+    if (!tryLostAgain() || !handOver(reading))
         return;
-    message_->clear();
+    if (lostHere() == 0)
+        message_->clear();
     goTo(last ? 0 : c + 1, last ? row + 1 : row);
     tick();
+}
+
+/// To the logbook, as the job stands now.
+bool ReadingPad::handOver(const Reading& reading)
+{
+    const PadTable table = padTable(session_.document(), session_.current(), also_);
+    const auto command = edits::padReading(session_.document(), session_.current(), table, table.indexOf(reading.channel).value_or(table.channels.size()), reading.row, reading.text, s(session_.who()), s(QDateTime::currentDateTime().toString(Qt::ISODate)), reading.why);
+    if (!command) {
+        say(q(command.problem().text()));
+        return false;
+    }
+    keeping_.push_back(reading);
+    if (session_.apply(*command, [self = QPointer(this), reading](bool kept) { if (self) self->answered(reading, kept); }))
+        return true;
+    keeping_.pop_back();
+    return false;
+}
+
+/// Answers come in the order of asking.
+void ReadingPad::answered(const Reading& reading, bool kept)
+{
+    keeping_.erase(keeping_.begin());
+    if (!kept) {
+        lost_.push_back(reading); // it stays on the sheet; the session tells why at once
+        const size_t lost = lostHere();
+        message_->setText(QString("%1 not kept yet, still on the sheet: tried again with the next one.").arg(lost == 1 ? QString("A reading is") : QString("%1 readings are").arg(lost)));
+    }
+    again_->setVisible(lostHere() > 0);
+    showKeeping();
+}
+
+size_t ReadingPad::lostHere() const
+{
+    return static_cast<size_t>(std::ranges::count(lost_, specimen_, &Reading::specimen));
+}
+
+/// What could not be kept stands on the sheet where it was read.
+void ReadingPad::layLostOver()
+{
+    for (const Reading& one : lost_) {
+        const auto channel = table_.indexOf(one.channel);
+        if (one.specimen != specimen_ || !channel)
+            continue;
+        table_.rows = std::max(table_.rows, one.row + 1);
+        for (auto& list : table_.cells)
+            list.resize(table_.rows);
+        table_.cells[*channel][one.row] = one.text;
+    }
+    again_->setVisible(lostHere() > 0);
+}
+
+/// Hands over what was lost here, in its order, before anything that is built on it.
+bool ReadingPad::tryLostAgain()
+{
+    std::vector<Reading> here;
+    std::erase_if(lost_, [&](const Reading& one) {
+        if (one.specimen != specimen_)
+            return false;
+        here.push_back(one);
+        return true;
+    });
+    for (size_t i = 0; i < here.size(); ++i)
+        if (!handOver(here[i])) {
+            lost_.insert(lost_.end(), here.begin() + static_cast<std::ptrdiff_t>(i), here.end());
+            return false;
+        }
+    if (!here.empty()) {
+        message_->clear();
+        again_->hide();
+    }
+    return true;
+}
+
+void ReadingPad::showKeeping()
+{
+    std::set<std::string> here;
+    for (const auto* list : {&keeping_, &lost_})
+        for (const Reading& one : *list)
+            if (one.specimen == specimen_)
+                here.insert(std::to_string(one.row + 1) + "/" + one.channel);
+    sheet_->showKeeping(std::move(here));
 }
 
 void ReadingPad::fromInstruments()
@@ -438,6 +525,8 @@ void ReadingPad::fromInstruments()
     const CatalogueEntry* entry = benchEntry(session_);
     if (!entry)
         return say("The simulated bench knows no specimen of this material.");
+    if (!tryLostAgain())
+        return;
     const PadTable whole = padTable(session_.document(), session_.current(), also_);
     const auto plan = padPlan(*session_.job().method, specimen.input, units());
     if (!plan)
@@ -479,7 +568,9 @@ void ReadingPad::fromText(const QString& text, const QString& from)
     const auto sheet = padTableFromText(s(text), channels, session_.specimen().input, units());
     if (!sheet)
         return say(q(sheet.problem().text()));
-    const auto command = edits::padSheet(session_.document(), session_.current(), table_, *sheet, s(from));
+    if (!tryLostAgain())
+        return;
+    const auto command = edits::padSheet(session_.document(), session_.current(), padTable(session_.document(), session_.current(), also_), *sheet, s(from));
     if (!command)
         return say(q(command.problem().text()));
     if (!session_.apply(*command))

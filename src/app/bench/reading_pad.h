@@ -48,6 +48,19 @@ private:
     void advance(size_t channel);
     void take(size_t channel);
     void keep(size_t channel, const std::optional<std::string>& text, const std::string& why);
+    /// A reading that was taken, and whose it is.
+    struct Reading {
+        std::string specimen, channel;
+        size_t row = 0;
+        std::optional<std::string> text;
+        std::string why;
+    };
+    bool handOver(const Reading& reading);
+    void answered(const Reading& reading, bool kept);
+    void layLostOver();
+    bool tryLostAgain();
+    [[nodiscard]] size_t lostHere() const;
+    void showKeeping();
     void skip(size_t channel);
     void askWhy(size_t channel, const std::optional<std::string>& text);
     void fromInstruments();
@@ -69,6 +82,8 @@ private:
     QString queried_;
     std::optional<std::string> waiting_; ///< a correction that waits for its reason
     bool waits_ = false;
+    std::vector<Reading> keeping_; ///< with the logbook
+    std::vector<Reading> lost_;    ///< taken, and not kept; in the order of reading
     bool sound_ = true;
     std::vector<PadField*> fields_;
     std::unique_ptr<SteppedBench> bench_;
@@ -79,6 +94,7 @@ private:
     QLabel* message_ = nullptr;
     QLineEdit* why_ = nullptr;
     QLabel* result_ = nullptr;
+    QPushButton* again_ = nullptr;
     QPushButton* instruments_ = nullptr;
     QPushButton* paste_ = nullptr;
     QPushButton* file_ = nullptr;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/report_page.h"
 
+#include "store/person_key.h"
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
 #include "app/widgets/busy.h"
@@ -70,6 +71,10 @@ ReportPage::ReportPage(Session& session, QWidget* parent) : Page(session, parent
     row->addLayout(column);
     const auto fixed = [](QWidget* w) { w->setFixedWidth(216); return w; };
     column->addWidget(fixed(label("What it shows", "head")));
+    connect(&session, &Session::kept, this, [this] {
+        if (isVisible())
+            refresh();
+    });
     QSettings settings;
     laboratory_ = new QLineEdit(settings.value("laboratory", "Skerrow Bench").toString());
     laboratory_->setObjectName("laboratory");
@@ -127,6 +132,8 @@ ReportChoices ReportPage::choices() const
     c.date = s(QDate::currentDate().toString("yyyy-MM-dd"));
     const JournalHead head = session_.logbook().head();
     c.journal = s(QString("journal line %1, hash %2").arg(head.line).arg(head.hash));
+    if (const auto signature = session_.logbook().signatureOf(session_.jobId()))
+        c.journal += s(QString("; approved and signed by %1 in line %2, key %3").arg(signature->who).arg(signature->line).arg(keyWords(signature->key)));
     return c;
 }
 
@@ -152,6 +159,7 @@ void ReportPage::ask(const QString& ending, const QString& filter)
 
 bool ReportPage::save(const QString& path)
 {
+    session_.finish(); // the head is to hold all that is written
     const Report report = makeReport(session_.job(), session_.outcome(), choices());
     Expected<Done> done = Done{};
     if (path.endsWith(".pdf"))

@@ -194,11 +194,11 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
         field->setToolTip("Where the frame stops by itself. Empty: as proposed.");
         limitNames_[i] = label(limitWords, "quiet");
         limitFields_.emplace_back(limitKey, field);
-        hands::onKept(field, this, [this, key = std::string(limitKey)](const QString& text) {
+        hands::onKept(field, this, [this, key = std::string(limitKey)](const QString& text, hands::Answered answered) {
             if (!session_.isOpen())
                 return false;
             const auto weakest = weakestLink(frame_.train());
-            const bool kept = session_.apply(edits::limit(session_.document(), key, s(text), key == "force" && weakest ? weakest->capacity : 0));
+            const bool kept = session_.apply(edits::limit(session_.document(), key, s(text), key == "force" && weakest ? weakest->capacity : 0), std::move(answered));
             preparedFor_.clear();
             refresh();
             return kept;

@@ -158,6 +158,8 @@ void LiveFrame::tell(const char* command, LinkJson arguments, MachineClient::Ans
 
 QString LiveFrame::prepare()
 {
+    if (closing_)
+        session_.finish(); // the record before is still being kept
     if (running())
         return "The frame is running.";
     ready_ = mountDue_ = false;
@@ -389,7 +391,7 @@ bool LiveFrame::fastNow() const
 
 void LiveFrame::start()
 {
-    if (running() || starting_ || !ready_ || !holdBacks().isEmpty())
+    if (running() || starting_ || closing_ || !ready_ || !holdBacks().isEmpty())
         return;
     program_ = program();
     starting_ = true;

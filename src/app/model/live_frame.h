@@ -66,9 +66,11 @@ public:
     [[nodiscard]] QString prepare();
     [[nodiscard]] bool ready() const { return ready_; }
     /// Whether the frame still owes an answer.
-    [[nodiscard]] bool waits() const { return owed_ > 0 || (mountDue_ && strange().isEmpty()) || stopping_; }
+    [[nodiscard]] bool waits() const { return owed_ > 0 || (mountDue_ && strange().isEmpty()) || stopping_ || closing_; }
     [[nodiscard]] State state() const { return state_; }
     [[nodiscard]] bool running() const { return state_ == State::Running || state_ == State::Holding || state_ == State::Prompt; }
+    /// The run of that specimen has ended, and nothing was set up since.
+    [[nodiscard]] bool hasRun(size_t specimen) const { return (state_ == State::Stopped || state_ == State::Broken) && specimen == specimen_; }
     [[nodiscard]] const FrameStatus& status() const { return client_.status(); }
     [[nodiscard]] const FrameSample& sample() const { return sample_; }
     [[nodiscard]] const LiveCurve& curve() const { return curve_; }
@@ -165,6 +167,9 @@ private:
     void linkGone(const QString& why);
     void begin(const LinkJson& ack);
     void keepRows();
+    void rowsAnswered(Record& slice, const Expected<Done>& done);
+    void goOnClosing();
+    void closed(const Expected<Done>& done);
     void keepNote(double time, const std::string& code, const std::string& text);
     void close(State state, const QString& openBecause);
     void tick();
@@ -221,6 +226,13 @@ private:
     QString cantKeep_; ///< why samples can't be kept any more; the first cause
     std::uint64_t firstRow_ = 0, keptRows_ = 0, takenRows_ = 0;
     int keptChunks_ = 0;
+    bool keeping_ = false; ///< rows are with the writer
+    struct Closing {
+        State state;
+        QString openBecause;
+        int tries = 0;
+    };
+    std::optional<Closing> closing_; ///< of a run that has ended: its record
     size_t specimen_ = 0;
 };
 

@@ -5,6 +5,8 @@
 #include "jobs/exchange.h"
 #include "units/quantity.h"
 
+#include <QPointer>
+
 #include <algorithm>
 #include <cmath>
 
@@ -125,6 +127,7 @@ void LiveFrame::begin(const LinkJson& ack)
     recordId_ = *id;
     cantKeep_.clear();
     keptRows_ = takenRows_ = 0;
+    keeping_ = false;
     keptChunks_ = 0;
     peak_ = 0;
     eventsChanged_ = false;
@@ -132,46 +135,93 @@ void LiveFrame::begin(const LinkJson& ack)
     sinceKept_.start();
 }
 
+/// Hands the rows that wait over to the writer, once the ones before them are kept.
 void LiveFrame::keepRows()
 {
-    if (!recording_)
+    if ((!recording_ && !closing_) || keeping_)
         return;
     sinceKept_.restart();
     const size_t rows = record_.rows();
-    auto ok = Expected<Done>(Done{});
-    if (rows > 0)
-        ok = session_.logbook().appendChunk(recordId_, keptChunks_, record_, 0, rows);
-    if (ok && eventsChanged_)
-        ok = session_.logbook().keepEvents(recordId_, record_);
-    if (!ok) {
-        client_.stopNow();
-        // The first cause stays the reason; the rows that wait are saved beside the logbook.
-        if (cantKeep_.isEmpty()) {
-            cantKeep_ = "The samples can't be kept, the frame is stopped: " + QString::fromStdString(ok.problem().text());
-            const QString file = session_.logbook().file() + "." + recordId_ + ".csv";
-            if (rows > 0 && writeFileWhole(file.toStdString(), exchangeCsv(record_)))
-                cantKeep_ += " The last readings are in " + file;
-            emit session_.failed(cantKeep_);
-        }
+    if (rows == 0 && !eventsChanged_)
         return;
+    auto slice = std::make_shared<Record>();
+    slice->events = record_.events;
+    for (Channel& channel : record_.channels) {
+        slice->add(channel.name).values = std::move(channel.values);
+        channel.values = Column();
     }
     eventsChanged_ = false;
-    if (rows == 0)
+    keeping_ = true;
+    session_.writer().post(
+        [id = recordId_, seq = keptChunks_, slice, rows](Logbook& book) {
+            return book.together([&]() -> Expected<Done> {
+                auto ok = rows > 0 ? book.appendChunk(id, seq, *slice, 0, rows) : Expected<Done>(Done{});
+                return ok ? book.keepEvents(id, *slice) : ok;
+            });
+        },
+        [self = QPointer(this), slice](const Expected<Done>& done) { if (self) self->rowsAnswered(*slice, done); });
+}
+
+void LiveFrame::rowsAnswered(Record& slice, const Expected<Done>& done)
+{
+    keeping_ = false;
+    if (done) {
+        keptChunks_ += slice.rows() > 0 ? 1 : 0;
+        keptRows_ += slice.rows();
+        if (closing_)
+            goOnClosing();
         return;
-    ++keptChunks_;
-    keptRows_ += rows;
-    for (Channel& channel : record_.channels)
-        channel.values = Column(); // the logbook has them
+    }
+    client_.stopNow();
+    eventsChanged_ = true;
+    // They wait again, before those that came meanwhile.
+    for (size_t c = 0; c < record_.channels.size(); ++c) {
+        for (const double value : record_.channels[c].values.gather(0, record_.channels[c].values.size()))
+            slice.channels[c].values.append(value);
+        record_.channels[c].values = std::move(slice.channels[c].values);
+    }
+    // The first cause stays the reason; the rows are saved beside the logbook.
+    if (cantKeep_.isEmpty()) {
+        cantKeep_ = "The samples can't be kept, the frame is stopped: " + QString::fromStdString(done.problem().text());
+        const QString file = session_.logbook().file() + "." + recordId_ + ".csv";
+        if (record_.rows() > 0 && writeFileWhole(file.toStdString(), exchangeCsv(record_)))
+            cantKeep_ += " The last readings are in " + file;
+        emit session_.failed(cantKeep_);
+    }
+    if (closing_)
+        goOnClosing();
 }
 
 void LiveFrame::close(State state, const QString& openBecause)
 {
-    keepRows();
     recording_ = stopping_ = false;
-    state_ = state;
-    auto closed = session_.logbook().closeRecord(recordId_, record_, session_.who(), openBecause);
-    if (!closed)
-        emit session_.failed(QString::fromStdString(closed.problem().text()));
+    closing_ = Closing{state, openBecause};
+    goOnClosing();
+    emit updated();
+}
+
+/// The last rows, tried once more if need be; then the record is closed.
+void LiveFrame::goOnClosing()
+{
+    if (keeping_)
+        return;
+    if ((record_.rows() > 0 || eventsChanged_) && closing_->tries++ < 2)
+        return keepRows();
+    if (record_.rows() > 0 && closing_->openBecause.isEmpty())
+        closing_->openBecause = "its last readings could not be kept";
+    auto head = std::make_shared<Record>();
+    head->events = record_.events;
+    head->notes = record_.notes;
+    session_.writer().post([id = recordId_, head, who = session_.who(), because = closing_->openBecause](Logbook& book) { return book.closeRecord(id, *head, who, because); },
+                           [self = QPointer(this)](const Expected<Done>& done) { if (self) self->closed(done); });
+}
+
+void LiveFrame::closed(const Expected<Done>& done)
+{
+    state_ = closing_->state; // from here on the record is there
+    closing_.reset();
+    if (!done)
+        emit session_.failed(QString::fromStdString(done.problem().text()));
     session_.reread(recordId_);
     // Taken back in mid-run, with something else in mind: the record is not to hang nowhere.
     if (specimen_ < session_.job().specimens.size() && session_.job().specimens[specimen_].recordId != recordId_.toStdString())

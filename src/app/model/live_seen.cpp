@@ -55,7 +55,7 @@ void LiveFrame::notOurs(const LinkEvent& told)
     mountDue_ = false;
     const QString words = "The frame was used by another: " + QString::fromStdString(told.event.text.empty() ? told.event.code : told.event.text);
     if (session_.isOpen())
-        (void)session_.logbook().note(session_.jobId(), session_.who(), words, "set-up cleared");
+        session_.writer().post([job = session_.jobId(), who = session_.who(), words](Logbook& book) { return book.note(job, who, words, "set-up cleared"); });
     emit session_.failed(words + ". Nothing that was set up counts any more: look at the specimen, and set up anew.");
 }
 

@@ -2,30 +2,48 @@
 #include "app/model/session.h"
 
 #include "jobs/edits.h"
-#include "methods/display.h"
 
 #include <algorithm>
+#include <utility>
 
 namespace fortitor {
+namespace {
 
-Session::Session(Logbook& logbook, QObject* parent) : QObject(parent), logbook_(logbook) {}
+Expected<Done> doneOf(const Expected<QString>& id)
+{
+    return id ? Expected<Done>(Done{}) : Expected<Done>(id.problem());
+}
+
+} // namespace
+
+Session::Session(Logbook& logbook, QObject* parent) : QObject(parent), logbook_(logbook), writer_(logbook) {}
 
 void Session::setWho(const QString& who)
 {
+    if (who != who_)
+        logbook_.setHeadSigner({}, {}, {});
     who_ = who;
     emit changed();
 }
 
 Expected<Done> Session::open(std::int64_t id)
 {
-    auto body = logbook_.loadJob(id);
-    if (!body)
-        return body.problem();
-    auto document = JobDocument::fromJson(std::move(*body));
-    if (!document)
-        return document.problem();
     if (isOpen())
         emit leaving();
+    // Read by the writer, which has to know from which text on it keeps.
+    Json body;
+    const auto read = writer_.now([&](Logbook& book) -> Expected<Done> {
+        auto loaded = book.loadJob(id);
+        if (!loaded)
+            return loaded.problem();
+        body = std::move(*loaded);
+        return Done{};
+    });
+    if (!read)
+        return read.problem();
+    auto document = JobDocument::fromJson(std::move(body));
+    if (!document)
+        return document.problem();
     document_ = std::move(*document);
     jobId_ = id;
     current_ = 0;
@@ -47,6 +65,7 @@ void Session::close()
 {
     if (isOpen())
         emit leaving();
+    finish();
     document_.reset();
     jobId_ = 0;
     outcome_ = {};
@@ -111,161 +130,225 @@ void Session::evaluate()
                 missing_.emplace(s.recordId, loaded.problem());
         }
         keyed_[i] = s.readings ? std::make_shared<const Record>(*s.readings) : nullptr;
-        outcome_.specimens[i] = analyseSpecimen(s, job(), record(i));
-        if (const auto it = missing_.find(s.recordId); it != missing_.end() && outcome_.specimens[i].outcome) {
-            outcome_.specimens[i].outcome->remarks.insert(outcome_.specimens[i].outcome->remarks.begin(), Remark{"record-missing", Severity::Reject, {}, "The record can't be had: " + it->second.text(), it->second.advice, {}});
-            outcome_.specimens[i].verdict = Verdict::Open;
-        }
+        const auto missing = missing_.find(s.recordId);
+        outcome_.specimens[i] = analyseKept(s, job(), record(i), missing == missing_.end() ? nullptr : &missing->second);
     }
     analyseSet(job(), outcome_);
     current_ = n == 0 ? 0 : std::min(current_, n - 1);
+}
+
+std::vector<SpecimenRow> Session::overview() const
+{
+    std::vector<SpecimenRow> rows;
+    for (const OverviewRow& row : overviewOf(job(), outcome_, [this](size_t i) { return record(i) != nullptr; }))
+        rows.push_back({jobId_, static_cast<int>(rows.size()), {}, {}, QString::fromStdString(row.label), QString::fromStdString(row.verdict), QString::fromStdString(row.figures), row.stage});
+    return rows;
 }
 
 void Session::keepOverview()
 {
     if (!logbook_.readOnlyBecause().isEmpty())
         return;
-    std::vector<SpecimenRow> rows;
-    for (size_t i = 0; i < outcome_.specimens.size(); ++i) {
-        const SpecimenOutcome& s = outcome_.specimens[i];
-        QString figures;
-        if (s.outcome)
-            for (const ResultSpec& spec : job().method->results)
-                if (const Result* r = spec.headline ? s.outcome->find(spec.symbol) : nullptr; r && r->value) {
-                    const auto shown = showFigure(spec, *r);
-                    figures += (figures.isEmpty() ? "" : " · ") + QString::fromStdString(spec.symbol + " " + shown.text + " " + shown.unit);
-                }
-        rows.push_back({jobId_, static_cast<int>(i), {}, {}, QString::fromStdString(s.label), QString::fromUtf8(verdictName(s.verdict).data(), static_cast<qsizetype>(verdictName(s.verdict).size())), figures, steps(i)});
-    }
-    if (auto ok = logbook_.keepOverview(jobId_, rows); !ok)
-        emit failed(QString::fromStdString(ok.problem().text()));
+    writer_.post([id = jobId_, rows = overview(), broken = broken_](Logbook& book) { return *broken ? Expected<Done>(Done{}) : book.keepOverview(id, rows); },
+                 [this](const Expected<Done>& done) {
+                     if (!done)
+                         emit failed(QString::fromStdString(done.problem().text()));
+                     else if (underway_.empty())
+                         emit kept();
+                 });
 }
 
-/// Writes a command that the document holds already.
-bool Session::take(const Command& command)
-{
-    if (auto kept = logbook_.keep(jobId_, *document_, command, who_); !kept) {
-        emit failed(QString::fromStdString(kept.problem().text()));
-        return false;
-    }
-    told();
-    return true;
-}
-
-/// Works out and shows what was kept.
-void Session::told()
+/// Hands over to the writer what the document holds already, with what the lists show of it, as one step.
+void Session::take(const Command& command, Underway underway, const Signer& signer)
 {
     evaluate();
-    keepOverview();
+    underway_.push_back(std::move(underway));
+    writer_.post(
+        [id = jobId_, body = document_->shared(), command, rows = overview(), who = who_, signer, broken = broken_](Logbook& book) -> Expected<Done> {
+            if (*broken)
+                return Problem{command.words, "the change before it was not kept", {}, {}};
+            auto done = book.together([&]() -> Expected<Done> {
+                auto ok = book.keep(id, *body, command, who);
+                if (ok && signer)
+                    ok = book.sign(id, who, signer);
+                return ok ? book.keepOverview(id, rows) : ok;
+            });
+            *broken = !done;
+            return done;
+        },
+        [this, turn = turn_](const Expected<Done>& done) { answer(turn, done); });
+    emit keeping();
     emit changed();
 }
 
-/// A command into document and logbook; into neither when one refuses.
-Expected<Done> Session::put(const Command& command)
+void Session::answer(int turn, const Expected<Done>& done)
 {
-    if (auto ok = document_->apply(command); !ok)
-        return ok;
-    auto kept = logbook_.keep(jobId_, *document_, command, who_);
-    if (kept)
-        return kept;
-    // The logbook is gone under it: the job with its last change is saved beside what was rescued.
-    if (!logbook_.rescued().isEmpty())
-        (void)writeFileWhole(logbook_.rescued().toStdString() + "-" + std::to_string(jobId_) + ".json", document_->json().dump(2, ' ', false, Json::error_handler_t::replace) + "\n");
-    document_->undo(); // what could not be kept does not show
-    return kept;
+    if (turn != turn_)
+        return;
+    if (!done)
+        return takeBack(done.problem());
+    const Underway one = std::move(underway_.front());
+    underway_.pop_front();
+    if (one.answered)
+        one.answered(true);
+    if (!underway_.empty())
+        return;
+    emit keeping();
+    emit kept();
 }
 
-bool Session::apply(const Command& command)
+/// The first change that waits was not kept: it goes, with all that were built on it.
+void Session::takeBack(const Problem& why)
+{
+    ++turn_;
+    broken_ = std::make_shared<bool>(false);
+    saveBeside();
+    std::string words;
+    auto lost = std::exchange(underway_, {});
+    for (auto it = lost.rbegin(); it != lost.rend(); ++it)
+        it->kind == Underway::Undone ? document_->redo() : document_->undo();
+    // Those who typed it hear first, so that what they typed stays with them.
+    for (const Underway& one : lost) {
+        words += (words.empty() ? "" : "; ") + one.words;
+        if (one.answered)
+            one.answered(false);
+    }
+    evaluate();
+    emit keeping();
+    emit failed(QString::fromStdString("Not kept: " + words + ". " + why.text()));
+    emit changed();
+}
+
+/// When the logbook is gone under it, the job with its last change is saved beside what was rescued.
+void Session::saveBeside()
+{
+    if (const QString rescued = logbook_.rescued(); !rescued.isEmpty())
+        (void)writeFileWhole(rescued.toStdString() + "-" + std::to_string(jobId_) + ".json", document_->json().dump(2, ' ', false, Json::error_handler_t::replace) + "\n");
+}
+
+bool Session::apply(const Command& command, Answered answered)
 {
     if (!isOpen() || command.changes.empty())
         return false;
-    if (std::ranges::all_of(command.changes, [](const Change& c) { return c.before == c.after; }))
+    if (std::ranges::all_of(command.changes, [](const Change& c) { return c.before == c.after; })) {
+        if (answered)
+            answered(true);
         return true; // what stands already is no change, and no line of the journal
-    if (auto ok = put(command); !ok) {
+    }
+    auto ok = logbook_.readOnlyBecause().isEmpty() ? document_->apply(command) : Problem{logbook_.file().toStdString(), logbook_.readOnlyBecause().toStdString(), "a logbook that can be written", "Nothing is kept; work on another logbook."};
+    if (!ok) {
         emit failed(QString::fromStdString(ok.problem().text()));
         return false;
     }
-    told();
+    take(command, {Underway::Applied, command.words, std::move(answered)});
     return true;
 }
 
-bool Session::apply(const Expected<Command>& command)
+bool Session::apply(const Expected<Command>& command, Answered answered)
 {
     if (command)
-        return apply(*command);
+        return apply(*command, std::move(answered));
     emit failed(QString::fromStdString(command.problem().text()));
     return false;
 }
 
+bool Session::applySigned(const Expected<Command>& command, const Signer& signer)
+{
+    const auto ok = command ? document_->apply(*command) : Expected<Done>(command.problem());
+    if (!ok) {
+        emit failed(QString::fromStdString(ok.problem().text()));
+        return false;
+    }
+    take(*command, {Underway::Applied, command->words, {}}, signer);
+    return true;
+}
+
 void Session::undo()
 {
-    if (!isOpen())
+    if (!isOpen() || !logbook_.readOnlyBecause().isEmpty())
         return;
     if (auto back = document_->undo()) {
         back->words = "taken back: " + back->words;
-        if (!take(*back))
-            document_->redo();
+        take(*back, {Underway::Undone, back->words, {}});
     }
 }
 
 void Session::redo()
 {
-    if (!isOpen())
+    if (!isOpen() || !logbook_.readOnlyBecause().isEmpty())
         return;
     if (auto again = document_->redo()) {
         again->words = "done again: " + again->words;
-        if (!take(*again))
-            document_->undo();
+        take(*again, {Underway::Redone, again->words, {}});
     }
+}
+
+/// A command with something that has to be in the logbook before it, as one step that is waited for.
+Expected<Done> Session::putNow(const LogbookWriter::Work& before, const Expected<Command>& command)
+{
+    if (!command)
+        return command.problem();
+    if (auto ok = document_->apply(*command); !ok)
+        return ok;
+    evaluate();
+    const auto done = writer_.now([&, rows = overview()](Logbook& book) {
+        return book.together([&]() -> Expected<Done> {
+            auto ok = before(book);
+            if (ok)
+                ok = book.keep(jobId_, document_->json(), *command, who_);
+            return ok ? book.keepOverview(jobId_, rows) : ok;
+        });
+    });
+    if (!done) {
+        saveBeside();
+        document_->undo(); // the step as a whole was not kept
+    }
+    return done;
+}
+
+Expected<std::int64_t> Session::addJob(const Json& body, const QString& what)
+{
+    Expected<std::int64_t> id = std::int64_t{0};
+    const auto done = writer_.now([&](Logbook& book) -> Expected<Done> {
+        id = book.addJob(body, who_, what);
+        return id ? Expected<Done>(Done{}) : Expected<Done>(id.problem());
+    });
+    return done ? id : Expected<std::int64_t>(done.problem());
 }
 
 bool Session::attach(size_t index, const Record& record, const ColumnChoices& columns)
 {
     // The record and what hangs it on its specimen are one step: neither is ever there alone.
-    std::string id;
-    bool hung = false;
-    const auto kept = logbook_.together([&]() -> Expected<Done> {
-        auto added = logbook_.addRecord(jobId_, QString::fromStdString(job().specimens[index].label), record, who_);
-        if (!added)
-            return added.problem();
-        id = added->toStdString();
-        records_[id] = std::make_shared<const Record>(record);
-        auto ok = put(edits::attachRecord(*document_, index, id, record.source, columns));
-        hung = static_cast<bool>(ok);
-        return ok;
-    });
-    if (kept) {
-        told();
-        return true;
+    finish();
+    const QString id = Logbook::newRecordId();
+    records_[id.toStdString()] = std::make_shared<const Record>(record);
+    const auto done = putNow([&](Logbook& book) { return doneOf(book.addRecord(jobId_, QString::fromStdString(job().specimens[index].label), record, who_, {}, id)); },
+                             edits::attachRecord(*document_, index, id.toStdString(), record.source, columns));
+    if (!done) {
+        records_.erase(id.toStdString());
+        evaluate();
+        emit failed(QString::fromStdString(done.problem().text()));
+        return false;
     }
-    if (hung)
-        document_->undo(); // the step as a whole was not kept
-    records_.erase(id);
-    emit failed(QString::fromStdString(kept.problem().text()));
-    return false;
+    emit changed();
+    emit kept();
+    return true;
 }
 
 Expected<QString> Session::beginGrowing(size_t index, const Record& head)
 {
-    QString id;
-    bool hung = false;
-    const auto begun = logbook_.together([&]() -> Expected<Done> {
-        auto made = logbook_.beginRecord(jobId_, QString::fromStdString(job().specimens[index].label), head, who_);
-        if (!made)
-            return made.problem();
-        id = *made;
-        growing_ = id.toStdString();
-        auto ok = put(edits::attachRecord(*document_, index, growing_, head.source, {}));
-        hung = static_cast<bool>(ok);
-        return ok;
-    });
-    if (!begun) {
-        if (hung)
-            document_->undo();
+    finish();
+    const QString id = Logbook::newRecordId();
+    growing_ = id.toStdString();
+    const auto done = putNow([&](Logbook& book) { return doneOf(book.beginRecord(jobId_, QString::fromStdString(job().specimens[index].label), head, who_, id)); },
+                             edits::attachRecord(*document_, index, growing_, head.source, {}));
+    if (!done) {
         growing_.clear();
-        return begun.problem();
+        evaluate();
+        return done.problem();
     }
-    told();
+    emit changed();
+    emit kept();
     return id;
 }
 
@@ -309,34 +392,17 @@ std::optional<Outcome> Session::preview(size_t index, const std::string& option,
 
 int Session::steps(size_t index) const
 {
-    const SpecimenOutcome& s = outcome_.specimens[index];
-    if (!s.outcome)
-        return record(index) ? 2 : 0;
-    const bool measured = !s.outcome->remarked("missing-dimension") || std::ranges::none_of(s.outcome->remarks, [](const Remark& r) { return r.code == "missing-dimension" && r.severity == Severity::Reject; });
-    int done = measured ? 1 : 0;
-    done += record(index) ? 1 : 0;
-    done += record(index) && s.outcome->curve && openRemarks(index).empty() ? 1 : 0;
-    done += s.verdict != Verdict::Open ? 1 : 0;
-    return done;
+    return stepsDone(job().specimens[index], outcome_.specimens[index], record(index) != nullptr);
 }
 
 std::vector<Remark> Session::openRemarks(size_t index) const
 {
-    std::vector<Remark> open;
-    const SpecimenOutcome& s = outcome_.specimens[index];
-    if (s.outcome)
-        for (const Remark& r : s.outcome->remarks)
-            // What is only not there yet is no remark: it shows as a ring that is not full.
-            if (r.severity != Severity::Note && !settlement(index, r.code) && (record(index) || (r.code != "no-record" && r.code != "missing-dimension")))
-                open.push_back(r);
-    return open;
+    return fortitor::openRemarks(job().specimens[index], outcome_.specimens[index], record(index) != nullptr);
 }
 
 const Settlement* Session::settlement(size_t index, const std::string& code) const
 {
-    const auto& list = job().specimens[index].settled;
-    const auto it = std::ranges::find(list, code, &Settlement::code);
-    return it == list.end() ? nullptr : &*it;
+    return settlementOf(job().specimens[index], code);
 }
 
 } // namespace fortitor

@@ -1,26 +1,35 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "jobs/analysis.h"
 #include "jobs/document.h"
-#include "store/logbook.h"
+#include "jobs/overview.h"
+#include "store/logbook_writer.h"
 
 #include <QObject>
 
+#include <deque>
 #include <map>
 #include <memory>
 #include <optional>
 
 namespace fortitor {
 
-/// The job on the bench: its document, records and outcomes, kept in step with the logbook. Every
-/// change goes through `apply`, is written to the logbook before it shows, and can be undone.
+/// The job on the bench: its document, records and outcomes, kept in step with the logbook. Every change
+/// goes through `apply`, shows at once, is written by the writer's thread, and can be undone. What can't be
+/// kept is taken back with all that came after it, and said.
 class Session : public QObject {
     Q_OBJECT
 public:
     Session(Logbook& logbook, QObject* parent = nullptr);
 
+    /// To read in. What is being kept is not in it yet.
     [[nodiscard]] Logbook& logbook() const { return logbook_; }
+    /// To write with.
+    [[nodiscard]] LogbookWriter& writer() { return writer_; }
+    /// Waits until all that was done is kept, or taken back.
+    void finish() { writer_.finish(); }
+    /// Changes of the job that are not kept yet.
+    [[nodiscard]] size_t beingKept() const { return underway_.size(); }
     [[nodiscard]] QString who() const { return who_; }
     void setWho(const QString& who);
 
@@ -41,11 +50,20 @@ public:
     [[nodiscard]] int stage() const { return stage_; }
     void setStage(int stage);
 
-    /// False, with `failed` told, when the command or the logbook refused.
-    bool apply(const Command& command);
-    bool apply(const Expected<Command>& command);
+    /// Hears whether a change was kept.
+    using Answered = std::function<void(bool)>;
+    /// False, with `failed` told, when the command is refused; else `answered` hears once it is kept, or not.
+    bool apply(const Command& command, Answered answered = {});
+    bool apply(const Expected<Command>& command, Answered answered = {});
+    /// The same, signed by whoever works, in the same step.
+    bool applySigned(const Expected<Command>& command, const Signer& signer);
     void undo();
     void redo();
+
+    /// Adds a job to the logbook; gives its id.
+    Expected<std::int64_t> addJob(const Json& body, const QString& what);
+    /// Changes that could not be kept and were taken back, how often.
+    [[nodiscard]] int losses() const { return turn_; }
 
     /// Keeps a record in the logbook and hangs it on a specimen, in one step.
     bool attach(size_t index, const Record& record, const ColumnChoices& columns = {});
@@ -65,7 +83,7 @@ public:
 
     /// How far a specimen has come: measured, loaded, read, judged.
     [[nodiscard]] int steps(size_t index) const;
-    static constexpr int allSteps = 4;
+    static constexpr int allSteps = overviewSteps;
     /// The remarks on a specimen that wait for a person.
     [[nodiscard]] std::vector<Remark> openRemarks(size_t index) const;
     [[nodiscard]] const Settlement* settlement(size_t index, const std::string& code) const;
@@ -76,16 +94,31 @@ signals:
     void currentChanged();   ///< another specimen
     void stageChanged(int stage);
     void opened();
+    void keeping();          ///< something is being kept, or is not any more
+    void kept();             ///< the logbook holds all that was done
     void failed(const QString& words);
 
 private:
+    /// A change that shows and is not in the logbook yet.
+    struct Underway {
+        enum Kind { Applied, Undone, Redone } kind;
+        std::string words;
+        Answered answered;
+    };
     void evaluate();
+    [[nodiscard]] std::vector<SpecimenRow> overview() const;
     void keepOverview();
-    bool take(const Command& command);
-    Expected<Done> put(const Command& command);
-    void told();
+    Expected<Done> putNow(const LogbookWriter::Work& before, const Expected<Command>& command);
+    void take(const Command& command, Underway underway, const Signer& signer = {});
+    void answer(int turn, const Expected<Done>& done);
+    void takeBack(const Problem& why);
+    void saveBeside();
 
     Logbook& logbook_;
+    LogbookWriter writer_;
+    std::deque<Underway> underway_;
+    int turn_ = 0; ///< goes up when changes were taken back: later answers to those are not heard
+    std::shared_ptr<bool> broken_ = std::make_shared<bool>(false); ///< of the writer's thread: what follows a failed change is not written
     QString who_ = "operator A";
     std::optional<JobDocument> document_;
     std::int64_t jobId_ = 0;

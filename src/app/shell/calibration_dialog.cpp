@@ -198,7 +198,7 @@ void CalibrationDialog::keep()
     out.body["checks"].push_back(checkJson(*result_, device(), wantedClass(), readings(), s(QDate::currentDate().toString(Qt::ISODate)), s(session_.who())));
     if (result_->meets)
         out.due = due_->date().toString(Qt::ISODate);
-    if (auto ok = session_.logbook().keepInstrument(out, session_.who()); !ok) {
+    if (auto ok = session_.writer().now([&](Logbook& book) { return book.keepInstrument(out, session_.who()); }); !ok) {
         words_->setText(q(ok.problem().text()));
         return;
     }

@@ -5,6 +5,7 @@
 #include "app/shell/calibration_dialog.h"
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
+#include "app/widgets/busy.h"
 #include "app/widgets/hands.h"
 #include "methods/common/cure.h"
 #include "reference/tables.h"
@@ -278,7 +279,8 @@ InstrumentsPage::InstrumentsPage(Session& session, LiveFrame& frame, QWidget* pa
         const int row = table_->currentRow();
         if (row < 0 || !table_->item(row, 0))
             return;
-        if (auto ok = session_.logbook().removeInstrument(table_->item(row, 0)->data(Qt::UserRole).toString(), session_.who()); !ok)
+        const QString name = table_->item(row, 0)->data(Qt::UserRole).toString();
+        if (auto ok = session_.writer().now([&](Logbook& book) { return book.removeInstrument(name, session_.who()); }); !ok)
             message_->setText(q(ok.problem().text()));
         refresh();
     });
@@ -406,7 +408,7 @@ void InstrumentsPage::keep(int row)
         good = false;
     }
     if (good) {
-        if (auto ok = session_.logbook().keepInstrument(out, session_.who(), before); !ok)
+        if (auto ok = session_.writer().now([&](Logbook& book) { return book.keepInstrument(out, session_.who(), before); }); !ok)
             message_->setText(q(ok.problem().text()));
     }
     // The table is filled anew after the edit is over.
@@ -418,7 +420,7 @@ void InstrumentsPage::add()
     QString name = "new cell";
     for (int n = 2; std::ranges::any_of(session_.logbook().instruments(), [&](const InstrumentRow& r) { return r.name == name; }); ++n)
         name = QString("new cell %1").arg(n);
-    if (auto ok = session_.logbook().keepInstrument({name, "cell", Json{{"name", s(name)}}, {}}, session_.who()); !ok)
+    if (auto ok = session_.writer().now([&](Logbook& book) { return book.keepInstrument({name, "cell", Json{{"name", s(name)}}, {}}, session_.who()); }); !ok)
         message_->setText(q(ok.problem().text()));
     refresh();
     for (int r = 0; r < table_->rowCount(); ++r)
@@ -455,7 +457,7 @@ LogbookPage::LogbookPage(Session& session, QWidget* parent) : QWidget(parent), s
             return;
         QSettings().setValue("headFolder", folder);
         session_.logbook().setHeadFolder(folder);
-        session_.logbook().writeHead();
+        session_.writer().post([](Logbook& book) { book.writeHead(); return Done{}; });
         found_->setText("The head of the journal is noted in " + folder + " from now on.");
         found_->show();
     });
@@ -479,6 +481,7 @@ LogbookPage::LogbookPage(Session& session, QWidget* parent) : QWidget(parent), s
         const QString path = QFileDialog::getSaveFileName(this, "Backup copy", "logbook-copy.sqlite", "Logbook (*.sqlite)");
         if (path.isEmpty())
             return;
+        session_.finish();
         const auto ok = session_.logbook().backup(path);
         found_->setText(ok ? "Copied to " + path : q(ok.problem().text()));
         found_->show();
@@ -514,8 +517,11 @@ void LogbookPage::refresh()
 
 void LogbookPage::check()
 {
-    QApplication::setOverrideCursor(Qt::WaitCursor);
-    auto findings = session_.logbook().check();
+    session_.finish();
+    Busy busy("Looking at all of the logbook", this);
+    auto findings = session_.logbook().check(busy.progress());
+    if (busy.stopped())
+        findings.push_back({"check", "was stopped by hand: the rest was not looked at"});
     int heads = 0;
     for (const QString& path : session_.logbook().headFiles())
         if (const auto head = headFromFile(path)) {
@@ -525,7 +531,6 @@ void LogbookPage::check()
         } else {
             findings.push_back({"head", q(head.problem().text())});
         }
-    QApplication::restoreOverrideCursor();
     QString words = findings.empty() ? QString("Whole: the file, the chain of the journal, every record and every job") + (heads ? QString(", and as the %1 kept outside %2.").arg(heads == 1 ? "head" : "heads", heads == 1 ? "has it" : "have it") : QString(".")) : QString("%1 findings: ").arg(findings.size());
     for (const LogbookFinding& f : findings)
         words += "\n" + f.place + ": " + f.words;

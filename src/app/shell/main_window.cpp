@@ -2,6 +2,7 @@
 #include "app/shell/main_window.h"
 
 #include "app/bench/import_dialog.h"
+#include "app/bench/key_dialog.h"
 #include "app/bench/ribbon.h"
 #include "app/shell/finder.h"
 #include "app/shell/frame_strip.h"
@@ -145,7 +146,14 @@ MainWindow::MainWindow(Logbook& logbook, QWidget* parent) : QMainWindow(parent),
     auto* idle = new QTimer(this);
     idle->setInterval(3000);
     idle->setSingleShot(true);
-    connect(idle, &QTimer::timeout, this, [this] { if (!frame_.running()) session_.logbook().checkpoint(); });
+    connect(idle, &QTimer::timeout, this, [this] {
+        if (!frame_.running())
+            session_.writer().post([](Logbook& book) { book.checkpoint(); return Done{}; });
+    });
+    connect(&session_, &Session::kept, this, [this] { // lists show what is kept
+        if (!page())
+            hands::whenFree(places_->currentWidget(), "kept", [this] { refreshPlace(); });
+    });
     connect(&session_, &Session::changed, idle, qOverload<>(&QTimer::start));
     today_->refresh();
     rail_->setCount(0, today_->due());
@@ -198,20 +206,26 @@ void MainWindow::go(int place)
 {
     places_->setCurrentIndex(place);
     rail_->setCurrent(place);
-    switch (place) {
+    if (place == Jobs && (jobsPlace_->currentWidget() == jobs_ || !session_.isOpen())) {
+        jobsPlace_->setCurrentWidget(jobs_);
+        jobs_->focusSearch();
+    }
+    if (place == Instruments)
+        instruments_->setFocus();
+    refreshPlace();
+}
+
+/// The place that is shown, as the logbook has it.
+void MainWindow::refreshPlace()
+{
+    switch (places_->currentIndex()) {
     case Today: today_->refresh(); break;
     case Jobs:
-        if (jobsPlace_->currentWidget() == jobs_ || !session_.isOpen()) {
-            jobsPlace_->setCurrentWidget(jobs_);
+        if (jobsPlace_->currentWidget() == jobs_)
             jobs_->refresh();
-            jobs_->focusSearch();
-        }
         break;
     case Compare: compare_->refresh(); break;
-    case Instruments:
-        instruments_->refresh();
-        instruments_->setFocus();
-        break;
+    case Instruments: instruments_->refresh(); break;
     case LogbookPlace: logbookPage_->refresh(); break;
     default: break;
     }
@@ -250,7 +264,7 @@ void MainWindow::newJob()
         ++number;
     const Method& method = methodRegistry().front();
     Json body = edits::newJob(s(QString("J-%1").arg(number, 4, 10, QChar('0'))), "", method, 3);
-    auto id = session_.logbook().addJob(body, session_.who(), "new job");
+    auto id = session_.addJob(body, "new job");
     if (!id)
         return tell(q(id.problem().text()), true);
     if (openJob(*id, 0, 0))
@@ -276,7 +290,7 @@ bool MainWindow::takeInJob(const QString& path)
     const bool records = std::ranges::any_of(job->specimens, [](const Specimen& one) { return !one.recordFile.empty(); });
     if (records)
         body["importing"] = {{"file", s(QFileInfo(path).fileName())}};
-    auto id = session_.logbook().addJob(body, session_.who(), "taken in from " + QFileInfo(path).fileName());
+    auto id = session_.addJob(body, "taken in from " + QFileInfo(path).fileName());
     if (!id) {
         tell(q(id.problem().text()), true);
         return false;
@@ -334,6 +348,7 @@ bool MainWindow::takeIn(const QString& path)
 void MainWindow::exportJob(const QString& path)
 {
     const auto record = [this](size_t i) { return session_.record(i); };
+    session_.finish(); // the head is to hold all that is written
     Json json = session_.document().json();
     const JournalHead head = session_.logbook().head();
     json["journal"] = {{"line", head.line}, {"hash", s(head.hash)}};
@@ -369,6 +384,12 @@ void MainWindow::explain()
     QWhatsThis::showText(at, words, focus);
 }
 
+void MainWindow::keyPhrase()
+{
+    if (KeyDialog(session_, KeyDialog::For::SetUp, this).exec() == QDialog::Accepted)
+        tell("What " + session_.who() + " approves is signed from now on. The key phrase is asked for each time.", false);
+}
+
 void MainWindow::find()
 {
     std::vector<FinderCommand> commands{
@@ -392,6 +413,7 @@ void MainWindow::find()
                  QSettings().setValue("who", who);
              }
          }},
+        {"Key phrase of " + session_.who() + "…", "", [this] { keyPhrase(); }},
         {"Keys of this page", "F2", [this] { keySheet(); }},
         {"Instruments", "Ctrl+5", [this] { go(Instruments); }},
         {"Logbook and journal", "Ctrl+6", [this] { go(LogbookPlace); }},
@@ -447,6 +469,8 @@ void MainWindow::menu(const QPoint& at)
             QSettings().setValue("who", name);
         }
     });
+    who->addSeparator();
+    who->addAction("Key phrase of " + session_.who() + "…", this, [this] { keyPhrase(); });
     menu.addAction("Keys of this page\tF2", this, [this] { keySheet(); });
     menu.addAction("About", this, [this] {
         QMessageBox::about(this, "Fortitor", "<b>Fortitor " FORTITOR_VERSION "</b><br>Mechanical tests, from job to signed report.<br><br>It advises; local rules, the machine's manual and a competent person decide.<br>Free software under GPL-3.0-or-later, without any warranty.");
@@ -549,6 +573,13 @@ void MainWindow::closeEvent(QCloseEvent* event)
 {
     if (frame_.running())
         frame_.stop();
+    hands::finish();
+    const int losses = session_.losses();
+    session_.finish();
+    if (session_.losses() != losses) { // what was not kept is told, and still typed where it was
+        event->ignore();
+        return;
+    }
     QSettings settings;
     settings.setValue("geometry", saveGeometry());
     settings.setValue("lastStage", session_.stage());

@@ -43,6 +43,8 @@ protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
+    void refreshPlace();
+    void keyPhrase();
     bool takeInJob(const QString& path);
     void fitToScreen();
     [[nodiscard]] bool realScreen() const;

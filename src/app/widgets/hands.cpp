@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/widgets/hands.h"
 
+#include "app/theme/theme.h"
 #include "app/widgets/quantity_field.h"
 
 #include <QAbstractItemView>
@@ -8,6 +9,8 @@
 #include <QComboBox>
 #include <QCompleter>
 #include <QLineEdit>
+#include <QPainter>
+#include <QPointer>
 #include <QTimer>
 
 namespace fortitor::hands {
@@ -52,7 +55,36 @@ void put(QComboBox* box, const std::vector<Item>& items, int current)
     box->update();
 }
 
+class KeepingLine : public QWidget {
+public:
+    explicit KeepingLine(QWidget* field) : QWidget(field)
+    {
+        setObjectName("beingKept");
+        setAttribute(Qt::WA_TransparentForMouseEvents);
+        setAccessibleName("being kept");
+    }
+
+protected:
+    void paintEvent(QPaintEvent*) override
+    {
+        QPainter painter(this);
+        painter.setPen(QPen(pal().ink, 2, Qt::DotLine));
+        painter.drawLine(3, 1, width() - 3, 1);
+    }
+};
+
 } // namespace
+
+void showKeeping(QWidget* field, bool on)
+{
+    auto* line = field->findChild<QWidget*>("beingKept", Qt::FindDirectChildrenOnly);
+    if (!line && on)
+        line = new KeepingLine(field);
+    if (!line)
+        return;
+    line->setGeometry(1, field->height() - 5, field->width() - 2, 3);
+    line->setVisible(on);
+}
 
 bool typing(const QLineEdit* edit)
 {
@@ -80,11 +112,13 @@ bool on(const QWidget* area)
 
 void fill(QLineEdit* edit, const QString& text)
 {
-    if (!typing(edit) && edit->text() != text)
-        edit->setText(text);
+    if (typing(edit) || edit->text() == text)
+        return;
+    edit->setText(text);
+    showKeeping(edit, false);
 }
 
-void onKept(QLineEdit* edit, QObject* owner, std::function<bool(const QString&)> keep)
+void onKept(QLineEdit* edit, QObject* owner, Keep keep)
 {
     QObject::connect(edit, &QLineEdit::editingFinished, owner, [edit, keep = std::move(keep)] {
         if (!edit->isModified())
@@ -93,8 +127,16 @@ void onKept(QLineEdit* edit, QObject* owner, std::function<bool(const QString&)>
         const int cursor = edit->cursorPosition();
         edit->setText(text); // from here on it is taken back in the job, not in the field
         edit->setCursorPosition(cursor);
-        if (!keep(text.trimmed()))
-            edit->setModified(true);
+        showKeeping(edit, true);
+        const Answered answered = [field = QPointer(edit), text](bool kept) {
+            if (!field || field->text() != text)
+                return; // it has gone on
+            showKeeping(field, false);
+            if (!kept)
+                field->setModified(true);
+        };
+        if (!keep(text.trimmed(), answered))
+            answered(false);
     });
 }
 

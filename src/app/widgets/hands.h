@@ -26,9 +26,17 @@ bool on(const QWidget* area);
 /// Puts a text into the field where it differs; what is being typed there stays.
 void fill(QLineEdit* edit, const QString& text);
 
+/// Hears whether what was handed over is kept.
+using Answered = std::function<void(bool)>;
+/// Takes a text over; false when it is refused at once, else `answered` hears.
+using Keep = std::function<bool(const QString& text, Answered answered)>;
+
 /// Calls `keep` with the trimmed text when the field is left or Enter is pressed, if it was typed in. What
-/// could not be kept (false) stays typed.
-void onKept(QLineEdit* edit, QObject* owner, std::function<bool(const QString&)> keep);
+/// could not be kept stays typed.
+void onKept(QLineEdit* edit, QObject* owner, Keep keep);
+
+/// A dotted line under the field for as long as what stands in it is not kept yet.
+void showKeeping(QWidget* field, bool on);
 
 struct Item {
     QString text;

@@ -5,6 +5,7 @@
 
 #include <QKeyEvent>
 #include <QPainter>
+#include <QPointer>
 #include <QStyle>
 
 #include <utility>
@@ -42,6 +43,7 @@ void QuantityField::setStored(const QString& place, const QString& text)
     putAside();
     place_ = place;
     stored_ = stored;
+    hands::showKeeping(this, keeping_.contains(place_));
     queried_.clear();
     mark("wrong", false);
     mark("queried", false);
@@ -117,10 +119,18 @@ bool QuantityField::check(bool insist)
         }
     }
     const QString before = std::exchange(stored_, now);
-    if (keep && !keep(now)) {
-        stored_ = before;
-        mark("wrong", true);
-        emit message("Not kept. Enter tries again.");
+    ++keeping_[place_];
+    hands::showKeeping(this, true);
+    const auto hear = [self = QPointer(this), drafts = drafts_, place = place_, now, before](bool kept) {
+        if (self)
+            self->answered(place, now, before, kept);
+        else if (!kept)
+            (*drafts)[place] = now;
+    };
+    if (!keep)
+        hear(true);
+    else if (!keep(now, hear)) {
+        hear(false);
         return false;
     }
     mark("wrong", false);
@@ -129,6 +139,24 @@ bool QuantityField::check(bool insist)
         setText(now); // what is kept is taken back in the job, not in the field
     emit message({});
     return true;
+}
+
+void QuantityField::answered(const QString& place, const QString& text, const QString& before, bool kept)
+{
+    if (--keeping_[place] <= 0)
+        keeping_.erase(place);
+    if (place != place_) {
+        if (!kept)
+            (*drafts_)[place] = text; // it is there again when one comes back
+        return;
+    }
+    if (!keeping_.contains(place))
+        hands::showKeeping(this, false);
+    if (kept || typed() != text)
+        return;
+    stored_ = before;
+    mark("wrong", true);
+    emit message("Not kept. Enter tries again.");
 }
 
 void QuantityField::keyPressEvent(QKeyEvent* event)

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/widgets/hands.h"
 #include "units/quantity.h"
 
 #include <QLineEdit>
@@ -36,8 +37,8 @@ public:
     [[nodiscard]] QString typed() const { return text().trimmed(); }
     /// Words to query a reading with, empty when it looks right.
     std::function<QString(const Quantity&)> suspicious;
-    /// Keeps a new text that reads, or empty; false when it could not be kept: then it stays typed, marked.
-    std::function<bool(const QString& text)> keep;
+    /// Keeps a new text that reads, or empty. What could not be kept stays typed, marked.
+    hands::Keep keep;
 
 signals:
     void goOn();                         ///< Enter on a text that stands
@@ -52,6 +53,7 @@ protected:
 
 private:
     bool check(bool insist);
+    void answered(const QString& place, const QString& text, const QString& before, bool kept);
     void query();
     void mark(const char* property, bool on);
 
@@ -60,6 +62,7 @@ private:
     QString stored_;
     std::shared_ptr<Drafts> drafts_ = std::make_shared<Drafts>();
     QString queried_;
+    std::map<QString, int> keeping_; ///< by place, what was handed over and not answered
 };
 
 } // namespace fortitor
