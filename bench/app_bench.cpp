@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/disk.h"
 #include "app/bench/curve_plot.h"
 #include "app/model/demo.h"
 #include "app/shell/compare_page.h"
@@ -237,8 +238,11 @@ BENCHMARK(analyseProcess)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 /// Keying a reading on the pad: each figure and Enter, to what it does being painted. Worst of all keystrokes of
 /// a sheet of fourteen steps, told as a counter.
+/// On the disk as it is, or one whose fsync takes that many ms.
 void padKeystroke(benchmark::State& state)
 {
+    test::Disk disk;
+    disk.slow(static_cast<int>(state.range(0)));
     double worst = 0;
     for (auto _ : state) {
         QTemporaryDir folder;
@@ -267,13 +271,16 @@ void padKeystroke(benchmark::State& state)
                     press(c.unicode(), c);
                 press(Qt::Key_Return, "\r");
             }
+        disk.slow(0);
+        window.session().finish();
+        disk.slow(static_cast<int>(state.range(0)));
         const auto& readings = window.session().job().specimens[0].readings;
         if (!readings || readings->rows() != 14)
             return state.SkipWithError("the readings did not arrive");
     }
     state.counters["worst_ms"] = worst;
 }
-BENCHMARK(padKeystroke)->Unit(benchmark::kMillisecond)->Iterations(3);
+BENCHMARK(padKeystroke)->Arg(0)->Arg(150)->Unit(benchmark::kMillisecond)->Iterations(3);
 
 /// Program start to a window that can be used, on the demo logbook.
 void programStart(benchmark::State& state)

@@ -444,18 +444,28 @@ Expected<Done> Logbook::keepOverview(std::int64_t id, const std::vector<Specimen
 {
     return inTransaction([&]() -> Expected<Done> {
         QSqlQuery query(db_);
+        query.prepare("SELECT label, stage, verdict, figures FROM specimens WHERE job = ? ORDER BY position");
+        query.addBindValue(qlonglong(id));
+        if (!query.exec())
+            return problemOf(query);
+        auto row = rows.begin();
+        bool same = true;
+        for (; same && query.next(); ++row)
+            same = row != rows.end() && query.value(0).toString() == row->label && query.value(1).toInt() == row->stage && query.value(2).toString() == row->verdict && query.value(3).toString() == row->figures;
+        if (same && row == rows.end())
+            return Done{}; // nothing is written where nothing changed
         query.prepare("DELETE FROM specimens WHERE job = ?");
         query.addBindValue(qlonglong(id));
         if (!query.exec())
             return problemOf(query);
         query.prepare("INSERT INTO specimens (job, position, label, stage, verdict, figures) VALUES (?,?,?,?,?,?)");
-        for (const SpecimenRow& row : rows) {
+        for (const SpecimenRow& one : rows) {
             query.addBindValue(qlonglong(id));
-            query.addBindValue(row.position);
-            query.addBindValue(row.label);
-            query.addBindValue(row.stage);
-            query.addBindValue(row.verdict);
-            query.addBindValue(row.figures.isNull() ? QString("") : row.figures);
+            query.addBindValue(one.position);
+            query.addBindValue(one.label);
+            query.addBindValue(one.stage);
+            query.addBindValue(one.verdict);
+            query.addBindValue(one.figures.isNull() ? QString("") : one.figures);
             if (!query.exec())
                 return problemOf(query);
         }

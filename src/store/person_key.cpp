@@ -12,10 +12,20 @@
 #include <sodium.h>
 
 namespace fortitor {
+namespace {
+
+/// Before anything else of the library.
+bool ready()
+{
+    static const bool done = sodium_init() >= 0;
+    return done;
+}
+
+} // namespace
 
 /// In memory that is locked and wiped.
 struct PersonKey::Secret {
-    unsigned char* bytes = static_cast<unsigned char*>(sodium_malloc(crypto_sign_SECRETKEYBYTES));
+    unsigned char* bytes = ready() ? static_cast<unsigned char*>(sodium_malloc(crypto_sign_SECRETKEYBYTES)) : nullptr;
     Secret() = default;
     Secret(const Secret&) = delete;
     Secret& operator=(const Secret&) = delete;
@@ -23,12 +33,6 @@ struct PersonKey::Secret {
 };
 
 namespace {
-
-bool ready()
-{
-    static const bool done = sodium_init() >= 0;
-    return done;
-}
 
 const unsigned char* raw(const QByteArray& bytes)
 {
@@ -73,7 +77,7 @@ Expected<PersonKey> PersonKey::make(const QString& folder, const QString& who, c
     if (phrase.trimmed().size() < shortestPhrase)
         return Problem{"key phrase", std::to_string(phrase.trimmed().size()) + " characters", std::to_string(shortestPhrase) + " or more", "A short sentence is easy to keep in mind."};
     auto secret = std::make_shared<Secret>();
-    if (!ready() || !secret->bytes)
+    if (!secret->bytes)
         return noMemory();
     PersonKey key;
     QByteArray open(crypto_sign_PUBLICKEYBYTES, '\0');
@@ -122,7 +126,7 @@ Expected<PersonKey> PersonKey::unlock(const QString& folder, const QString& who,
     if (!sound)
         return Problem{path.toStdString(), "no key of " + who.toStdString(), "a key file as the program writes it", {}};
     auto secret = std::make_shared<Secret>();
-    if (!ready() || !secret->bytes)
+    if (!secret->bytes)
         return noMemory();
     const QByteArray lock = boxKey(phrase, salt, static_cast<unsigned long long>(operations), static_cast<size_t>(memory));
     if (lock.isEmpty())

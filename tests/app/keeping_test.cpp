@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A slow disk, a full one: nobody waits for it, nothing is shown as kept that is not, nothing typed is lost.
-#include "app/bench/pad_sheet.h"
 #include "app/disk.h"
+#include "app/model/trial_run.h"
 #include "app/support.h"
 
 #include "jobs/edits.h"
@@ -209,6 +209,55 @@ TEST_F(KeepingTest, ClosingWaitsForAllAndStaysOpenWhereItCouldNotBeKept)
     disk.full(false);
     EXPECT_TRUE(window->close());
     EXPECT_EQ((*book->loadJob(id))["job"]["title"], "title 4");
+    EXPECT_TRUE(book->check().empty());
+}
+
+TEST_F(KeepingTest, ARunOnAFullDiskIsStoppedAndItsReadingsAreSaidAndKept)
+{
+    startWithDemo();
+    ASSERT_TRUE(window->openJob(jobCalled("J-0101"), 3, 2));
+    LiveFrame& frame = window->frame();
+    ASSERT_TRUE(setUpByItself(frame));
+    session().setStage(3);
+    frame.setPace(10);
+    frame.start();
+    ASSERT_TRUE(until([&] { return frame.running() && frame.keptRows() > 100; }));
+    disk.full(true);
+    ASSERT_TRUE(until([&] { return !frame.cantKeep().isEmpty(); }));
+    ASSERT_TRUE(until([&] { return !frame.moves(); })) << "a specimen is not broken for nothing";
+    ASSERT_TRUE(until([&] { return !frame.running(); }, 5000));
+    EXPECT_TRUE(window->told().contains("samples can't be kept") && window->told().contains("full")) << window->told().toStdString();
+    EXPECT_FALSE(window->told().contains("STOP by hand"));
+    disk.full(false);
+    // What was kept before reads, and says that it is not whole.
+    window->openJob(jobCalled("J-0101"), 3, 4);
+    const auto record = book->loadRecord(QString::fromStdString(session().specimen().recordId));
+    ASSERT_TRUE(record);
+    EXPECT_EQ((*record)->rows(), frame.keptRows());
+    EXPECT_FALSE((*record)->incompleteBecause.empty());
+    EXPECT_TRUE(book->check().empty());
+}
+
+TEST_F(KeepingTest, RoomAgainDuringTheStopKeepsEveryReading)
+{
+    startWithDemo();
+    ASSERT_TRUE(window->openJob(jobCalled("J-0101"), 3, 2));
+    LiveFrame& frame = window->frame();
+    ASSERT_TRUE(setUpByItself(frame));
+    session().setStage(3);
+    frame.setPace(10);
+    frame.start();
+    ASSERT_TRUE(until([&] { return frame.running() && frame.keptRows() > 100; }));
+    QObject::connect(&frame, &LiveFrame::updated, window.get(), [&] { if (!frame.cantKeep().isEmpty()) disk.full(false); });
+    disk.full(true);
+    ASSERT_TRUE(until([&] { return !frame.cantKeep().isEmpty() && !frame.running(); }));
+    const auto record = session().record(3);
+    ASSERT_TRUE(record);
+    EXPECT_EQ(record->rows(), frame.takenRows()) << "none is missing";
+    const Column& time = record->find("time")->values;
+    for (size_t i = 1; i < record->rows(); ++i)
+        ASSERT_NEAR(time[i] - time[i - 1], 0.02, 1e-6);
+    EXPECT_FALSE(record->incompleteBecause.empty());
     EXPECT_TRUE(book->check().empty());
 }
 

@@ -247,6 +247,10 @@ JudgePage::JudgePage(Session& session, QWidget* parent) : Page(session, parent)
     row->addWidget(hint_, 1);
     column->addLayout(row);
     connect(keep_, &QPushButton::clicked, this, &JudgePage::keep);
+    connect(&session_, &Session::kept, this, [this] { // with its signature
+        if (isVisible() && session_.isOpen())
+            showApproval();
+    });
     connect(out_, &QPushButton::clicked, this, &JudgePage::exclude);
     connect(reason_, &QLineEdit::returnPressed, this, [this] {
         if (!session_.hasSpecimen() || reason_->text().trimmed().isEmpty() || !session_.apply(edits::exclude(session_.document(), session_.current(), s(reason_->text().trimmed()))))
@@ -269,6 +273,13 @@ QString JudgePage::approvedHow() const
         return {};
     const auto signature = session_.logbook().signatureOf(session_.jobId());
     return signature ? "Signed by " + signature->who + " with the key " + keyWords(signature->key) + ", journal line " + QString::number(signature->line) + ". " : QString("Not signed. ");
+}
+
+void JudgePage::showApproval()
+{
+    const Json judged = objectAt(session_.document().json(), "judged");
+    keep_->setText(session_.judged() ? q("Approved by " + textAt(judged, "who") + ", " + textAt(judged, "when") + ". Open again") : QString("Approve results"));
+    keep_->setToolTip(approvedHow() + "From then on moving a handle or changing a school asks for a reason.");
 }
 
 void JudgePage::keep()
@@ -377,9 +388,7 @@ void JudgePage::refresh()
     const bool has = session_.hasSpecimen();
     out_->setVisible(has);
     keep_->setVisible(has);
-    const Json judged = objectAt(session_.document().json(), "judged");
-    keep_->setText(session_.judged() ? q("Approved by " + textAt(judged, "who") + ", " + textAt(judged, "when") + ". Open again") : QString("Approve results"));
-    keep_->setToolTip(approvedHow() + "From then on moving a handle or changing a school asks for a reason.");
+    showApproval();
     if (has) {
         const bool out = !session_.specimen().excludedBecause.empty();
         out_->setText(out ? q("Take " + session_.specimen().label + " back into the set") : q("Leave " + session_.specimen().label + " out with reason…"));

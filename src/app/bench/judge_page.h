@@ -48,6 +48,7 @@ private:
     void exclude();
     void showReason();
     void keep();
+    void showApproval();
     [[nodiscard]] QString approvedHow() const;
     QLabel* verdict_ = nullptr;
     SetPicture* picture_ = nullptr;

@@ -220,7 +220,7 @@ void LiveFrame::closed(const Expected<Done>& done)
 {
     state_ = closing_->state; // from here on the record is there
     closing_.reset();
-    if (!done)
+    if (!done && cantKeep_.isEmpty()) // else the first cause was told
         emit session_.failed(QString::fromStdString(done.problem().text()));
     session_.reread(recordId_);
     // Taken back in mid-run, with something else in mind: the record is not to hang nowhere.

@@ -53,9 +53,7 @@ Expected<Done> Session::open(std::int64_t id)
     keyed_.clear();
     outcome_ = {};
     evaluate();
-    // Readings that came with the job were never told to the lists.
-    if (std::ranges::any_of(job().specimens, [](const Specimen& s) { return s.readings.has_value(); }))
-        keepOverview();
+    keepOverview(); // what came with the job, or after a stop, was never told to the lists
     emit opened();
     emit changed();
     return Done{};
@@ -151,9 +149,8 @@ void Session::keepOverview()
         return;
     writer_.post([id = jobId_, rows = overview(), broken = broken_](Logbook& book) { return *broken ? Expected<Done>(Done{}) : book.keepOverview(id, rows); },
                  [this](const Expected<Done>& done) {
-                     if (!done)
-                         emit failed(QString::fromStdString(done.problem().text()));
-                     else if (underway_.empty())
+                     // Where it could not be kept the list is brought up to date when the job is opened next.
+                     if (done && underway_.empty())
                          emit kept();
                  });
 }
