@@ -28,7 +28,7 @@ KeyDialog::KeyDialog(Session& session, For purpose, QWidget* parent) : QDialog(p
     column->setContentsMargins(22, 18, 22, 16);
     column->setSpacing(10);
     const QString words = purpose == For::Sign ? "The results are signed with the key of " + who + " (" + keyWords(known) + ")."
-        : make_ && known.isEmpty()             ? "Whoever has a key signs the results he or she approves: nobody else can do it in that name without the phrase."
+        : make_ && known.isEmpty()             ? "With a key, what " + who + " approves is signed: nobody else can approve in that name without the phrase."
         : make_                                ? "There is a key of " + who + " (" + keyWords(known) + "). A new one takes its place from now on; what was signed stays signed."
                                                : "A key of " + who + " is on this machine. Its phrase makes it known to this logbook.";
     auto* text = label(words);
@@ -51,7 +51,9 @@ KeyDialog::KeyDialog(Session& session, For purpose, QWidget* parent) : QDialog(p
     phrase_ = field(make_ ? "new key phrase" : "key phrase", "keyPhrase");
     if (make_) {
         again_ = field("once more", "keyPhraseAgain");
-        column->addWidget(label(QString("%1 characters or more; a short sentence is easy to keep in mind. Nobody can find it out again:\na phrase that is lost means a new key.").arg(PersonKey::shortestPhrase), "quiet"));
+        auto* advice = label(QString("%1 characters or more; a short sentence is easy to keep in mind. Nobody can find a lost phrase out again: it takes a new key.").arg(PersonKey::shortestPhrase), "quiet");
+        advice->setWordWrap(true);
+        column->addWidget(advice);
     }
     message_ = label({}, "warn");
     message_->setObjectName("keyMessage");

@@ -258,6 +258,7 @@ void MeasurePage::tellMessage()
     message_->setText(words);
     message_->setVisible(!words.isEmpty());
     message_->raise();
+    hint_->setVisible(words.isEmpty() && !tight_);
 }
 
 QString MeasurePage::placeName(const Place& place) const
@@ -332,7 +333,7 @@ void MeasurePage::arrange()
     before_->setGeometry(width() - 266, 10, 122, 30);
     afterButton_->setGeometry(width() - 144, 10, 122, 30);
     shape_->setGeometry(width() - (before_->isVisibleTo(this) ? 400 : 146), 10, 124, 30);
-    message_->setGeometry(24, 56, width() - 48, 20);
+    message_->setGeometry(hint_->geometry()); // in its place
     const SpecimenDrawing d = drawing();
     const int low = height() - (height() < lowPage ? 152 : 178);
     int x = 24;
@@ -352,7 +353,8 @@ void MeasurePage::arrange()
     }
     notes_->setVisible(!after_);
     const bool tight = height() < lowPage && noteRow_->count() > 1;
-    hint_->setVisible(!tight);
+    tight_ = tight;
+    hint_->setVisible(!tight && message_->isHidden());
     notes_->setGeometry(24, tight ? 36 : 58, width() - 48, 34);
     fracture_->setVisible(after_ && session_.job().method->findNote("fracture"));
     fracture_->setGeometry(std::min(x, width() - 190), low - 10, 178, 32);

@@ -77,6 +77,7 @@ private:
     QTimer minute_;
     QLabel* head_ = nullptr;
     QLabel* hint_ = nullptr;
+    bool tight_ = false; ///< no room for the hint
     QLabel* message_ = nullptr;
 };
 

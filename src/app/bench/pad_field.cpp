@@ -23,14 +23,16 @@ PadField::PadField(const QString& name, QWidget* parent) : QLineEdit(parent)
 
 void PadField::mark(const char* state)
 {
+    bool changed = false;
     for (const char* one : {"queried", "wrong"}) {
         const bool on = QByteArray(one) == state;
-        if (property(one).toBool() == on)
-            continue;
+        changed = changed || property(one).toBool() != on;
         setProperty(one, on);
-        style()->unpolish(this);
-        style()->polish(this);
     }
+    if (!changed)
+        return; // styling is too dear for every keystroke
+    style()->unpolish(this);
+    style()->polish(this);
     setFont(figureFont(24));
 }
 

@@ -28,6 +28,22 @@ namespace {
 
 constexpr int leftWide = 318;
 
+/// Holds a label that changes at every reading: what is around it is not laid out anew for that.
+class Held : public QWidget {
+public:
+    Held(QLabel* label, int high) : label_(label)
+    {
+        label_->setParent(this);
+        setFixedHeight(high);
+    }
+
+protected:
+    void resizeEvent(QResizeEvent*) override { label_->setGeometry(rect()); }
+
+private:
+    QLabel* label_;
+};
+
 /// "1 400" → as a person keys it: no grouping, no more digits than the step has.
 QString targetText(double base, const Unit& unit)
 {
@@ -74,8 +90,8 @@ void ReadingPad::build()
     plan_ = label({}, "quiet");
     plan_->setObjectName("padPlan");
     plan_->setWordWrap(true);
-    for (QLabel* l : {head_, target_, plan_})
-        left->addWidget(l);
+    for (QWidget* w : std::initializer_list<QWidget*>{new Held(head_, 20), new Held(target_, 62), plan_})
+        left->addWidget(w);
     left->addSpacing(4);
     fieldRows_ = new QVBoxLayout;
     fieldRows_->setSpacing(6);
@@ -138,7 +154,7 @@ void ReadingPad::build()
     result_->setObjectName("padResult");
     result_->setTextFormat(Qt::RichText);
     sheet_ = new PadSheet;
-    right->addWidget(result_);
+    right->addWidget(new Held(result_, 22));
     right->addWidget(plot_, 1);
     right->addWidget(sheet_);
 

@@ -162,8 +162,11 @@ void QuantityField::answered(const QString& place, const QString& text, const QS
 void QuantityField::keyPressEvent(QKeyEvent* event)
 {
     if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) {
-        if (check(true))
+        if (check(true)) {
             emit goOn();
+            if (hasFocus())
+                selectAll(); // nowhere to go: what is typed next takes its place
+        }
         return;
     }
     if (event->key() == Qt::Key_Up) {
