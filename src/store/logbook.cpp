@@ -18,6 +18,7 @@
 
 #include <cerrno>
 #include <cstring>
+#include <exception>
 
 #include <fcntl.h>
 #include <sys/file.h>
@@ -305,7 +306,12 @@ Expected<Done> Logbook::inTransaction(const std::function<Expected<Done>()>& wor
     if (!query.exec("BEGIN IMMEDIATE"))
         return problemOf(query);
     inside_ = true;
-    auto done = work();
+    Expected<Done> done = Done{};
+    try {
+        done = work();
+    } catch (const std::exception& thrown) { // a step left open would swallow all that follow
+        done = Problem{file_.toStdString(), thrown.what(), "a step that can be kept", "Nothing of it was kept."};
+    }
     inside_ = false;
     if (done && !query.exec("COMMIT"))
         done = problemOf(query);

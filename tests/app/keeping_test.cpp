@@ -212,6 +212,33 @@ TEST_F(KeepingTest, ClosingWaitsForAllAndStaysOpenWhereItCouldNotBeKept)
     EXPECT_TRUE(book->check().empty());
 }
 
+TEST_F(KeepingTest, ALogbookDeletedUnderThePageIsSavedBesideAndSaidOnce)
+{
+    openMeasure();
+    const std::string id = std::to_string(session().jobId());
+    ASSERT_TRUE(QFile::remove(book->file()));
+    for (const char* key : {"1", "0", ".", "0", "2"})
+        keyed(key[0], key);
+    keyed(Qt::Key_Return, "\r");
+    ASSERT_TRUE(until([&] { return session().beingKept() == 0; }, 3000));
+    EXPECT_TRUE(window->told().contains("no file any more")) << window->told().toStdString();
+    ASSERT_FALSE(book->rescued().isEmpty());
+    // All that was in it, and the job with the change that came too late.
+    auto saved = Logbook::open(book->rescued());
+    ASSERT_TRUE(saved);
+    EXPECT_TRUE((*saved)->check().empty());
+    const auto job = readJsonFile(book->rescued().toStdString() + "-" + id + ".json");
+    ASSERT_TRUE(job);
+    EXPECT_NE(job->dump().find("10.02"), std::string::npos);
+    auto* first = field("diameter-1");
+    EXPECT_EQ(first->typed(), "10.02");
+    EXPECT_TRUE(first->property("wrong").toBool());
+    // From then on it can be looked at, and every change is refused in words.
+    EXPECT_FALSE(session().apply(edits::head(session().document(), "title", "too late")));
+    EXPECT_TRUE(window->told().contains("deleted while it was open")) << window->told().toStdString();
+    EXPECT_TRUE(window->close());
+}
+
 TEST_F(KeepingTest, ARunOnAFullDiskIsStoppedAndItsReadingsAreSaidAndKept)
 {
     startWithDemo();
