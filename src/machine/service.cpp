@@ -201,6 +201,13 @@ void MachineService::greet(QIODevice* socket)
         read(socket);
 }
 
+/// Sockets that close with the servers have nobody to tell any more.
+MachineService::~MachineService()
+{
+    for (const auto& peer : peers_)
+        peer->socket->disconnect(this);
+}
+
 void MachineService::leave(QIODevice* socket)
 {
     const auto it = std::ranges::find(peers_, socket, [](const auto& p) { return p->socket; });

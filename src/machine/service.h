@@ -37,6 +37,7 @@ class MachineService : public QObject {
     Q_OBJECT
 public:
     explicit MachineService(ServiceOptions options);
+    ~MachineService() override;
     /// Port 0: any. Gives the address to join.
     Expected<QString> listenTcp(quint16 port);
     Expected<QString> listenLocal(const QString& name);

