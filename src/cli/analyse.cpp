@@ -21,6 +21,21 @@ int exitCode(const JobOutcome& outcome)
     return any ? done : noResult;
 }
 
+/// The first remarks that stand in the way, in words.
+std::string whyNone(const SpecimenOutcome& s)
+{
+    std::string words;
+    int told = 0;
+    constexpr int most = 3;
+    for (const Severity severity : {Severity::Reject, Severity::Caution})
+        for (const Remark& r : s.outcome->remarks)
+            if (r.severity == severity && told < most) {
+                words += (words.empty() ? "" : " ") + r.text;
+                ++told;
+            }
+    return words.empty() ? "The record gives none of the results of this method." : words;
+}
+
 } // namespace
 
 int analyse(const std::string& jobFile, const std::string& out, bool allowOutside)
@@ -38,13 +53,25 @@ int analyse(const std::string& jobFile, const std::string& out, bool allowOutsid
         p.place = jobFile + ", " + p.place;
         return wrong(p);
     }
-    const JobOutcome outcome = analyseJob(*job, std::filesystem::path(jobFile).parent_path().string(), allowOutside);
+    if (job->specimens.empty())
+        return wrong({jobFile + ", specimens", "an empty list", "one specimen or more", {}});
+    *json = {}; // all of it is in the job
+    const auto letGo = [](SpecimenOutcome& s) {
+        if (s.outcome)
+            s.outcome->curve.reset();
+    };
+    const JobOutcome outcome = analyseJob(*job, std::filesystem::path(jobFile).parent_path().string(), allowOutside, letGo);
     for (const SpecimenOutcome& s : outcome.specimens)
         if (s.problem)
             fmt::print(stderr, "fortitor-cli: {}\n", s.problem->text());
     const int code = exitCode(outcome);
-    const std::string text = resultsJson(*job, outcome).dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
-    if (out.empty()) {
+    if (code == wrongInput)
+        return code; // nothing was worked out: what an older file says stays
+    if (code == noResult)
+        for (const SpecimenOutcome& s : outcome.specimens)
+            fmt::print(stderr, "fortitor-cli: {}: no result. {}\n", s.label, whyNone(s));
+    const std::string text = resultsText(*job, outcome);
+    if (out.empty() || out == "-") {
         fmt::print("{}", text);
     } else if (auto ok = writeFileWhole(out, text); !ok) {
         fmt::print(stderr, "fortitor-cli: {}\n", ok.problem().text());

@@ -1,10 +1,47 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/commands.h"
+#include "units/nearest.h"
 
 #include <CLI/CLI.hpp>
 
+#include <algorithm>
+#include <charconv>
 #include <cstdio>
 #include <exception>
+
+namespace {
+
+void gather(const CLI::App& app, std::vector<std::string>& commands, std::vector<std::string>& flags)
+{
+    for (const CLI::Option* option : app.get_options())
+        for (const std::string& name : option->get_lnames())
+            flags.push_back("--" + name);
+    for (const CLI::App* sub : app.get_subcommands([](const CLI::App*) { return true; })) {
+        commands.push_back(sub->get_name());
+        gather(*sub, commands, flags);
+    }
+}
+
+/// What was most likely meant by the first word that nobody knows.
+void tellNearest(const CLI::App& app, int argc, char** argv)
+{
+    std::vector<std::string> commands;
+    std::vector<std::string> flags;
+    gather(app, commands, flags);
+    for (int i = 1; i < argc; ++i) {
+        const std::string word = argv[i];
+        const bool flag = word.starts_with("--");
+        const std::string name = word.substr(0, word.find('='));
+        const auto& known = flag ? flags : commands;
+        if ((!flag && i > 1) || std::ranges::find(known, name) != known.end())
+            continue;
+        const std::string meant = fortitor::nearestWords(name, known);
+        std::fprintf(stderr, "fortitor-cli: \"%s\" is not known.%s\n", name.c_str(), meant.c_str());
+        return;
+    }
+}
+
+} // namespace
 
 int main(int argc, char** argv)
 {
@@ -22,10 +59,10 @@ int main(int argc, char** argv)
     analyseCommand->add_flag("--allow-outside", outside, "Records may lie outside the job's folder");
 
     std::string specimen;
-    std::uint64_t seed = 1;
+    std::string seedText = "1";
     auto* simulateCommand = app.add_subcommand("simulate", "Make a record on the simulated frame");
     simulateCommand->add_option("--specimen", specimen, "Name from the catalogue, or \"list\"")->required();
-    simulateCommand->add_option("--seed", seed, "The same seed gives the same bytes");
+    simulateCommand->add_option("--seed", seedText, "The same seed gives the same bytes");
     simulateCommand->add_option("--out", out, "Record to write (CSV)");
     simulateCommand->add_option("--job", job, "Write a job file beside it, with the truth");
 
@@ -40,13 +77,22 @@ int main(int argc, char** argv)
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {
-        return app.exit(error) == 0 ? done : wrongCommand;
+        if (app.exit(error) == 0)
+            return done;
+        tellNearest(app, argc, argv);
+        return wrongCommand;
     }
     try {
         if (*analyseCommand)
             return analyse(job, out, outside);
         if (*checkCommand)
             return checkLogbook(logbookFile, heads);
+        std::uint64_t seed = 0;
+        const auto [end, error] = std::from_chars(seedText.data(), seedText.data() + seedText.size(), seed);
+        if (error != std::errc() || end != seedText.data() + seedText.size()) {
+            std::fprintf(stderr, "fortitor-cli: --seed: found \"%s\", wanted a whole number from 0 to 18446744073709551615\n", seedText.c_str());
+            return wrongCommand;
+        }
         return simulate(specimen, seed, out, job);
     } catch (const std::exception& error) {
         std::fprintf(stderr, "fortitor-cli: a fault in the program: %s\n", error.what());

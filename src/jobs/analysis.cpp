@@ -1,14 +1,20 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "jobs/analysis.h"
 
+#include "jobs/record_check.h"
 #include "methods/display.h"
 
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <cstdint>
+#include <atomic>
 #include <cmath>
+#include <cstdint>
+#include <exception>
 #include <filesystem>
+#include <mutex>
+#include <set>
+#include <thread>
 
 namespace fortitor {
 namespace {
@@ -129,12 +135,23 @@ SpecimenOutcome analyseSpecimen(const Specimen& specimen, const Job& job, std::s
     out.label = specimen.label;
     out.excludedBecause = specimen.excludedBecause;
     SpecimenInput input = specimen.input;
-    input.record = std::move(record);
+    if (auto impossible = impossibleSize(input)) {
+        out.problem = std::move(impossible);
+        return out;
+    }
+    CheckedRecord checked = checkRecord(*job.method, std::move(record), specimen.readings.has_value());
+    input.record = checked.record;
     auto outcome = job.method->evaluate(input);
     if (!outcome) {
         out.problem = outcome.problem();
         return out;
     }
+    for (Result& r : outcome->results)
+        if (std::ranges::find(checked.withheld, r.symbol) != checked.withheld.end())
+            r = {r.symbol, r.unit, {}, {}, {}};
+    if (!checked.remarks.empty() && !checked.record) // not missing: of no use
+        std::erase_if(outcome->remarks, [](const Remark& r) { return r.code == "no-record"; });
+    outcome->remarks.insert(outcome->remarks.end(), checked.remarks.begin(), checked.remarks.end());
     if (input.record) {
         for (const std::string& note : input.record->notes)
             outcome->remarks.push_back({"import", Severity::Note, {}, note, "", {}});
@@ -272,6 +289,8 @@ void analyseSet(const Job& job, JobOutcome& outcome)
             members[k].push_back(i);
         }
     }
+    std::vector<std::pair<std::string, double>> spreads; // how normal each figure with bounds is
+    std::set<std::string> unnoted;
     std::vector<std::pair<std::string, std::vector<size_t>>> sources;
     for (const char* source : groupedBy)
         sources.emplace_back(source, notedGroups(job, source));
@@ -287,16 +306,30 @@ void analyseSet(const Job& job, JobOutcome& outcome)
             std::vector<size_t> own;
             for (const size_t i : members[k])
                 own.push_back(i < groups.size() ? groups[i] : SIZE_MAX);
-            if (std::ranges::find(own, SIZE_MAX) != own.end())
-                continue; // a specimen without the note belongs to no group
+            const auto without = static_cast<size_t>(std::ranges::count(own, SIZE_MAX));
+            if (without > 0 && without < own.size())
+                unnoted.insert(source); // told once: a specimen without the note belongs to no group
+            if (without > 0)
+                continue;
             if (const auto shares = varianceShares(figure.values, own))
                 figure.sources.emplace_back(source, *shares);
         }
+        if (figure.bounds && figure.normality)
+            spreads.emplace_back(figure.symbol, figure.normality->p);
         if (figure.grubbs && figure.grubbs->outlier())
             outcome.remarks.push_back({"outlier", Severity::Caution, {figure.symbol}, fmt::format("{} of {} stands apart from the set (Grubbs {:.2f}, limit {:.2f}).", symbolText(figure.symbol), figure.labels[figure.grubbs->index], figure.grubbs->statistic, figure.grubbs->critical),
                                        "It stays in unless a person excludes it with a reason.", {}});
     }
     std::erase_if(batch, [](const SetFigure& f) { return f.values.empty(); });
+    // Of many figures one in twenty looks odd by chance: the level is shared among them (Bonferroni).
+    std::vector<std::string> doubted;
+    for (const auto& [symbol, p] : spreads)
+        if (p < 0.05 / static_cast<double>(spreads.size()))
+            doubted.push_back(symbol);
+    if (!doubted.empty())
+        outcome.remarks.push_back({"bounds-doubted", Severity::Caution, doubted, "The A and B bounds stand on a normal spread, which these figures do not show (Anderson-Darling).", "Look for a second kind of piece in the set; more specimens tell.", {}});
+    for (const std::string& source : unnoted)
+        outcome.remarks.push_back({"note-missing", Severity::Note, {}, fmt::format("Not every specimen says its {0}: how much of the scatter lies between {0}s is not given.", source), "Note it on Measure.", {}});
     if (job.method->checkSet)
         for (Remark& r : job.method->checkSet(inputs))
             outcome.remarks.push_back(std::move(r));
@@ -326,35 +359,82 @@ std::string scatterSentence(const SetFigure& f)
     return fmt::format("Most of the scatter ({:.0f} %) is between {}{}.", 100 * greatest, most, rest.empty() ? ", not between pieces" : ", not between " + rest);
 }
 
-JobOutcome analyseJob(const Job& job, const std::string& folder, bool allowOutside)
+namespace {
+
+SpecimenOutcome readAndAnalyse(const Specimen& specimen, const Job& job, const std::string& folder, bool allowOutside)
 {
+    auto record = loadRecord(specimen, *job.method, folder, allowOutside);
+    if (record)
+        return analyseSpecimen(specimen, job, *record);
+    SpecimenOutcome failed;
+    failed.label = specimen.label;
+    failed.problem = record.problem();
+    failed.excludedBecause = specimen.excludedBecause;
+    return failed;
+}
+
+} // namespace
+
+JobOutcome analyseJob(const Job& job, const std::string& folder, bool allowOutside, const std::function<void(SpecimenOutcome&)>& each)
+{
+    // The specimens know nothing of each other: each core takes the next one. Their order stays that of the job.
     JobOutcome out;
-    for (const Specimen& specimen : job.specimens) {
-        auto record = loadRecord(specimen, *job.method, folder, allowOutside);
-        if (record) {
-            out.specimens.push_back(analyseSpecimen(specimen, job, *record));
-        } else {
-            SpecimenOutcome failed;
-            failed.label = specimen.label;
-            failed.problem = record.problem();
-            failed.excludedBecause = specimen.excludedBecause;
-            out.specimens.push_back(std::move(failed));
+    out.specimens.resize(job.specimens.size());
+    std::atomic<size_t> next = 0;
+    std::mutex mutex;
+    std::exception_ptr thrown;
+    const auto work = [&] {
+        try {
+            for (size_t i = next++; i < job.specimens.size(); i = next++) {
+                SpecimenOutcome one = readAndAnalyse(job.specimens[i], job, folder, allowOutside);
+                if (each)
+                    each(one);
+                out.specimens[i] = std::move(one);
+            }
+        } catch (...) {
+            const std::lock_guard lock(mutex);
+            thrown = std::current_exception();
         }
-    }
+    };
+    const size_t cores = std::max(1u, std::thread::hardware_concurrency());
+    std::vector<std::thread> others;
+    for (size_t i = 1; i < std::min(cores, job.specimens.size()); ++i)
+        others.emplace_back(work);
+    work();
+    for (std::thread& one : others)
+        one.join();
+    if (thrown)
+        std::rethrow_exception(thrown);
     analyseSet(job, out);
     return out;
 }
 
-Json resultsJson(const Job& job, const JobOutcome& outcome)
+namespace {
+
+std::string dumped(const Json& json, int deeper)
+{
+    std::string text = json.dump(2, ' ', false, Json::error_handler_t::replace);
+    const std::string pad = "\n" + std::string(static_cast<size_t>(deeper), ' ');
+    std::string out;
+    out.reserve(text.size() + text.size() / 8);
+    for (const char c : text)
+        c == '\n' ? void(out += pad) : out.push_back(c);
+    return out;
+}
+
+Json resultsHead(const Job& job)
 {
     Json j;
     j["fortitor_results"] = 1;
     j["job"] = job.number;
     j["method"] = job.method->id;
     j["program"] = "fortitor " FORTITOR_VERSION;
-    j["specimens"] = Json::array();
-    for (const SpecimenOutcome& s : outcome.specimens)
-        j["specimens"].push_back(specimenJson(s, job));
+    return j;
+}
+
+Json resultsTail(const JobOutcome& outcome)
+{
+    Json j;
     j["batch"] = Json::object();
     for (const SetFigure& f : outcome.batch) {
         const SetStatistics& s = f.statistics;
@@ -383,6 +463,35 @@ Json resultsJson(const Job& job, const JobOutcome& outcome)
             j["remarks"].push_back(remarkJson(r));
     }
     return j;
+}
+
+} // namespace
+
+Json resultsJson(const Job& job, const JobOutcome& outcome)
+{
+    Json j = resultsHead(job);
+    j["specimens"] = Json::array();
+    for (const SpecimenOutcome& s : outcome.specimens)
+        j["specimens"].push_back(specimenJson(s, job));
+    const Json tail = resultsTail(outcome);
+    for (const auto& [key, value] : tail.items())
+        j[key] = value;
+    return j;
+}
+
+std::string resultsText(const Job& job, const JobOutcome& outcome)
+{
+    // Head and tail as two objects, with the list between them: the same bytes as of the whole.
+    std::string text = dumped(resultsHead(job), 0);
+    text.resize(text.size() - 2); // "\n}"
+    text += ",\n  \"specimens\": [";
+    const char* between = "\n    ";
+    for (const SpecimenOutcome& s : outcome.specimens) {
+        text += between + dumped(specimenJson(s, job), 4);
+        between = ",\n    ";
+    }
+    text += outcome.specimens.empty() ? "]," : "\n  ],";
+    return text + dumped(resultsTail(outcome), 0).substr(1) + "\n";
 }
 
 } // namespace fortitor

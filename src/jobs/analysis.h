@@ -6,6 +6,7 @@
 #include "judge/statistics.h"
 #include "record/text_import.h"
 
+#include <functional>
 #include <map>
 #include <memory>
 #include <optional>
@@ -66,13 +67,16 @@ std::vector<Alternative> alternatives(const Specimen& specimen, const Job& job, 
 /// Statistics of the set and the remarks on it. Specimens that a person excluded are left out.
 void analyseSet(const Job& job, JobOutcome& outcome);
 
-/// The whole job.
-JobOutcome analyseJob(const Job& job, const std::string& folder, bool allowOutside);
+/// The whole job, on all cores. `each` sees every outcome as it comes, on whatever thread: who needs no curves
+/// lets them go there.
+JobOutcome analyseJob(const Job& job, const std::string& folder, bool allowOutside, const std::function<void(SpecimenOutcome&)>& each = {});
 
 /// Where the scatter of a figure comes from, as a sentence; empty when nothing can be said.
 std::string scatterSentence(const SetFigure& figure);
 
 /// The results file of the contract.
 Json resultsJson(const Job& job, const JobOutcome& outcome);
+/// The same as text, put together specimen by specimen.
+std::string resultsText(const Job& job, const JobOutcome& outcome);
 
 } // namespace fortitor

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "jobs/job.h"
 
+#include "methods/common/proof_symbol.h"
 #include "reference/tables.h"
+#include "units/nearest.h"
 
 #include <fmt/format.h>
 
@@ -15,6 +17,15 @@ namespace {
 std::string listed(const std::vector<std::string>& words)
 {
     return fmt::format("{}", fmt::join(words, ", "));
+}
+
+template <class Spec>
+std::vector<std::string> names(const std::vector<Spec>& specs, std::string Spec::* name)
+{
+    std::vector<std::string> all;
+    for (const Spec& spec : specs)
+        all.push_back(spec.*name);
+    return all;
 }
 
 /// Reads one job; the first Problem ends it.
@@ -51,7 +62,13 @@ private:
     {
         for (const auto& [key, value] : object.items())
             if (!known.contains(key))
-                job_.notes.push_back({"unknown-key", Severity::Note, {}, "The key \"" + path + key + "\" is not known; it is kept as it is.", "", {}});
+                kept("The key \"" + path + key + "\" is not known", key, {known.begin(), known.end()});
+    }
+
+    /// Something that is not understood: told with the name that is nearest, and kept.
+    void kept(const std::string& words, const std::string& found, const std::vector<std::string>& known)
+    {
+        job_.notes.push_back({"unknown-key", Severity::Note, {}, words + "; it is kept as it is." + nearestWords(found, known), "", {}});
     }
 
     std::string text(const Json& object, const std::string& key, const std::string& path)
@@ -148,7 +165,7 @@ private:
             const Unit* unit = spec ? findUnit(spec->unit, spec->unit == "%" ? Kind::Strain : Kind::Number) : nullptr;
             const bool strain = symbol == "A";
             if (!unit && !strain && symbol != "yield" && symbol != "E" && symbol != "Rm" && symbol != "G" && symbol != "nu") {
-                job_.notes.push_back({"unknown-key", Severity::Note, {}, "The published value \"" + symbol + "\" belongs to no result here; it is kept as it is.", "", {}});
+                kept("The published value \"" + symbol + "\" belongs to no result here", symbol, names(job_.method->results, &ResultSpec::symbol));
                 continue;
             }
             if (const auto q = quantity(value, unit ? unit->kind : symbol == "nu" ? Kind::Number : strain ? Kind::Strain : Kind::Stress, "material.published." + symbol)) {
@@ -175,7 +192,7 @@ private:
             out[key] = value.get<std::string>();
             const auto& specs = job_.method ? job_.method->options : std::vector<OptionSpec>{};
             if (std::ranges::find(specs, key, &OptionSpec::key) == specs.end())
-                job_.notes.push_back({"unknown-key", Severity::Note, {}, "The option \"" + key + "\" is not one of this method; it is kept as it is.", "", {}});
+                kept("The option \"" + key + "\" is not one of this method", key, names(specs, &OptionSpec::key));
         }
     }
 
@@ -214,6 +231,7 @@ private:
         if (tools.contains("calliper") && tools["calliper"].is_object() && has(tools["calliper"], "error"))
             if (const auto q = quantity(tools["calliper"]["error"], Kind::Length, "instruments.calliper.error")) {
                 out.calliperError = q->base;
+                out.calliperChosen = q->base > 0;
                 out.calliperName = (named("calliper").empty() ? "calliper" : named("calliper")) + ", ±" + q->text;
             }
     }
@@ -232,9 +250,10 @@ private:
             Requirement r;
             r.symbol = text(list[i], "symbol", path);
             const ResultSpec* spec = job_.method->findResult(r.symbol);
-            const bool proof = r.symbol.starts_with("Rp");
+            // Any offset may be asked for where the method can work it out.
+            const bool proof = proofOffset(r.symbol) && job_.method->anyProof;
             if (!spec && !proof)
-                return fail({path + "symbol", '"' + r.symbol + '"', "a result of this method", {}});
+                return fail({path + "symbol", '"' + r.symbol + '"', "a result of this method", nearestWords(r.symbol, names(job_.method->results, &ResultSpec::symbol))});
             const Kind kind = proof ? Kind::Stress : findUnit(spec->unit, spec->unit == "%" ? Kind::Strain : Kind::Number)->kind;
             const auto limit = [&](const char* key, std::optional<double>& out) {
                 if (list[i].contains(key) && !list[i][key].is_null())
@@ -325,7 +344,7 @@ private:
             const FieldSpec* field = job_.method ? job_.method->findField(key) : nullptr;
             const bool known = field || key == "inner_diameter" || key == "final_wall" || key == "final_outer_diameter" || key == "area" || key == "final_area";
             if (!known)
-                job_.notes.push_back({"unknown-key", Severity::Note, {}, "The dimension \"" + key + "\" of " + s.label + " is not one of this method; it is kept as it is.", "", {}});
+                kept("The dimension \"" + key + "\" of " + s.label + " is not one of this method", key, job_.method ? names(job_.method->fields, &FieldSpec::key) : std::vector<std::string>());
             if (!known)
                 continue;
             const Kind kind = key.ends_with("area") ? Kind::Area : field ? field->kind : Kind::Length;

@@ -120,6 +120,7 @@ struct Instruments {
     std::string extensionName = "extensometer, class 1 (assumed)";
     double extensionTravel = 0;    ///< mm; 0: not known
     double calliperError = 0.02;   ///< mm
+    bool calliperChosen = false;
     std::string calliperName = "calliper, ±0.02 mm (assumed)";
 };
 
@@ -201,6 +202,8 @@ struct Method {
     LiveAxes live = LiveAxes::StressStrain;
     PadSpec pad{};
     Kind loadKind = Kind::Force; ///< what the load train carries: a force, or a torque
+    std::vector<std::string> onMaximum; ///< results that stand on the greatest load, or end there
+    bool anyProof = false; ///< a proof strength at any offset may be asked for
     std::vector<std::string> leavesSet; ///< reject codes that take a specimen out of the set by themselves
     std::vector<std::vector<std::string>> channels; ///< needed channels; of each inner list one
     int leastSpecimens = 3;

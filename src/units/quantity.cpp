@@ -126,7 +126,8 @@ std::optional<NumberHead> readFraction(std::string_view text)
     if (!denominator || *denominator == 0)
         return std::nullopt;
     const double size = static_cast<double>(whole) + static_cast<double>(numerator) / static_cast<double>(*denominator);
-    return NumberHead{negative ? -size : size, 0, at};
+    // Read from a scale that is divided so: half of its last step either way.
+    return NumberHead{negative ? -size : size, 1 / static_cast<double>(*denominator), at};
 }
 
 std::optional<NumberHead> readNumber(std::string_view text)

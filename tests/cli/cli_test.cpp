@@ -244,4 +244,122 @@ TEST_F(Cli, KeyedReadingsAndAnInchJobOfOtherMethods)
     EXPECT_NE(text("out.txt").find("options.chord") + text("err.txt").find("options.chord"), 2 * std::string::npos);
 }
 
+TEST_F(Cli, WrongInputLeavesAnOlderFileAsItIs)
+{
+    simulate();
+    put("out.json", "older");
+    Json all = json("job.json");
+    all["specimens"][0]["record"]["file"] = "missing.csv";
+    put("none.json", all.dump());
+    EXPECT_EQ(run("analyse none.json --out out.json"), 3);
+    EXPECT_EQ(text("out.json"), "older") << "no specimen could be read";
+    EXPECT_EQ(run("analyse none.json"), 3);
+    EXPECT_EQ(text("out.txt"), "");
+    all["specimens"] = Json::array();
+    put("none.json", all.dump());
+    EXPECT_EQ(run("analyse none.json --out out.json"), 3);
+    EXPECT_NE(text("err.txt").find("empty list"), std::string::npos) << text("err.txt");
+    EXPECT_EQ(text("out.json"), "older");
+    EXPECT_EQ(run("analyse job.json --out out.json"), 0);
+    EXPECT_EQ(json("out.json")["fortitor_results"], 1);
+    EXPECT_EQ(std::distance(fs::directory_iterator(folder), fs::directory_iterator()), 6) << "nothing half written is left";
+}
+
+TEST_F(Cli, ADashIsStandardOutput)
+{
+    simulate();
+    ASSERT_EQ(run("analyse job.json --out -"), 0);
+    const std::string dash = text("out.txt");
+    EXPECT_FALSE(fs::exists(folder / "-"));
+    ASSERT_EQ(run("analyse job.json"), 0);
+    EXPECT_EQ(dash, text("out.txt"));
+    ASSERT_EQ(run("analyse job.json --out r.json"), 0);
+    EXPECT_EQ(dash, text("r.json"));
+}
+
+TEST_F(Cli, ALinkIsFollowedAndAPipeWrittenThrough)
+{
+    simulate();
+    put("real.json", "older");
+    fs::permissions(folder / "real.json", fs::perms::owner_read | fs::perms::owner_write);
+    fs::create_symlink("real.json", folder / "link.json");
+    fs::create_symlink("link.json", folder / "far.json");
+    fs::create_symlink("new.json", folder / "dangling.json");
+    ASSERT_EQ(run("analyse job.json --out far.json"), 0) << text("err.txt");
+    EXPECT_TRUE(fs::is_symlink(folder / "far.json") && fs::is_symlink(folder / "link.json"));
+    EXPECT_EQ(json("real.json")["fortitor_results"], 1);
+    EXPECT_EQ(fs::status(folder / "real.json").permissions(), fs::perms::owner_read | fs::perms::owner_write) << "rights stay";
+    ASSERT_EQ(run("analyse job.json --out dangling.json"), 0);
+    EXPECT_EQ(text("new.json"), text("real.json"));
+    // A FIFO of our own stays one, and what is read from it is the whole.
+    ASSERT_EQ(std::system(("mkfifo '" + (folder / "pipe").string() + "'").c_str()), 0);
+    const std::string both = "cd '" + folder.string() + "' && (timeout 20 cat pipe > read.json & timeout 20 '" CLI_PROGRAM "' analyse job.json --out pipe; code=$?; wait; exit $code)";
+    EXPECT_EQ(WEXITSTATUS(std::system(both.c_str())), 0);
+    EXPECT_TRUE(fs::is_fifo(folder / "pipe"));
+    EXPECT_EQ(text("read.json"), text("real.json"));
+    // A device through a link of ours: written through as well, the link stays.
+    fs::create_symlink("/dev/null", folder / "null");
+    EXPECT_EQ(run("analyse job.json --out null"), 0);
+    EXPECT_TRUE(fs::is_symlink(folder / "null"));
+    EXPECT_TRUE(fs::is_character_file("/dev/null"));
+    fs::create_directory(folder / "folder");
+    EXPECT_EQ(run("analyse job.json --out folder"), 1);
+    EXPECT_NE(text("err.txt").find("a folder"), std::string::npos);
+}
+
+TEST_F(Cli, NoResultSaysWhy)
+{
+    put("flat.csv", "Time (s),Force (kN),Extension (mm)\n0,0,0\n1,0,0\n2,0,0\n3,0,0\n");
+    put("job.json", R"({"fortitor_job":1,"method":"tension-metal","specimens":[{"label":"A1","dimensions":{"shape":"round","diameter":"10 mm","extensometer_gauge_length":"50 mm"},"record":{"file":"flat.csv"}}]})");
+    ASSERT_EQ(run("analyse job.json --out r.json"), 4) << text("err.txt");
+    EXPECT_NE(text("err.txt").find("A1: no result. "), std::string::npos);
+    EXPECT_GT(text("err.txt").size(), 40u) << text("err.txt");
+    EXPECT_TRUE(fs::exists(folder / "r.json"));
+}
+
+TEST_F(Cli, TheNearestNameIsTold)
+{
+    EXPECT_EQ(run("analize job.json"), 2);
+    EXPECT_NE(text("err.txt").find("\"analyse\" meant"), std::string::npos) << text("err.txt");
+    EXPECT_EQ(run("simulate --specimem rigger-tube --out x.csv"), 2);
+    EXPECT_NE(text("err.txt").find("\"--specimen\" meant"), std::string::npos) << text("err.txt");
+    for (const char* seed : {"-5", "1.5", "x", "99999999999999999999999"})
+        EXPECT_EQ(run(std::string("simulate --specimen rigger-tube --out x.csv --seed ") + seed), 2) << seed;
+    EXPECT_FALSE(fs::exists(folder / "x.csv"));
+    simulate();
+    Json all = json("job.json");
+    all["specimens"][0]["dimensions"]["diametre"] = "10 mm";
+    all["options"]["area_form"] = "mean";
+    all["mathod"] = "x";
+    put("job.json", all.dump());
+    ASSERT_EQ(run("analyse job.json"), 0);
+    for (const char* meant : {"Is \\\"diameter\\\" meant?", "Is \\\"area_from\\\" meant?", "Is \\\"method\\\" meant?"})
+        EXPECT_NE(text("out.txt").find(meant), std::string::npos) << meant;
+}
+
+TEST_F(Cli, ManySpecimensAreWorkedOutOnAllCoresInTheOrderOfTheJob)
+{
+    simulate();
+    Json all = json("job.json");
+    const Json one = all["specimens"][0];
+    all["specimens"] = Json::array();
+    for (int i = 0; i < 60; ++i) {
+        Json next = one;
+        next["label"] = "S" + std::to_string(i);
+        next["dimensions"]["diameter"] = std::to_string(10000 + i) + " um";
+        all["specimens"].push_back(next);
+    }
+    put("many.json", all.dump());
+    ASSERT_EQ(run("analyse many.json --out a.json"), 0) << text("err.txt");
+    ASSERT_EQ(run("analyse many.json --out b.json"), 0);
+    EXPECT_EQ(text("a.json"), text("b.json")) << "the same bytes, whatever core had which";
+    double before = 1e9;
+    for (int i = 0; i < 60; ++i) {
+        const Json s = json("a.json")["specimens"][static_cast<size_t>(i)];
+        EXPECT_EQ(s["label"], "S" + std::to_string(i));
+        EXPECT_LT(s["results"]["Rm"]["value"], before);
+        before = s["results"]["Rm"]["value"];
+    }
+}
+
 } // namespace

@@ -134,7 +134,7 @@ TEST(YieldDrop, UpperAndLowerOfTheModel)
     const auto drop = findYieldDrop(c.x, c.y, 210000, 0, 0);
     ASSERT_TRUE(drop);
     EXPECT_NEAR(drop->upper, 320, 1);
-    EXPECT_NEAR(drop->lower, 277, 3);
+    EXPECT_NEAR(drop->lower, 280, 0.5); // the dip to 275 lies below all later minima: left out
     ASSERT_TRUE(drop->extension);
     EXPECT_NEAR(*drop->extension, 0.02, 0.003);
     EXPECT_LT(drop->upperStrain, 0.002);

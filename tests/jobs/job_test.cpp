@@ -349,6 +349,7 @@ TEST(Analysis, ExcludedSpecimensLeaveTheStatisticsAndStayInTheList)
     EXPECT_EQ(outcome.specimens.size(), 4u);
     EXPECT_EQ(std::ranges::find(outcome.batch, "Rm", &SetFigure::symbol)->statistics.n, 3u);
     const Json results = resultsJson(*job, outcome);
+    EXPECT_EQ(resultsText(*job, outcome), results.dump(2) + "\n") << "put together piece by piece, to the byte";
     EXPECT_EQ(results["specimens"][1]["excluded"], "grip slipped");
     EXPECT_FALSE(results["specimens"][1]["results"]["Rm"].is_null());
 }
@@ -364,6 +365,7 @@ TEST(Analysis, ARecordThatIsGoneIsOneProblemAmongOthers)
     ASSERT_TRUE(outcome.specimens[1].problem);
     EXPECT_NE(outcome.specimens[1].problem->text().find("S2.csv"), std::string::npos);
     const Json results = resultsJson(*job, outcome);
+    EXPECT_EQ(resultsText(*job, outcome), results.dump(2) + "\n") << "put together piece by piece, to the byte";
     EXPECT_TRUE(results["specimens"][1].contains("problem"));
     EXPECT_TRUE(results["specimens"][1]["results"]["Rm"].is_null());
 }

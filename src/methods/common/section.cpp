@@ -32,7 +32,9 @@ std::vector<Term> readingTerms(const SpecimenInput& input, const std::string& ke
         const std::string name = readings->size() > 1 ? symbol + std::to_string(++number) : symbol;
         const Unit& unit = q.unit ? *q.unit : mm;
         const int digits = std::clamp(static_cast<int>(std::floor(std::log10(std::max(std::abs(q.base), 1e-9)))) + 3, 3, 6);
-        const Term read = Term::leaf(name, q.base, unit, q.resolution / 2 / std::sqrt(3.0), "resolution of the readings");
+        // A number typed with fewer places than the calliper shows was read as exactly all the same.
+        const double step = input.instruments.calliperChosen ? std::min(q.resolution, input.instruments.calliperError) : q.resolution;
+        const Term read = Term::leaf(name, q.base, unit, step / 2 / std::sqrt(3.0), "resolution of the readings");
         terms.push_back((read + calliper).named(name, unit, {}, {}, digits));
     }
     return terms;
@@ -95,9 +97,10 @@ std::vector<Term> placesOf(const SpecimenInput& input, const std::string& prefix
 
 bool isRoundFigure(const Quantity& q)
 {
-    const double typed = q.unit ? q.unit->fromBase(q.base) : q.base;
-    const double step = q.unit && q.unit->factor > 20 ? 1.0 / 16 : 0.5;
-    return std::abs(typed / step - std::round(typed / step)) < 1e-9;
+    // Half a millimetre or a sixteenth of an inch, whatever smaller unit it was typed in.
+    const bool inch = q.unit && (q.unit->symbol == "in" || q.unit->symbol == "mil" || q.unit->symbol == "thou");
+    const double step = inch ? 25.4 / 16 : 0.5;
+    return std::abs(q.base / step - std::round(q.base / step)) < 1e-9;
 }
 
 } // namespace

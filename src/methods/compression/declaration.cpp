@@ -62,6 +62,8 @@ Method compression()
     m.loading = Loading::Compression;
     m.channels = {{"force"}, {"extension", "strain", "displacement"}};
     m.form = "column";
+    m.leavesSet = {"buckled"};
+    m.onMaximum = {"sigma_max"};
     m.leastSpecimens = 3;
     m.evaluate = evaluateCompression;
     return m;

@@ -62,6 +62,7 @@ Method crush()
     m.live = LiveAxes::ForceTravel;
     m.channels = {{"force"}, {"displacement", "deflection", "extension"}};
     m.form = "shell";
+    m.onMaximum = {"F_peak", "d_peak", "W", "F_mean", "efficiency"};
     m.leastSpecimens = 5;
     m.evaluate = evaluateCrush;
     return m;

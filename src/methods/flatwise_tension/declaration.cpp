@@ -52,6 +52,7 @@ Method flatwiseTension()
     m.leavesSet = {"adhesive-failure", "cure-incomplete"};
     m.channels = {{"force"}};
     m.form = "sandwich";
+    m.onMaximum = {"Fz_tu", "eps_z"};
     m.leastSpecimens = 5;
     m.evaluate = evaluateFlatwiseTension;
     return m;

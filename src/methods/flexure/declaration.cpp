@@ -74,6 +74,7 @@ Method flexure()
     m.live = LiveAxes::ForceTravel;
     m.channels = {{"force"}, {"deflection", "displacement"}};
     m.form = "beam";
+    m.onMaximum = {"MOR", "W_max", "MOR_12"};
     m.leastSpecimens = 3;
     m.evaluate = evaluateFlexure;
     return m;

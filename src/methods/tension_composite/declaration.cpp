@@ -84,6 +84,7 @@ Method tensionComposite()
     m.rates = {0, 0, 0, 0.2, 2.0 / 60, "2 mm/min (ASTM D3039), break in 1 to 10 min"};
     m.channels = {{"force"}, {"strain", "extension", "displacement"}};
     m.form = "strip";
+    m.onMaximum = {"sigma_max", "eps_max", "W"};
     m.leastSpecimens = 5;
     m.evaluate = evaluateTensionComposite;
     m.checkSet = checkCompositeSet;

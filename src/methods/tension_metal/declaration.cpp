@@ -112,6 +112,8 @@ Method tensionMetal()
     m.channels = {{"force"}, {"extension", "strain", "displacement"}};
     m.rates.words = "0.00025 /s ± 20 %, ISO 6892-1 method A";
     m.notes = {{"fracture", "Fracture", {"cup and cone", "slant", "flat", "granular", "at grip"}, Stage::Read, "fracture", "Look at the broken ends before they are put away."}};
+    m.anyProof = true;
+    m.onMaximum = {"Rm", "Agt", "Ag", "n", "K", "Ut", "yield_ratio"};
     m.leastSpecimens = 3;
     m.evaluate = evaluateTensionMetal;
     return m;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "methods/tension_metal/evaluate_parts.h"
 
+#include "methods/common/proof_symbol.h"
 #include "methods/common/section.h"
 #include "methods/tension_metal/tension_metal.h"
 
@@ -44,6 +45,11 @@ Expected<Outcome> evaluateTensionMetal(const SpecimenInput& input)
         auto& results = figures.outcome.results;
         results.insert(std::ranges::find(results, "Rp0.2", &Result::symbol) + 1, {figures.proofSymbol, &MPa(), {}, {}, {}, {}});
     }
+    for (const std::string& symbol : input.alsoWanted)
+        if (const auto other = proofOffset(symbol); other && !figures.outcome.find(symbol)) {
+            figures.alsoProofs.emplace_back(symbol, *other);
+            figures.outcome.results.push_back({symbol, &MPa(), {}, {}, {}, {}});
+        }
     if (!optionOr(input, "convert_gauge_length", "").empty())
         figures.outcome.results.push_back({"A_converted", findUnit("%", Kind::Strain), {}, {}, {}, {}});
     auto section = sectionTerm(input, "", "So");

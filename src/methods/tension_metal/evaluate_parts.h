@@ -14,6 +14,7 @@ struct MetalFigures : Figures {
 
     double offset = 0.002;
     std::string proofSymbol = "Rp0.2";
+    std::vector<std::pair<std::string, double>> alsoProofs; ///< asked for by requirements: symbol and offset
     std::optional<TensionReading> reading;
     bool yieldDrops = false;
     bool strainLost = false; ///< the strain ends before the greatest force

@@ -43,8 +43,8 @@ void yields(MetalFigures& f, const StressStrain& data, const SharedDoubts& doubt
         f.set("ReH", stress(r.drop->upper, "ReH", "FeH", "first maximum before the drop", "ISO 6892-1: drop of 0.5 %, not exceeded in the next 0.05 %", fmt::format("reading {}", r.drop->upperIndex + 1)));
         f.set("ReL", stress(shortCut ? r.drop->lowerShortCut : r.drop->lower, "ReL", "FeL", shortCut ? "least force within 0.25 % after ReH" : r.drop->transientLeftOut ? "least force while yielding, first transient left out" : "least force while yielding", "ISO 6892-1", fmt::format("reading {}", r.drop->lowerIndex + 1)));
         if (r.drop->extension) {
-            const Term ext = Term::leaf("Δε", *r.drop->extension, percentUnit(), relativeStrainError(f.input, data, *r.drop->extension) * *r.drop->extension / rectangle, f.input.instruments.extensionName, "strain from ReH to the start of hardening");
-            f.set("Ae", ext.named("Ae", percentUnit(), "yield-point extension", "horizontal through the last minimum meets the steepest tangent after it", 3));
+            const Term ext = Term::leaf("Δε", *r.drop->extension, percentUnit(), std::hypot(relativeStrainError(f.input, data, *r.drop->extension) * *r.drop->extension / rectangle, r.drop->extensionDoubt), f.input.instruments.extensionName, "strain from ReH to the start of hardening");
+            f.set("Ae", ext.named("Ae", percentUnit(), "yield-point extension", "the plateau's regression meets the tangent at the start of hardening", 3));
         }
     }
     const bool offsetToo = school == "offset" || (!r.drop && school != "upper-lower");
@@ -52,6 +52,13 @@ void yields(MetalFigures& f, const StressStrain& data, const SharedDoubts& doubt
         f.set("Rp0.2", proofTerm(f, data, *r.proof02, 0.002, doubts, "Rp0.2", "force where the curve meets the modulus line moved by 0.2 %"));
     if (offsetToo && r.proof && f.proofSymbol != "Rp0.2")
         f.set(f.proofSymbol, proofTerm(f, data, *r.proof, f.offset, doubts, f.proofSymbol, fmt::format("force where the curve meets the modulus line moved by {:g} %", f.offset * 100)));
+    for (size_t i = 0; i < f.alsoProofs.size() && i < r.also.size(); ++i) {
+        const auto& [symbol, offset] = f.alsoProofs[i];
+        if (r.also[i])
+            f.set(symbol, proofTerm(f, data, *r.also[i], offset, doubts, symbol, fmt::format("force where the curve meets the modulus line moved by {:g} %", offset * 100)));
+        else
+            f.remark("yield-not-reached", Severity::Caution, {symbol}, fmt::format("The curve ends before it meets the line at {:g} % offset.", offset * 100));
+    }
     if (r.underLoad)
         f.set("Rt0.5", proofTerm(f, data, *r.underLoad, 0.005, doubts, "Rt0.5", "force at 0.5 % total strain"));
 
@@ -242,7 +249,7 @@ Expected<Done> moveMarks(MetalFigures& f, StressStrain& data, TensionReading& re
         const size_t last = indexAtStrain(data, reading.origin + **broken, reading.straight.end, data.strain.size());
         data.end = data.forceEnd = last + 1;
         data.fracture = Fracture{last};
-        auto again = readTensionCurve(f.input, data, f.offset);
+        auto again = readTensionCurve(f.input, data, f.offset, f.alsoProofs);
         if (!again)
             return again.problem();
         reading = *again;
@@ -302,7 +309,7 @@ Expected<Done> figuresFromCurve(MetalFigures& f, StressStrain data)
         f.remark("no-strain", Severity::Caution, {"E", "ReH", "ReL", "Rp0.2", "Rt0.5", "Agt", "At", "A_ext"}, "No channel gives a strain; only the strength can be read.", "Import an extension, strain or crosshead column with its unit.");
         return Done{};
     }
-    auto reading = readTensionCurve(f.input, data, f.offset);
+    auto reading = readTensionCurve(f.input, data, f.offset, f.alsoProofs);
     if (!reading) {
         f.remark("no-straight-part", Severity::Reject, {"E", "ReH", "ReL", "Rp0.2", "Rt0.5", "Agt", "A_ext"}, "No straight part: " + reading.problem().text(), "");
         asRecorded(data.strain);

@@ -61,7 +61,7 @@ void readHardening(const SpecimenInput& input, const StressStrain& data, Tension
 
 } // namespace
 
-Expected<TensionReading> readTensionCurve(const SpecimenInput& input, const StressStrain& data, double offset)
+Expected<TensionReading> readTensionCurve(const SpecimenInput& input, const StressStrain& data, double offset, const std::vector<std::pair<std::string, double>>& also)
 {
     TensionReading reading;
     auto straight = straightPartByOption(input, data);
@@ -93,6 +93,8 @@ Expected<TensionReading> readTensionCurve(const SpecimenInput& input, const Stre
     };
     reading.proof = proofAt(offset);
     reading.proof02 = proofAt(0.002);
+    for (const auto& [symbol, other] : also)
+        reading.also.push_back(proofAt(other));
     if (const auto p = pointAtStrain(x.subspan(from), y.subspan(from), reading.origin + 0.005))
         reading.underLoad = later(*p, from);
 

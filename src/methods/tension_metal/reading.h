@@ -19,6 +19,7 @@ struct TensionReading {
     std::optional<YieldDrop> drop;
     std::optional<CurvePoint> proof;     ///< at the chosen offset
     std::optional<CurvePoint> proof02;   ///< at 0.2 %
+    std::vector<std::optional<CurvePoint>> also; ///< at each of the other offsets that are asked for
     std::optional<CurvePoint> underLoad; ///< at 0.5 % total
     PeakFit maximum;
     std::optional<double> hardeningExponent;
@@ -28,7 +29,7 @@ struct TensionReading {
     std::optional<double> toughness;
 };
 
-/// Reads a stress–strain curve of a metal. `offset` as strain.
-Expected<TensionReading> readTensionCurve(const SpecimenInput& input, const StressStrain& data, double offset);
+/// Reads a stress–strain curve of a metal. Offsets as strain.
+Expected<TensionReading> readTensionCurve(const SpecimenInput& input, const StressStrain& data, double offset, const std::vector<std::pair<std::string, double>>& also = {});
 
 } // namespace fortitor

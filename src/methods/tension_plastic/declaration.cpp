@@ -92,6 +92,7 @@ Method tensionPlastic()
     m.rates = {1.0 / 6000, 0.05 / 60 * 10, 0.0035, 0.5, 0, "1 %/min for the modulus (ISO 527-1), then faster"};
     m.leavesSet = {"break-at-grip"};
     m.channels = {{"force"}, {"extension", "strain", "displacement"}};
+    m.onMaximum = {"sigma_y", "eps_y", "sigma_m", "eps_m"};
     m.leastSpecimens = 5;
     m.evaluate = evaluateTensionPlastic;
     m.checkSet = checkPlasticSet;

@@ -60,6 +60,7 @@ Method torsion()
     m.loadKind = Kind::Torque;
     m.expect = expectTorsion;
     m.form = "shaft";
+    m.onMaximum = {"tau_max", "tau_u", "tau_N", "T_max"};
     m.leastSpecimens = 2;
     m.evaluate = evaluateTorsion;
     return m;

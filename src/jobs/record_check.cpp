@@ -1,0 +1,106 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "jobs/record_check.h"
+
+#include "curve/record_faults.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+namespace fortitor {
+namespace {
+
+const Channel* loadOf(const Method& method, const Record& record)
+{
+    return record.find(method.loadKind == Kind::Torque ? "torque" : "force");
+}
+
+/// The travel that goes on while a load channel stands at its end.
+std::vector<double> travelOf(const Record& record)
+{
+    for (const char* name : {"displacement", "extension", "deflection", "strain", "twist"})
+        if (const Channel* channel = record.find(name); channel && !channel->values.empty())
+            return channel->values.gather();
+    return {};
+}
+
+/// The one value of a channel that has no other; nothing for fewer than two readings.
+std::optional<double> onlyValue(std::span<const double> values)
+{
+    std::optional<double> only;
+    size_t readings = 0;
+    for (const double v : values) {
+        if (std::isnan(v))
+            continue;
+        if (only && *only != v)
+            return std::nullopt;
+        only = v;
+        ++readings;
+    }
+    return readings >= 2 ? only : std::nullopt;
+}
+
+std::string timeWords(const TimeDisorder& t)
+{
+    switch (t.fault) {
+    case TimeFault::Backwards: return fmt::format("Time runs backwards at row {}{}.", t.at + 1, t.count > 1 ? fmt::format(", and {} more times", t.count - 1) : "");
+    case TimeFault::Standing: return "Time stands still: every row has the same.";
+    case TimeFault::Leaping: return fmt::format("Time leaps at row {} over more than half of the record.", t.at + 1);
+    }
+    return {};
+}
+
+} // namespace
+
+CheckedRecord checkRecord(const Method& method, std::shared_ptr<const Record> record, bool keyed)
+{
+    CheckedRecord checked{record, {}, {}};
+    const Channel* load = record ? loadOf(method, *record) : nullptr;
+    if (!load)
+        return checked;
+    const std::vector<double> values = load->values.gather();
+    const Unit& unit = baseUnit(load->kind);
+    if (const auto only = onlyValue(values)) {
+        checked.record = nullptr;
+        checked.remarks.push_back({"load-constant", Severity::Reject, {}, fmt::format("The {} is {} in all {} readings: nothing was loaded, or nothing was recorded.", load->name, formatQuantity(*only, unit), values.size()), "Is it the right file, and the right column?", {}});
+        return checked;
+    }
+    if (keyed)
+        return checked; // a person has read each of them
+    if (const auto clipped = findClipped(values, [&] { return travelOf(*record); })) {
+        checked.withheld = method.onMaximum;
+        checked.remarks.push_back({"force-clipped", Severity::Reject, method.onMaximum, fmt::format("The {} stands at {} for {} readings, to the digit, while the travel goes on: the channel was at the end of its range.", load->name, formatQuantity(values[clipped->begin], unit), clipped->end - clipped->begin),
+                                   "What stands on the maximum is not given; repeat the test with a larger range.", {}});
+    }
+    const Channel* time = record->find("time");
+    if (const auto disorder = time ? findTimeDisorder(time->values.gather()) : std::nullopt) {
+        auto without = std::make_shared<Record>(*record);
+        std::erase_if(without->channels, [](const Channel& c) { return c.name == "time"; });
+        checked.record = std::move(without);
+        checked.remarks.push_back({"time-disorder", Severity::Caution, {}, timeWords(*disorder) + " Rates are not given.", "Were two tests written into one file, or the logger stopped and started? What does not rest on time is read all the same.", {}});
+    }
+    return checked;
+}
+
+std::optional<Problem> impossibleSize(const SpecimenInput& input)
+{
+    for (const auto& [key, readings] : input.dimensions)
+        for (const Quantity& q : readings)
+            if (!(q.base > 0) && key != "break_distance")
+                return Problem{input.label + ", dimensions." + key, '"' + q.text + '"', "a size above zero", "Measure it again; leave it out where it was not measured."};
+    const auto list = [&](const char* key) {
+        const auto it = input.dimensions.find(key);
+        return it == input.dimensions.end() ? std::vector<Quantity>() : it->second;
+    };
+    for (const char* prefix : {"", "final_"}) {
+        const auto outer = list((std::string(prefix) + "outer_diameter").c_str());
+        const auto wall = list((std::string(prefix) + "wall").c_str());
+        for (size_t i = 0; i < wall.size() && !outer.empty(); ++i)
+            if (const Quantity& d = outer[std::min(i, outer.size() - 1)]; 2 * wall[i].base > d.base * (1 + 1e-9))
+                return Problem{input.label + ", dimensions." + prefix + "wall", '"' + wall[i].text + "\" in a tube of " + d.text, "at most half of the outer diameter", "Is it the inner diameter?"};
+    }
+    return std::nullopt;
+}
+
+} // namespace fortitor
