@@ -106,6 +106,27 @@ TEST_F(KeepingTest, AFieldSaysThatItsValueIsBeingKept)
     EXPECT_NE(book->loadJob(session().jobId())->dump().find("10.02"), std::string::npos);
 }
 
+TEST_F(KeepingTest, APlainFieldThatGoesOnWhileItIsKeptLosesItsMarkAllTheSame)
+{
+    openMeasure();
+    session().setStage(0);
+    QApplication::processEvents();
+    auto* title = find<QLineEdit>("jobTitle");
+    title->setFocus();
+    title->selectAll();
+    disk.slow(150);
+    for (const char* key : {"a", "b"}) {
+        keyed(key[0], key);
+        keyed(Qt::Key_Return, "\r");
+        EXPECT_TRUE(beingKept(title));
+    }
+    keyed('c', "c"); // typed on, not handed over
+    ASSERT_TRUE(until([&] { return session().beingKept() == 0; }, 3000));
+    EXPECT_FALSE(beingKept(title));
+    EXPECT_EQ(title->text(), "abc");
+    EXPECT_EQ(session().job().title, "ab");
+}
+
 TEST_F(KeepingTest, WhatAFullDiskRefusesStaysTypedAndIsKeptLater)
 {
     openMeasure();

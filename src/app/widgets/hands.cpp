@@ -127,12 +127,17 @@ void onKept(QLineEdit* edit, QObject* owner, Keep keep)
         const int cursor = edit->cursorPosition();
         edit->setText(text); // from here on it is taken back in the job, not in the field
         edit->setCursorPosition(cursor);
-        showKeeping(edit, true);
-        const Answered answered = [field = QPointer(edit), text](bool kept) {
-            if (!field || field->text() != text)
-                return; // it has gone on
-            showKeeping(field, false);
-            if (!kept)
+        const auto count = [](QLineEdit* field, int by) {
+            const int under = field->property("beingKept").toInt() + by;
+            field->setProperty("beingKept", under);
+            showKeeping(field, under > 0);
+        };
+        count(edit, 1);
+        const Answered answered = [field = QPointer(edit), text, count](bool kept) {
+            if (!field)
+                return;
+            count(field, -1);
+            if (!kept && field->text() == text) // else it has gone on
                 field->setModified(true);
         };
         if (!keep(text.trimmed(), answered))
