@@ -78,6 +78,7 @@ void KeyDialog::say(const QString& words)
 {
     message_->setText(words);
     message_->show();
+    resize(width(), std::max(height(), layout()->totalHeightForWidth(width()))); // nothing is cut for it
     phrase_->setFocus();
     phrase_->selectAll();
 }
