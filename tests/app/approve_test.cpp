@@ -107,6 +107,35 @@ TEST_F(Approve, WithAKeyItAsksForThePhraseAndSigns)
     EXPECT_EQ(headFromFile(book->file() + ".head")->who, "");
 }
 
+TEST_F(Approve, ASignedApprovalIsNotPutBackWithoutThePhrase)
+{
+    const QString phrase = "nine herons wade";
+    setKey(phrase);
+    inDialog([&] { QTest::mouseClick(find<QPushButton>("judgeKeep"), Qt::LeftButton); }, [&](KeyDialog& dialog) {
+        put(dialog, "keyPhrase", phrase);
+        enter(dialog);
+    });
+    ASSERT_TRUE(session().judged());
+    session().undo();
+    settle();
+    ASSERT_FALSE(session().judged()) << "taking it back needs no phrase";
+    session().redo();
+    settle();
+    EXPECT_FALSE(session().judged());
+    EXPECT_TRUE(window->told().contains("approve the results again")) << window->told().toStdString();
+    // Opened again by hand, and that taken back: the same.
+    inDialog([&] { QTest::mouseClick(find<QPushButton>("judgeKeep"), Qt::LeftButton); }, [&](KeyDialog& dialog) {
+        put(dialog, "keyPhrase", phrase);
+        enter(dialog);
+    });
+    click("judgeKeep");
+    ASSERT_FALSE(session().judged());
+    session().undo();
+    settle();
+    EXPECT_FALSE(session().judged());
+    EXPECT_TRUE(book->check().empty()) << book->check().front().words.toStdString();
+}
+
 TEST_F(Approve, OperatorBDoesNotSignForOperatorA)
 {
     setKey("nine herons wade");

@@ -189,5 +189,62 @@ TEST(SetRemarks, BoundsOfAnOddSpreadCarryACaution)
     EXPECT_FALSE(set({301, 304, 307, 309, 311, 313, 316, 319, 305, 310, 312, 308}));
 }
 
+TEST(SetRemarks, AMissingOperatorNoteIsSaidOnce)
+{
+    Job job;
+    job.method = findMethod("tension-metal");
+    JobOutcome out;
+    for (int i = 0; i < 6; ++i) {
+        Specimen one;
+        one.label = std::to_string(i);
+        if (i != 3)
+            one.input.notes["operator"] = i % 2 ? "operator A" : "operator B";
+        job.specimens.push_back(one);
+        SpecimenOutcome s;
+        s.label = one.label;
+        s.outcome.emplace();
+        for (const char* symbol : {"Rm", "E"})
+            s.outcome->results.push_back({symbol, findUnit("MPa", Kind::Stress), 300.0 + i * i, {}, {}});
+        out.specimens.push_back(std::move(s));
+    }
+    analyseSet(job, out);
+    const auto said = std::ranges::count(out.remarks, "note-missing", &Remark::code);
+    EXPECT_EQ(said, 1) << "operators are noted for some; batches for none, which says nothing";
+    EXPECT_TRUE(out.batch.front().sources.empty());
+    for (Specimen& one : job.specimens)
+        one.input.notes["operator"] = one.label < "3" ? "operator A" : "operator B";
+    analyseSet(job, out);
+    EXPECT_EQ(std::ranges::count(out.remarks, "note-missing", &Remark::code), 0);
+    EXPECT_FALSE(out.batch.front().sources.empty());
+}
+
+TEST(Readings, AFractionIsReadToItsStepAndACalliperToItsOwn)
+{
+    EXPECT_NEAR(parseQuantity("1 1/2 in", Kind::Length)->resolution, 12.7, 1e-9);
+    EXPECT_NEAR(parseQuantity("3/16 in", Kind::Length)->resolution, 25.4 / 16, 1e-9);
+    EXPECT_NEAR(parseQuantity("2 in", Kind::Length)->resolution, 25.4, 1e-9);
+    const auto uncertainty = [](bool calliper) {
+        Json json = jobOf("tension-metal", {{"shape", "round"}, {"diameter", "2 in"}, {"extensometer_gauge_length", "50 mm"}});
+        if (calliper)
+            json["instruments"] = {{"calliper", {{"name", "C-07"}, {"error", "0.02 mm"}}}};
+        return analysed(json, tensile()).outcome->find("Rm")->budget.expanded / *analysed(json, tensile()).outcome->find("Rm")->value;
+    };
+    EXPECT_GT(uncertainty(false), 0.2) << "2 in as typed is anything from 1.5 to 2.5";
+    EXPECT_LT(uncertainty(true), 0.05);
+}
+
+TEST(Readings, AWholeNumberOfMicrometresIsNoNominalSize)
+{
+    const auto nominal = [](const char* diameter) {
+        return remarked(analysed(jobOf("tension-metal", {{"shape", "round"}, {"diameter", diameter}, {"extensometer_gauge_length", "50 mm"}}), tensile()), "nominal-dimension");
+    };
+    EXPECT_TRUE(nominal("10 mm"));
+    EXPECT_TRUE(nominal("10000 um"));
+    EXPECT_FALSE(nominal("10017 um"));
+    EXPECT_FALSE(nominal("10.02 mm"));
+    EXPECT_TRUE(nominal("500 mil"));
+    EXPECT_FALSE(nominal("394 mil"));
+}
+
 } // namespace
 } // namespace fortitor

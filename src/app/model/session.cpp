@@ -2,6 +2,7 @@
 #include "app/model/session.h"
 
 #include "jobs/edits.h"
+#include "jobs/json_at.h"
 
 #include <algorithm>
 #include <utility>
@@ -260,11 +261,26 @@ bool Session::applySigned(const Expected<Command>& command, const Signer& signer
     return true;
 }
 
+/// An approval by somebody who has a key is not put back without the phrase.
+bool Session::needsPhrase(const Command& command)
+{
+    for (const Change& c : command.changes)
+        if (c.path == "/judged" && c.after && !logbook_.publicKey(QString::fromStdString(textAt(*c.after, "who"))).isEmpty()) {
+            emit failed("An approval that is signed can't be put back by a key alone: approve the results again on Judge.");
+            return true;
+        }
+    return false;
+}
+
 void Session::undo()
 {
     if (!isOpen() || !logbook_.readOnlyBecause().isEmpty())
         return;
     if (auto back = document_->undo()) {
+        if (needsPhrase(*back)) {
+            document_->redo();
+            return;
+        }
         back->words = "taken back: " + back->words;
         take(*back, {Underway::Undone, back->words, {}});
     }
@@ -275,6 +291,10 @@ void Session::redo()
     if (!isOpen() || !logbook_.readOnlyBecause().isEmpty())
         return;
     if (auto again = document_->redo()) {
+        if (needsPhrase(*again)) {
+            document_->undo();
+            return;
+        }
         again->words = "done again: " + again->words;
         take(*again, {Underway::Redone, again->words, {}});
     }

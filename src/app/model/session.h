@@ -110,6 +110,7 @@ private:
     void keepOverview();
     Expected<Done> putNow(const LogbookWriter::Work& before, const Expected<Command>& command);
     void take(const Command& command, Underway underway, const Signer& signer = {});
+    bool needsPhrase(const Command& command);
     void answer(int turn, const Expected<Done>& done);
     void takeBack(const Problem& why);
     void saveBeside();
