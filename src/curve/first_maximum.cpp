@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "curve/first_maximum.h"
 
+#include "curve/flat_top.h"
 #include "curve/signal.h"
 
 #include <algorithm>
@@ -12,6 +13,7 @@ namespace {
 
 constexpr double leastFall = 0.003;
 constexpr double levelRise = 0.001;
+constexpr double climbsOn = 0.01;
 constexpr double levelFor = 0.01;
 constexpr double least = 0.1;
 
@@ -41,8 +43,9 @@ std::optional<FirstMaximum> findFirstMaximum(std::span<const double> x, std::spa
         const bool falls = !ended && s[top] - s[i] > std::max(leastFall * s[top], 9 * left);
         if (!falls && !ended && !levelAt && x[i] - x[levelStart] > std::max(levelFor, (x[levelStart] - x[from]) / 3))
             levelAt = levelStart;
-        // A level stretch counts once it ends: by climbing on, or with the curve.
-        const bool level = levelAt && !falls && (rises || ended);
+        // A level stretch counts once it ends: by climbing on for good, or with the curve.
+        const bool climbs = !ended && levelAt && s[i] > s[*levelAt] * (1 + climbsOn) + 2 * left;
+        const bool level = levelAt && !falls && (climbs || ended);
         if (!falls && !level)
             continue;
         FirstMaximum found;
@@ -53,9 +56,13 @@ std::optional<FirstMaximum> findFirstMaximum(std::span<const double> x, std::spa
         while (a > from && s[a - 1] > 0.97 * s[centre])
             --a;
         size_t b = centre;
-        while (b + 1 < s.size() && s[b + 1] > 0.985 * s[centre] && b < i)
+        while (b + 1 < s.size() && s[b + 1] > 0.985 * s[centre] && s[b + 1] <= s[centre] + 4 * left)
             ++b;
-        found.peak = smoothPeak(x.subspan(a, b + 1 - a), y.subspan(a, b + 1 - a), 0.985);
+        const size_t near = std::min(b, std::max(i, centre)) + 1 - a; // the height by what lies close
+        found.peak = smoothPeak(x.subspan(a, near), y.subspan(a, near), noise, 0.985);
+        const FlatTop where = findFlatTop(x.subspan(a, b + 1 - a), y.subspan(a, b + 1 - a), found.peak.index, noise);
+        found.peak.x = where.x;
+        found.peak.half = where.half;
         found.peak.index += a;
         if (level) {
             found.peak.index = centre;
@@ -71,6 +78,8 @@ std::optional<FirstMaximum> findFirstMaximum(std::span<const double> x, std::spa
             ++d;
         found.flatFrom = x[c];
         found.flatTo = x[d];
+        if (level)
+            found.peak.half = x[centre] - x[c];
         return found;
     }
     return std::nullopt;

@@ -55,10 +55,11 @@ bool recovers(std::span<const double> y, const Fall& fall, size_t width)
 
 void readResidual(std::span<const double> y, size_t from, double noise, double top, Fracture& found)
 {
-    // The quiet end: the last half of what follows the fall, if it stands still.
-    const size_t start = from + (y.size() - from) / 2;
-    if (y.size() - start < 5)
+    // The quiet end: the last half of what follows the fall, five readings at least, if it stands still.
+    constexpr size_t enough = 5;
+    if (y.size() < from + enough)
         return;
+    const size_t start = std::min(from + (y.size() - from) / 2, y.size() - enough);
     double mean = 0;
     for (size_t i = start; i < y.size(); ++i)
         mean += y[i] / static_cast<double>(y.size() - start);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "curve/maximum.h"
 
+#include "curve/flat_top.h"
 #include "curve/line_fit.h"
 #include "curve/signal.h"
 
@@ -51,7 +52,7 @@ QuadraticFit topParabola(std::span<const double> x, std::span<const double> y, c
 
 } // namespace
 
-PeakFit smoothPeak(std::span<const double> x, std::span<const double> y, double share, size_t widest)
+PeakFit smoothPeak(std::span<const double> x, std::span<const double> y, double noiseOfAll, double share, size_t widest)
 {
     PeakFit peak;
     if (y.empty())
@@ -59,18 +60,17 @@ PeakFit smoothPeak(std::span<const double> x, std::span<const double> y, double 
     peak.index = indexOfGreatest(y);
     peak.raw = peak.value = y[peak.index];
     peak.x = x[peak.index];
-    const double noise = noiseOf(y.subspan(peak.index > 200 ? peak.index - 200 : 0, std::min(y.size() - (peak.index > 200 ? peak.index - 200 : 0), size_t{401})));
+    const size_t from = peak.index > 200 ? peak.index - 200 : 0;
+    const size_t about = std::min(y.size() - from, size_t{401});
+    const double noise = about < 30 ? noiseOfAll : noiseOf(y.subspan(from, about));
+    const FlatTop flat = findFlatTop(x, y, peak.index, noise);
+    peak.x = flat.x;
+    peak.half = flat.half;
     const QuadraticFit wide = topParabola(x, y, peak, std::min(share * peak.raw, peak.raw - 6 * noise), noise, widest);
     if (wide.n == 0)
         return peak;
     peak.value = wide.at(wide.vertex());
-    peak.x = wide.vertex();
     peak.n = wide.n;
-    // The two flanks differ: a narrower parabola, where readings allow, says better where the top is.
-    const double closer = 1 - (1 - share) / 8;
-    const QuadraticFit narrow = topParabola(x, y, peak, std::min(closer * peak.raw, peak.raw - 6 * noise), noise, widest);
-    if (narrow.n >= 30 && narrow.n < wide.n)
-        peak.x = narrow.vertex();
     return peak;
 }
 

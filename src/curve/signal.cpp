@@ -156,7 +156,7 @@ QuietStart findQuietStart(std::span<const double> y, double noise)
     size_t last = found.onset;
     while (last > 0 && y[last - 1] - start > 1.5 * noise)
         --last;
-    if (last < 8)
+    if (last < 3)
         return found;
     last -= last / 10;
     double mean = 0;
@@ -171,7 +171,7 @@ QuietStart findQuietStart(std::span<const double> y, double noise)
     found.scatter = std::sqrt(squares / static_cast<double>(last - 1));
     // A start that climbs all the way is not quiet.
     const double rise = std::abs(drift) / (0.5 * static_cast<double>(last));
-    if (rise > std::max(3 * noise, 0.001 * (top - start)))
+    if (rise > (last < 8 ? 3 * noise : std::max(3 * noise, 0.001 * (top - start))))
         return found;
     found.quiet = last;
     found.level = mean;

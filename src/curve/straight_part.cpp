@@ -362,10 +362,17 @@ StraightPart fitStraightPart(std::span<const double> x, std::span<const double> 
     found.end = end;
     found.line = fitLine(part(x, begin, end), part(y, begin, end));
     found.fewPoints = end - begin < enoughPoints;
+    std::vector<double> rest(end - begin);
+    for (size_t i = begin; i < end; ++i)
+        rest[i - begin] = y[i] - found.line.at(x[i]);
+    found.noise = noiseOf(rest);
     const size_t third = (end - begin) / 3;
     if (third >= 3 && found.line.slope != 0) {
-        found.trendLow = fitLine(part(x, begin, begin + third), part(y, begin, begin + third)).slope / found.line.slope - 1;
-        found.trendHigh = fitLine(part(x, end - third, end), part(y, end - third, end)).slope / found.line.slope - 1;
+        const LineFit low = fitLine(part(x, begin, begin + third), part(y, begin, begin + third));
+        const LineFit high = fitLine(part(x, end - third, end), part(y, end - third, end));
+        found.trendLow = low.slope / found.line.slope - 1;
+        found.trendHigh = high.slope / found.line.slope - 1;
+        found.trendNoise = 2 * std::max(low.relativeSlopeError(), high.relativeSlopeError());
     }
     return found;
 }

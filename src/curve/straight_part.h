@@ -15,6 +15,8 @@ struct StraightPart {
     LineFit line;
     double trendLow = 0;  ///< slope of the lower third against the whole, −1 (0.02: 2 % steeper)
     double trendHigh = 0; ///< the same for the upper third
+    double trendNoise = 0;    ///< what the noise of a third allows of such trends, two of its standard errors
+    double noise = 0;         ///< of the readings about the line, by their second differences; 0 with fewer than 30
     double proofGuess = 0;    ///< stress at the cap of the search
     bool fewPoints = false;   ///< fewer than 20 points were in reach
 

@@ -204,7 +204,7 @@ std::optional<YieldDrop> findYieldDrop(std::span<const double> x, std::span<cons
     // The top without its noise, from points close to the peak only.
     found.upper = s[peak->index];
     found.upperIndex = peak->index;
-    const PeakFit top = smoothPeak(x.first(peak->dropped), y.first(peak->dropped), 0.996, 200);
+    const PeakFit top = smoothPeak(x.first(peak->dropped), y.first(peak->dropped), noise, 0.996, 200);
     if (top.n >= 5 && std::abs(top.value - found.upper) < 0.003 * found.upper)
         found.upper = std::max(top.value, found.upper - left);
     found.upperStrain = x[peak->index];

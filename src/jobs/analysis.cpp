@@ -115,6 +115,8 @@ Expected<std::shared_ptr<const Record>> loadRecord(const Specimen& specimen, con
         return Problem{specimen.label + ", record.file", '"' + specimen.recordFile + '"', "a path inside the job's folder", "Move the record there, or allow it with --allow-outside."};
     ImportRequest request;
     request.choices = specimen.columns;
+    request.part = specimen.recordPart;
+    request.decimal = specimen.recordDecimal;
     request.needed = method.channels;
     request.progress = progress;
     auto record = importText(file.string(), request);

@@ -400,7 +400,17 @@ private:
         s.recordIncomplete = text(r, "incomplete", path + "record.");
         recordEvents(r, s, path + "record.events");
         texts(r, {"source", "sha256"}, path + "record.");
-        unknown(r, {"file", "id", "source", "columns", "sha256", "incomplete", "events"}, path + "record.");
+        if (has(r, "part")) {
+            if (!r["part"].is_number_integer() || r["part"].get<long long>() < 1)
+                return fail({path + "record.part", r["part"].dump().substr(0, 40), "a whole number from 1", {}});
+            s.recordPart = r["part"].get<size_t>();
+        }
+        if (const std::string decimal = text(r, "decimal", path + "record."); !decimal.empty()) {
+            if (decimal != "," && decimal != ".")
+                return fail({path + "record.decimal", '"' + decimal + '"', "\",\" or \".\"", {}});
+            s.recordDecimal = decimal.front();
+        }
+        unknown(r, {"file", "id", "source", "part", "decimal", "columns", "sha256", "incomplete", "events"}, path + "record.");
         if (!has(r, "columns"))
             return;
         if (!r["columns"].is_object())

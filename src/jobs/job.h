@@ -31,6 +31,8 @@ struct Specimen {
     std::vector<Event> recordEvents; ///< what happened in it
     std::string recordId;     ///< in the logbook; empty outside it
     ColumnChoices columns;
+    size_t recordPart = 0;    ///< which of several tests in the file, from 1; 0: not said
+    char recordDecimal = 0;   ///< its decimal mark where the file leaves it open; 0: not said
     std::optional<Record> readings; ///< keyed by hand
     std::vector<Settlement> settled;
     std::string excludedBecause; ///< left out of the set by a person

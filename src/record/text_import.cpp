@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "record/text_import.h"
 
+#include "record/text_cells.h"
 #include "record/text_encoding.h"
 
 #include <fast_float/fast_float.h>
@@ -10,6 +11,7 @@
 #include <cmath>
 #include <cstring>
 #include <limits>
+#include <optional>
 
 namespace fortitor {
 namespace {
@@ -26,32 +28,35 @@ struct Sink {
 
 std::string excerpt(std::string_view line)
 {
-    std::string text(line.substr(0, 40));
-    for (char& c : text)
-        if (static_cast<unsigned char>(c) < 32)
-            c = ' ';
-    return '"' + (isUtf8(text) ? text : latin1ToUtf8(text)) + (line.size() > 40 ? "…\"" : "\"");
-}
-
-bool missingMark(const char* from, const char* to)
-{
-    const std::string_view text(from, static_cast<size_t>(to - from));
-    return text.empty() || text == "-" || text == "--" || text == "NaN" || text == "nan" || text == "n/a" || text == "NA";
+    return '"' + shownText(line, 40) + '"';
 }
 
 /// Reads lines of numbers into sinks. One object a file.
 class RowReader {
 public:
-    RowReader(char delimiter, char decimal, std::vector<Sink> sinks)
-        : blank_(delimiter == ' '), delimiter_(delimiter), decimal_(decimal),
-          options_(fast_float::chars_format::general, decimal), sinks_(std::move(sinks)), values_(sinks_.size())
+    RowReader(char delimiter, Marks marks, std::vector<Sink> sinks)
+        : blank_(delimiter == ' '), delimiter_(delimiter), marks_(marks),
+          options_(fast_float::chars_format::general, marks.decimal), sinks_(std::move(sinks)), values_(sinks_.size())
     {
     }
 
     /// 0 when the line was taken, else the number of the field (from 1) that would not read.
     size_t take(const char* at, const char* end)
     {
+        const size_t failed = read(at, end);
+        beyond_ += failed == 0 ? beyondInRow_ : 0;
+        if (failed == 0)
+            for (size_t i = 0; i < sinks_.size(); ++i)
+                if (sinks_[i].column)
+                    sinks_[i].column->append((values_[i] + sinks_[i].shift) * sinks_[i].factor);
+        return failed;
+    }
+
+    /// The same without keeping anything.
+    size_t read(const char* at, const char* end)
+    {
         size_t field = 0;
+        beyondInRow_ = 0;
         for (; field < sinks_.size(); ++field) {
             at = skipBlanks(at, end);
             if (at == end && field > 0 && (blank_ || end[-1] != delimiter_))
@@ -63,13 +68,16 @@ public:
             if (at != end)
                 ++at;
         }
-        if (field < sinks_.size() || skipTail(at, end) != end)
-            return field + 1;
-        for (size_t i = 0; i < sinks_.size(); ++i)
-            if (sinks_[i].column)
-                sinks_[i].column->append((values_[i] + sinks_[i].shift) * sinks_[i].factor);
-        return 0;
+        // Words may be missing at the end of a line, figures may not.
+        for (; field < sinks_.size(); ++field)
+            if (sinks_[field].column)
+                return field + 1;
+        return moreFigures(at, end) ? field + 1 : 0;
     }
+
+    [[nodiscard]] double value(size_t field) const { return (values_[field] + sinks_[field].shift) * sinks_[field].factor; }
+    [[nodiscard]] const std::vector<Sink>& sinks() const { return sinks_; }
+    [[nodiscard]] size_t beyond() const { return beyond_; }
 
 private:
     [[nodiscard]] bool ends(char c) const { return blank_ ? c == ' ' || c == '\t' : c == delimiter_; }
@@ -81,11 +89,13 @@ private:
         return at;
     }
 
-    const char* skipTail(const char* at, const char* end) const
+    /// Whether figures stand behind the last column; words there are an event mark, and passed over.
+    bool moreFigures(const char* at, const char* end) const
     {
-        while (at < end && (*at == ' ' || *at == '\t' || *at == delimiter_))
-            ++at;
-        return at;
+        for (const std::string& field : splitFields(std::string_view(at, static_cast<size_t>(end - at)), delimiter_))
+            if (!field.empty() && field.find_first_not_of("0123456789.,+-eE ") == std::string::npos)
+                return true;
+        return false;
     }
 
     bool skipField(const char*& at, const char* end) const
@@ -100,21 +110,21 @@ private:
         return true;
     }
 
-    bool readField(const char*& at, const char* end, double& value) const
+    bool readField(const char*& at, const char* end, double& value)
     {
         const char* from = at;
         if (from < end && *from == '+')
             ++from;
         const auto [stop, error] = fast_float::from_chars_advanced(from, end, value, options_);
-        if (error == std::errc() && (stop == end || ends(*stop)) && stop[-1] != ',' && std::isfinite(value)) {
+        if (error == std::errc() && (stop == end || ends(*stop)) && stop[-1] != ',' && std::isfinite(value) && !isOverflowFigure(value)) {
             at = stop;
             return true;
         }
         return readOddField(at, end, value);
     }
 
-    /// Quoted, padded or missing.
-    bool readOddField(const char*& at, const char* end, double& value) const
+    /// Quoted, padded, grouped, missing or beyond the instrument.
+    bool readOddField(const char*& at, const char* end, double& value)
     {
         const bool quoted = at < end && *at == '"';
         const char* from = quoted ? at + 1 : at;
@@ -127,22 +137,38 @@ private:
         from = skipBlanks(from, to);
         while (to > from && (to[-1] == ' ' || to[-1] == '\t'))
             --to;
-        if (missingMark(from, to)) {
-            value = missing;
+        const std::string_view text(from, static_cast<size_t>(to - from));
+        value = missing;
+        if (isMissingMark(text))
+            return true;
+        if (isOverflowMark(text)) {
+            ++beyondInRow_;
             return true;
         }
-        if (*from == '+')
-            ++from;
-        const auto [stop, error] = fast_float::from_chars_advanced(from, to, value, options_);
-        return error == std::errc() && stop == to && stop[-1] != ',' && std::isfinite(value);
+        if (!withoutGroups(text, marks_, plain_))
+            return false;
+        const char* first = plain_.data() + (plain_.starts_with('+') ? 1 : 0);
+        const char* last = plain_.data() + plain_.size();
+        const auto [stop, error] = fast_float::from_chars_advanced(first, last, value, options_);
+        // 1e400 is beyond what a number holds: a figure for "beyond me" like 9.9E37.
+        const bool whole = stop == last && stop > first && stop[-1] != ',';
+        if (whole && (error == std::errc::result_out_of_range || (error == std::errc() && isOverflowFigure(value)))) {
+            value = missing;
+            ++beyondInRow_;
+            return true;
+        }
+        return error == std::errc() && whole && std::isfinite(value);
     }
 
     bool blank_;
     char delimiter_;
-    char decimal_;
+    Marks marks_;
     fast_float::parse_options options_;
     std::vector<Sink> sinks_;
     std::vector<double> values_;
+    std::string plain_;
+    size_t beyond_ = 0;
+    size_t beyondInRow_ = 0;
 };
 
 /// The needed channels are there with units, or the Problem that says which is not.
@@ -165,8 +191,8 @@ Expected<Done> checkNeeded(const TextLayout& layout, const ImportRequest& reques
         if (found)
             continue;
         if (unitless)
-            return Problem{place + ", column \"" + unitless->header + '"',
-                           unitless->unitText.empty() ? "no unit" : "unit \"" + unitless->unitText + '"',
+            return Problem{place + ", column \"" + shownText(unitless->header) + '"',
+                           unitless->unitText.empty() ? "no unit" : "unit \"" + shownText(unitless->unitText, 20) + '"',
                            "a unit of " + std::string(kindName(findChannelName(unitless->channel)->kind)) + ": " + listUnits(findChannelName(unitless->channel)->kind),
                            "Name it in the header, or settle it by hand (record.columns, or the preview page). There is: " + describeColumns(layout)};
         return Problem{place, "no column that is known as " + names + ". There is: " + describeColumns(layout),
@@ -183,7 +209,7 @@ std::vector<Sink> makeSinks(const TextLayout& layout, Record& record)
         const TextColumn& column = layout.columns[i];
         if (column.channel.empty() || !column.unit || !column.numeric) {
             if (!column.header.empty() || !column.channel.empty())
-                record.notes.push_back(fmt::format("Column {} \"{}\" was left out: {}.", i + 1, column.header,
+                record.notes.push_back(fmt::format("Column {} \"{}\" was left out: {}.", i + 1, shownText(column.header),
                                                    column.channel.empty() ? "its name is not known"
                                                    : !column.unit ? "its unit is missing or not known" : "it does not hold numbers"));
             continue;
@@ -207,6 +233,13 @@ const char* lineEnd(const char* at, const char* end)
     return found ? found : end;
 }
 
+const char* trimmedEnd(const char* at, const char* stop)
+{
+    while (stop > at && (stop[-1] == '\r' || stop[-1] == ' ' || stop[-1] == '\x1a'))
+        --stop;
+    return stop;
+}
+
 bool hasNumbers(const char* at, const char* end, char delimiter)
 {
     const auto fields = splitFields(std::string_view(at, static_cast<size_t>(end - at)), delimiter);
@@ -216,34 +249,336 @@ bool hasNumbers(const char* at, const char* end, char delimiter)
     return numbers >= 2;
 }
 
-/// After a line that would not read: footer, a line cut short at the very end, or damage.
-Expected<Done> judgeRest(const char* at, const char* end, size_t line, size_t field, const TextLayout& layout,
-                         const std::string& place, Record& record)
-{
-    const char* stop = lineEnd(at, end);
-    const std::string_view bad(at, static_cast<size_t>(stop - at));
-    const bool last = stop == end || std::string_view(stop, static_cast<size_t>(end - stop)).find_first_not_of(" \t\r\n\x1a") == std::string_view::npos;
-    if (last && hasNumbers(at, stop, layout.delimiter)) {
-        record.notes.push_back(fmt::format("The last line ({}) is cut short and was left out: {}", line, excerpt(bad)));
-        return Done{};
+/// A test within the text: its readings, and where what stands before them begins.
+struct Stretch {
+    TextPart part;
+    const char* above = nullptr; ///< behind the readings of the test before
+    const char* begin = nullptr;
+    const char* end = nullptr;
+    size_t firstRow = 0;
+};
+
+struct Reading {
+    Record record;
+    std::vector<Stretch> tests;
+    size_t beyond = 0;
+};
+
+/// Reads the rows of a text and notes where one test ends and the next begins.
+class Reader {
+public:
+    Reader(std::string_view text, const TextLayout& layout, const std::string& place, const Progress& progress)
+        : text_(text), layout_(layout), place_(place), progress_(progress), rows_(layout.delimiter, layout.marks, makeSinks(layout, out_.record))
+    {
+        for (size_t i = 0; i < layout.columns.size(); ++i)
+            if (rows_.sinks()[i].column && layout.columns[i].channel == "time")
+                clock_ = i;
     }
-    for (const char* from = at; from < end;) {
-        const char* to = lineEnd(from, end);
-        if (hasNumbers(from, to, layout.delimiter)) {
-            const std::string name = field >= 1 && field <= layout.columns.size() ? layout.columns[field - 1].header : std::string();
-            return Problem{fmt::format("{}, line {}, field {}{}", place, line, field, name.empty() ? "" : " (" + name + ")"), excerpt(bad),
-                           fmt::format("{} numbers with decimal {}", layout.columns.size(), layout.decimal == '.' ? "point" : "comma"),
-                           "The file may be damaged or hold several tests; export one test a file."};
+
+    Expected<Reading> all()
+    {
+        const char* at = text_.data();
+        const char* const end = at + text_.size();
+        const char* nextReport = at + progressBytes;
+        size_t line = 1;
+        for (; line < layout_.firstDataLine && at < end; ++line)
+            at = lineEnd(at, end) + 1;
+        bool parted = false; // blank lines or words since the last row
+        for (; at < end; ++line) {
+            const char* stop = lineEnd(at, end);
+            const char* trim = trimmedEnd(at, stop);
+            if (trim == at) {
+                parted = parted || !out_.tests.empty();
+                blanks_ += !out_.tests.empty();
+            } else if (const size_t field = rows_.take(at, trim); field == 0) {
+                keep(at, stop, line, parted);
+                parted = false;
+            } else if (auto further = judge(at, end, line, field); !further) {
+                return further.problem();
+            } else if (!*further) {
+                break;
+            } else {
+                parted = true;
+            }
+            at = stop + 1;
+            if (at > nextReport && progress_) {
+                nextReport = at + progressBytes;
+                if (!progress_(static_cast<double>(at - text_.data()) / static_cast<double>(text_.size())))
+                    return Problem{place_, "stopped by hand", {}, "Nothing was changed."};
+            }
         }
-        from = to + 1;
+        out_.beyond = rows_.beyond();
+        if (blanks_ * 2 >= row_) // a blank line after every reading parts nothing
+            joinByBlanks();
+        return std::move(out_);
     }
-    record.notes.push_back(fmt::format("Words after the readings (line {}): {}", line, excerpt(bad)));
-    return Done{};
+
+private:
+    void keep(const char* at, const char* stop, size_t line, bool parted)
+    {
+        const double t = clock_ ? rows_.value(*clock_) : missing;
+        const bool goesOn = clock_ && keepsTime(t);
+        const bool restarts = clock_ && row_ - rowOfTest_ >= 5 && t < latest_ && t - earliest_ <= 0.1 * (latest_ - earliest_);
+        if (out_.tests.empty() || restarts || (parted && !goesOn)) {
+            byBlank_.push_back(!restarts && blanksBefore_ < blanks_ && !words_);
+            out_.tests.push_back({{line, line, 0}, lastEnd_ ? lastEnd_ : text_.data(), at, stop, row_});
+            rowOfTest_ = row_;
+            earliest_ = latest_ = t;
+        }
+        blanksBefore_ = blanks_;
+        words_ = false;
+        Stretch& test = out_.tests.back();
+        test.part.lastLine = line;
+        ++test.part.rows;
+        test.end = lastEnd_ = stop;
+        ++row_;
+        if (!std::isnan(t))
+            latest_ = std::isnan(latest_) ? t : std::max(latest_, t);
+    }
+
+    /// Whether a time follows on the last one as the others did: behind a gap a figure far off is no time of this test.
+    [[nodiscard]] bool keepsTime(double t) const
+    {
+        constexpr double steps = 20;
+        const auto rows = static_cast<double>(std::max<size_t>(1, row_ - rowOfTest_));
+        return t >= latest_ && t - latest_ <= steps * std::max((latest_ - earliest_) / rows, 1e-12);
+    }
+
+    /// Parts that only blank lines made are one test where these stand after every reading.
+    void joinByBlanks()
+    {
+        std::vector<Stretch> joined;
+        for (size_t k = 0; k < out_.tests.size(); ++k) {
+            if (joined.empty() || !byBlank_[k]) {
+                joined.push_back(out_.tests[k]);
+                continue;
+            }
+            joined.back().part.lastLine = out_.tests[k].part.lastLine;
+            joined.back().part.rows += out_.tests[k].part.rows;
+            joined.back().end = out_.tests[k].end;
+        }
+        out_.tests = std::move(joined);
+    }
+
+    /// After a line that would not read: true to go on behind it (words between two tests), false at the end (a footer,
+    /// a last line cut short); a Problem for damage.
+    Expected<bool> judge(const char* at, const char* end, size_t line, size_t field)
+    {
+        const char* stop = lineEnd(at, end);
+        const std::string_view bad(at, static_cast<size_t>(stop - at));
+        if (words_)
+            return true; // known to stand between two tests
+        const bool last = stop == end || std::string_view(stop, static_cast<size_t>(end - stop)).find_first_not_of(" \t\r\n\x1a") == std::string_view::npos;
+        if (last && hasNumbers(at, stop, layout_.delimiter)) {
+            out_.record.notes.push_back(fmt::format("The last line ({}) is cut short and was left out: {}", line, excerpt(bad)));
+            return false;
+        }
+        size_t between = 1; // lines up to the next row
+        for (const char* from = stop + 1; from < end; ++between) {
+            const char* to = lineEnd(from, end);
+            const char* trim = trimmedEnd(from, to);
+            if (trim > from && rows_.read(from, trim) == 0 && hasNumbers(from, trim, layout_.delimiter)) {
+                const bool goesOn = clock_ && keepsTime(rows_.value(*clock_));
+                const bool damaged = goesOn || (!clock_ && between == 1 && !namesAChannel(bad));
+                if (damaged)
+                    return damage(line, field, bad);
+                words_ = true;
+                return true;
+            }
+            from = to + 1;
+        }
+        // No further row of this shape. Figures in other columns are another test, or damage.
+        for (const char* from = at; from < end;) {
+            const char* to = lineEnd(from, end);
+            if (hasNumbers(from, to, layout_.delimiter) && rowsOfOwn(from, end) >= 3) {
+                out_.tests.push_back({{line, line, rowsOfOwn(from, end)}, lastEnd_ ? lastEnd_ : text_.data(), from, end, row_});
+                byBlank_.push_back(false);
+                return false;
+            }
+            from = to + 1;
+        }
+        if (hasNumbers(at, stop, layout_.delimiter) && !startsWithWord(bad))
+            return damage(line, field, bad);
+        out_.record.notes.push_back(fmt::format("Words after the readings (line {}): {}", line, excerpt(bad)));
+        return false;
+    }
+
+    [[nodiscard]] bool namesAChannel(std::string_view line) const
+    {
+        const auto fields = splitFields(line, layout_.delimiter);
+        return std::ranges::any_of(fields, [](const std::string& f) { return !channelFromHeader(f, nullptr).empty() || !channelFromHeader(f.substr(0, f.find_first_of("([/")), nullptr).empty(); });
+    }
+
+    Problem damage(size_t line, size_t field, std::string_view bad) const
+    {
+        const std::string name = field >= 1 && field <= layout_.columns.size() ? layout_.columns[field - 1].header : std::string();
+        return Problem{fmt::format("{}, line {}, field {}{}", place_, line, field, name.empty() ? "" : " (" + shownText(name) + ")"), excerpt(bad),
+                       fmt::format("{} numbers with decimal {}", layout_.columns.size(), layout_.marks.decimal == '.' ? "point" : "comma"),
+                       "The file may be damaged; look at that line."};
+    }
+
+    /// Rows of figures from here on that keep one number of fields, of words none first.
+    size_t rowsOfOwn(const char* at, const char* end) const
+    {
+        size_t rows = 0;
+        size_t most = 0;
+        size_t fields = 0;
+        for (const char* from = at; from < end;) {
+            const char* to = lineEnd(from, end);
+            const std::string_view line(from, static_cast<size_t>(trimmedEnd(from, to) - from));
+            if (!line.empty() && hasNumbers(from, to, layout_.delimiter) && !startsWithWord(line)) {
+                const size_t now = splitFields(line, layout_.delimiter).size();
+                rows = now == fields ? rows + 1 : 1;
+                most = std::max(most, rows);
+                fields = now;
+            }
+            from = to + 1;
+        }
+        return most;
+    }
+
+    bool startsWithWord(std::string_view line) const
+    {
+        const auto fields = splitFields(line, layout_.delimiter);
+        return !fields.empty() && fields.front().find_first_not_of("0123456789.,+-eE ") != std::string::npos;
+    }
+
+    std::string_view text_;
+    const TextLayout& layout_;
+    const std::string& place_;
+    const Progress& progress_;
+    Reading out_;
+    RowReader rows_;
+    std::optional<size_t> clock_;
+    const char* lastEnd_ = nullptr;
+    size_t row_ = 0;
+    size_t rowOfTest_ = 0;
+    size_t blanks_ = 0;
+    size_t blanksBefore_ = 0;
+    bool words_ = false; ///< words stand between the last row and the next
+    std::vector<bool> byBlank_;
+    double earliest_ = missing;
+    double latest_ = missing;
+};
+
+/// A converter at the end of its 16 bits: the same ±32767 or ±32768 three times running is no reading.
+size_t blankConverterEnds(Column& column, const Sink& sink)
+{
+    constexpr size_t inRow = 3;
+    const auto atEnd = [&](size_t i) {
+        const double raw = std::abs(column[i] / sink.factor - sink.shift);
+        return std::abs(raw - 32767) < 1e-6 || std::abs(raw - 32768) < 1e-6;
+    };
+    std::vector<bool> blank;
+    size_t count = 0;
+    for (size_t i = 0; i < column.size();) {
+        size_t k = i;
+        while (k < column.size() && atEnd(k))
+            ++k;
+        if (k >= i + inRow) {
+            blank.resize(column.size());
+            std::fill(blank.begin() + static_cast<std::ptrdiff_t>(i), blank.begin() + static_cast<std::ptrdiff_t>(k), true);
+            count += k - i;
+        }
+        i = std::max(k, i + 1);
+    }
+    if (count == 0)
+        return 0;
+    Column out;
+    for (size_t i = 0; i < column.size(); ++i)
+        out.append(blank[i] ? missing : column[i]);
+    column = std::move(out);
+    return count;
+}
+
+Expected<TextLayout> settledLayout(std::string_view text, const std::string& place, const ImportRequest& request)
+{
+    const auto placed = [&](Problem problem) {
+        problem.place = problem.place.empty() ? place : place + ", " + problem.place;
+        return problem;
+    };
+    auto layout = recogniseLayout(text, request.decimal);
+    if (!layout)
+        return placed(layout.problem());
+    if (auto ok = applyChoices(*layout, request.choices); !ok)
+        return placed(ok.problem());
+    if (auto question = openQuestion(*layout))
+        return placed(*question);
+    if (auto ok = checkNeeded(*layout, request, place); !ok)
+        return ok.problem();
+    return layout;
+}
+
+Problem severalTests(const std::string& place, const std::vector<Stretch>& tests)
+{
+    constexpr size_t most = 12;
+    std::string list;
+    for (size_t k = 0; k < std::min(tests.size(), most); ++k)
+        list += fmt::format("{}part {}: lines {} to {}, {} readings", k ? "; " : "", k + 1, tests[k].part.firstLine, tests[k].part.lastLine, tests[k].part.rows);
+    if (tests.size() > most)
+        list += fmt::format("; and {} more", tests.size() - most);
+    return {place, fmt::format("{} blocks of readings ({})", tests.size(), list), "one test, or which part is meant",
+            "Say which (record.part), or take each as a specimen on the import page. If it is one test, export it with a clock that runs on."};
+}
+
+Expected<Record> readText(std::string_view text, const std::string& place, const ImportRequest& request);
+
+/// One of several tests by itself: under its own header where it has one, else under the first one's.
+Expected<Record> readPart(std::string_view text, const std::string& place, const ImportRequest& request, const TextLayout& layout, const std::vector<Stretch>& tests)
+{
+    if (request.part > tests.size())
+        return Problem{place + ", record.part", std::to_string(request.part), "1 to " + std::to_string(tests.size()), {}};
+    const Stretch& test = tests[request.part - 1];
+    ImportRequest one = request;
+    one.part = 0;
+    const std::string where = fmt::format("{}, part {}", place, request.part);
+    const std::string_view own(test.above, static_cast<size_t>(test.end - test.above));
+    if (request.part == 1)
+        return readText(text.substr(0, static_cast<size_t>(test.end - text.data())), where, one);
+    if (const auto header = recogniseLayout(own, request.decimal); header && std::ranges::any_of(header->columns, [](const TextColumn& c) { return !c.channel.empty(); }))
+        return readText(own, where, one);
+    const char* at = text.data();
+    for (size_t line = 1; line < layout.firstDataLine && at < text.data() + text.size(); ++line)
+        at = lineEnd(at, text.data() + text.size()) + 1;
+    std::string joined(text.substr(0, static_cast<size_t>(at - text.data())));
+    joined.append(test.begin, static_cast<size_t>(test.end - test.begin));
+    return readText(joined, where, one);
+}
+
+Expected<Record> readText(std::string_view text, const std::string& place, const ImportRequest& request)
+{
+    const auto layout = settledLayout(text, place, request);
+    if (!layout)
+        return layout.problem();
+    auto reading = Reader(text, *layout, place, request.progress).all();
+    if (!reading)
+        return reading.problem();
+    if (reading->tests.size() > 1 && request.part == 0)
+        return severalTests(place, reading->tests);
+    if (reading->tests.size() > 1)
+        return readPart(text, place, request, *layout, reading->tests);
+    if (request.part > 1)
+        return Problem{place + ", record.part", std::to_string(request.part), "1: the file holds one test", {}};
+    Record& record = reading->record;
+    record.source = place;
+    size_t beyond = reading->beyond;
+    for (size_t i = 0, next = 0; i < layout->columns.size(); ++i) {
+        const TextColumn& column = layout->columns[i];
+        if (column.channel.empty() || !column.unit || !column.numeric)
+            continue;
+        Column& values = record.channels[next++].values;
+        beyond += blankConverterEnds(values, {&values, column.unit->factor, column.unit->shift});
+    }
+    if (beyond > 0)
+        record.notes.push_back(fmt::format("{} readings were beyond their instrument's range and count as missing.", beyond));
+    if (layout->passedOver > 0)
+        record.notes.push_back(fmt::format("{} rows of figures above the readings do not fit their columns and were passed over.", layout->passedOver));
+    return std::move(record);
 }
 
 } // namespace
 
-Expected<TextLayout> readLayout(const std::string& path)
+Expected<TextLayout> readLayout(const std::string& path, char decimal)
 {
     auto file = MappedFile::open(path);
     if (!file)
@@ -255,58 +590,43 @@ Expected<TextLayout> readLayout(const std::string& path)
         problem.place = path;
         return problem;
     }
-    auto layout = recogniseLayout(text.view);
+    auto layout = recogniseLayout(text.view, decimal);
     if (layout && text.encoding != "UTF-8")
         layout->encoding = text.encoding;
     return layout;
 }
 
+Expected<std::vector<TextPart>> readParts(const std::string& path, const ImportRequest& request)
+{
+    auto file = MappedFile::open(path);
+    if (!file)
+        return file.problem();
+    DecodedText text;
+    if (auto ok = decodeText(file->bytes(), text); !ok)
+        return ok.problem();
+    auto layout = recogniseLayout(text.view, request.decimal);
+    if (!layout)
+        return layout.problem();
+    if (auto ok = applyChoices(*layout, request.choices); !ok)
+        return ok.problem();
+    auto reading = Reader(text.view, *layout, path, request.progress).all();
+    if (!reading)
+        return reading.problem();
+    std::vector<TextPart> parts;
+    for (const Stretch& test : reading->tests)
+        parts.push_back(test.part);
+    return parts;
+}
+
 Expected<Record> importTextBytes(std::string_view bytes, const std::string& place, const ImportRequest& request)
 {
-    const auto placed = [&](Problem problem) {
+    DecodedText text;
+    if (auto ok = decodeText(bytes, text); !ok) {
+        Problem problem = ok.problem();
         problem.place = problem.place.empty() ? place : place + ", " + problem.place;
         return problem;
-    };
-    DecodedText text;
-    if (auto ok = decodeText(bytes, text); !ok)
-        return placed(ok.problem());
-    auto layout = recogniseLayout(text.view);
-    if (!layout)
-        return placed(layout.problem());
-    if (auto ok = applyChoices(*layout, request.choices); !ok)
-        return placed(ok.problem());
-    if (auto ok = checkNeeded(*layout, request, place); !ok)
-        return ok.problem();
-
-    Record record;
-    record.source = place;
-    RowReader reader(layout->delimiter, layout->decimal, makeSinks(*layout, record));
-    const char* at = text.view.data();
-    const char* const end = at + text.view.size();
-    const char* nextReport = at + progressBytes;
-    size_t line = 1;
-    for (; line < layout->firstDataLine && at < end; ++line)
-        at = lineEnd(at, end) + 1;
-    for (; at < end; ++line) {
-        const char* stop = lineEnd(at, end);
-        const char* trim = stop;
-        while (trim > at && (trim[-1] == '\r' || trim[-1] == ' ' || trim[-1] == '\x1a'))
-            --trim;
-        if (trim > at) {
-            if (const size_t field = reader.take(at, trim)) {
-                if (auto ok = judgeRest(at, end, line, field, *layout, place, record); !ok)
-                    return ok.problem();
-                break;
-            }
-        }
-        at = stop + 1;
-        if (at > nextReport && request.progress) {
-            nextReport = at + progressBytes;
-            if (!request.progress(static_cast<double>(at - text.view.data()) / static_cast<double>(text.view.size())))
-                return Problem{place, "stopped by hand", {}, "Nothing was changed."};
-        }
     }
-    return record;
+    return readText(text.view, place, request);
 }
 
 Expected<Record> importText(const std::string& path, const ImportRequest& request)

@@ -14,10 +14,12 @@ namespace fortitor {
 using Progress = std::function<bool(double)>;
 
 struct ImportRequest {
-    ColumnChoices choices;
+    ColumnChoices choices = {};
+    char decimal = 0;   ///< the decimal mark settled by hand; 0: told from the file
+    size_t part = 0;    ///< which of several tests in one file, from 1; 0: not said
     /// Channels that must be there; of each inner list one is enough.
-    std::vector<std::vector<std::string>> needed;
-    Progress progress;
+    std::vector<std::vector<std::string>> needed = {};
+    Progress progress = {};
 };
 
 /// A file mapped into memory for reading.
@@ -35,11 +37,23 @@ private:
     size_t size_ = 0;
 };
 
+/// A test in a file that holds several.
+struct TextPart {
+    size_t firstLine = 0; ///< of its readings
+    size_t lastLine = 0;
+    size_t rows = 0;
+};
+
 /// Only the layout of a file, for the preview.
-Expected<TextLayout> readLayout(const std::string& path);
+Expected<TextLayout> readLayout(const std::string& path, char decimal = 0);
+
+/// The tests in a file: one, or several with a blank line, words, or a clock that starts again between them.
+Expected<std::vector<TextPart>> readParts(const std::string& path, const ImportRequest& request);
 
 /// Reads a delimited text file into a record, all channels in base units. Every line of numbers is
-/// read or named in a Problem; words after the last one are kept as a note. Blank cells are NaN.
+/// read or named in a Problem; words after the last one are kept as a note. Blank cells are NaN, and so are marks and
+/// figures by which an instrument says that it was beyond its range (with a note). Several tests in one file are
+/// refused until `part` says which is meant; what the file leaves open (see openQuestion) until it is settled.
 /// Numbers are exact to the nearest double.
 Expected<Record> importText(const std::string& path, const ImportRequest& request);
 

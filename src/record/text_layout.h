@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "record/text_cells.h"
 #include "units/expected.h"
 #include "units/unit.h"
 
 #include <map>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -18,13 +20,18 @@ struct TextColumn {
     std::string channel;          ///< name in the exchange format; empty when not recognised
     const Unit* unit = nullptr;   ///< nullptr when missing, unknown or of the wrong kind
     bool numeric = true;          ///< false for columns of words, which are passed over
+    std::string otherUnit;        ///< a second unit that the file states for it, in conflict with the first
 };
 
 /// How a delimited text file is written.
 struct TextLayout {
     std::string encoding;
     char delimiter = ',';         ///< ' ' stands for any run of blanks
-    char decimal = '.';
+    Marks marks;                  ///< of its figures
+    bool marksOpen = false;       ///< whether a mark is a decimal or one between groups can't be told from the file
+    std::string marksExample;     ///< a cell that can be read both ways
+    size_t passedOver = 0;        ///< rows of figures above the readings that do not fit their columns
+    std::map<std::string, std::vector<size_t>> claims; ///< channels that several columns (from 0) claim; none has it
     size_t headerLine = 0;        ///< lines count from 1; 0 when there is none
     size_t unitsLine = 0;
     size_t firstDataLine = 1;
@@ -41,13 +48,18 @@ struct ColumnChoice {
 using ColumnChoices = std::map<std::string, ColumnChoice>;
 
 /// Recognises delimiter, decimal mark, preamble, header and units in decoded text, from the first
-/// 400 lines. Refuses text without two columns of numbers and lines over a hundred thousand characters.
-Expected<TextLayout> recogniseLayout(std::string_view text);
+/// 400 lines; where a mark may be a decimal or one between groups, by the whole text. `decimal`: settled by hand, 0
+/// when not. Refuses text without two columns of numbers and lines over a hundred thousand characters.
+Expected<TextLayout> recogniseLayout(std::string_view text, char decimal = 0);
 
 /// Puts a person's choices over the layout. Refuses unknown channels, columns, units.
 Expected<Done> applyChoices(TextLayout& layout, const ColumnChoices& choices);
 
-/// "column 2 \"Load\" (no unit), column 3 \"Ext\" mm": for messages.
+/// What the file leaves open and a person has to settle: marks, columns that claim one channel, units in conflict.
+/// Nothing when all can be told.
+std::optional<Problem> openQuestion(const TextLayout& layout);
+
+/// "column 2 \"Load\" (no unit), column 3 \"Ext\" mm": for messages, no more of them than can be read.
 std::string describeColumns(const TextLayout& layout);
 
 /// Splits a line into fields, quotes taken off, blanks trimmed.

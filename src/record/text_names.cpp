@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "record/record.h"
+#include "record/text_cells.h"
 #include "record/text_layout.h"
 
 #include <array>
@@ -13,42 +14,67 @@ struct Word {
     std::string_view channel;
 };
 
-// Whole headers, lower case, with blanks for every mark of punctuation.
-constexpr std::array words{
-    Word{"force", "force"}, Word{"load", "force"}, Word{"kraft", "force"}, Word{"last", "force"},
-    Word{"axial force", "force"}, Word{"axial load", "force"}, Word{"load cell", "force"}, Word{"f", "force"},
-    Word{"prüfkraft", "force"}, Word{"force 1", "force"}, Word{"tensile force", "force"},
-    Word{"extensometer", "extension"}, Word{"ext", "extension"}, Word{"extension", "extension"},
-    Word{"ext 1", "extension"}, Word{"extensometer 1", "extension"}, Word{"extension 1", "extension"},
-    Word{"elongation", "extension"}, Word{"längenänderung", "extension"}, Word{"verlängerung", "extension"},
-    Word{"gauge extension", "extension"}, Word{"delta l", "extension"}, Word{"dl", "extension"},
-    Word{"ext 2", "extension_2"}, Word{"extensometer 2", "extension_2"}, Word{"extension 2", "extension_2"},
-    Word{"crosshead", "displacement"}, Word{"stroke", "displacement"}, Word{"position", "displacement"},
-    Word{"displacement", "displacement"}, Word{"ram", "displacement"}, Word{"traverse", "displacement"},
-    Word{"traversenweg", "displacement"}, Word{"weg", "displacement"}, Word{"travel", "displacement"},
-    Word{"crosshead position", "displacement"}, Word{"crosshead displacement", "displacement"},
-    Word{"crosshead travel", "displacement"}, Word{"axial displacement", "displacement"},
-    Word{"actuator", "displacement"}, Word{"actuator position", "displacement"}, Word{"disp", "displacement"},
-    Word{"strain", "strain"}, Word{"strain 1", "strain"}, Word{"dehnung", "strain"}, Word{"axial strain", "strain"},
-    Word{"longitudinal strain", "strain"}, Word{"tensile strain", "strain"}, Word{"ε", "strain"}, Word{"epsilon", "strain"},
-    Word{"strain 2", "strain_2"}, Word{"strain 3", "strain_3"}, Word{"strain 4", "strain_4"},
-    Word{"transverse strain", "transverse_strain"}, Word{"transverse", "transverse_strain"},
-    Word{"lateral strain", "transverse_strain"}, Word{"querdehnung", "transverse_strain"}, Word{"strain t", "transverse_strain"},
-    Word{"deflection", "deflection"}, Word{"durchbiegung", "deflection"}, Word{"dial", "deflection"},
-    Word{"torque", "torque"}, Word{"drehmoment", "torque"}, Word{"moment", "torque"},
-    Word{"twist", "twist"}, Word{"angle", "twist"}, Word{"drehwinkel", "twist"}, Word{"rotation", "twist"},
-    Word{"time", "time"}, Word{"zeit", "time"}, Word{"t", "time"}, Word{"elapsed time", "time"},
-    Word{"test time", "time"}, Word{"prüfzeit", "time"}, Word{"temps", "time"},
-    Word{"energy", "energy"}, Word{"temperature", "temperature"}, Word{"temp", "temperature"},
-};
+// Whole headers, folded (small plain letters), with blanks for every mark of punctuation: English, then German, French,
+// Italian, Spanish, Polish, Czech, Dutch, Swedish, Portuguese where they differ.
+constexpr auto words = std::to_array<Word>({
+    {"force", "force"}, {"load", "force"}, {"axial force", "force"}, {"axial load", "force"}, {"load cell", "force"}, {"f", "force"},
+    {"force 1", "force"}, {"tensile force", "force"}, {"standard force", "force"},
+    {"kraft", "force"}, {"last", "force"}, {"prufkraft", "force"}, {"pruefkraft", "force"},
+    {"charge", "force"}, {"effort", "force"}, {"forza", "force"}, {"carico", "force"}, {"fuerza", "force"}, {"carga", "force"},
+    {"sila", "force"}, {"obciazenie", "force"}, {"zatizeni", "force"}, {"kracht", "force"}, {"belasting", "force"}, {"belastning", "force"}, {"forca", "force"},
+
+    {"extensometer", "extension"}, {"ext", "extension"}, {"extension", "extension"}, {"ext 1", "extension"}, {"extensometer 1", "extension"},
+    {"extension 1", "extension"}, {"elongation", "extension"}, {"gauge extension", "extension"}, {"delta l", "extension"}, {"dl", "extension"},
+    {"langenanderung", "extension"}, {"laengenaenderung", "extension"}, {"verlangerung", "extension"}, {"verlaengerung", "extension"},
+    {"allongement", "extension"}, {"extensometre", "extension"}, {"allungamento", "extension"}, {"estensometro", "extension"}, {"estensione", "extension"},
+    {"alargamiento", "extension"}, {"extensometro", "extension"}, {"elongacion", "extension"}, {"wydluzenie", "extension"}, {"ekstensometr", "extension"},
+    {"prodlouzeni", "extension"}, {"prutahomer", "extension"}, {"extenzometr", "extension"}, {"verlenging", "extension"}, {"rekopnemer", "extension"},
+    {"forlangning", "extension"}, {"alongamento", "extension"}, {"extensao", "extension"},
+    {"ext 2", "extension_2"}, {"extensometer 2", "extension_2"}, {"extension 2", "extension_2"},
+
+    {"crosshead", "displacement"}, {"stroke", "displacement"}, {"position", "displacement"}, {"displacement", "displacement"}, {"ram", "displacement"},
+    {"travel", "displacement"}, {"crosshead position", "displacement"}, {"crosshead displacement", "displacement"}, {"crosshead travel", "displacement"},
+    {"axial displacement", "displacement"}, {"actuator", "displacement"}, {"actuator position", "displacement"}, {"disp", "displacement"},
+    {"traverse", "displacement"}, {"traversenweg", "displacement"}, {"weg", "displacement"}, {"kolbenweg", "displacement"},
+    {"deplacement", "displacement"}, {"course", "displacement"}, {"spostamento", "displacement"}, {"corsa", "displacement"}, {"traversa", "displacement"},
+    {"desplazamiento", "displacement"}, {"carrera", "displacement"}, {"posicion", "displacement"}, {"przemieszczenie", "displacement"}, {"droga", "displacement"},
+    {"trawersa", "displacement"}, {"posuv", "displacement"}, {"pricnik", "displacement"}, {"draha", "displacement"}, {"verplaatsing", "displacement"},
+    {"forskjutning", "displacement"}, {"slaglangd", "displacement"}, {"deslocamento", "displacement"}, {"curso", "displacement"}, {"posicao", "displacement"},
+
+    {"strain", "strain"}, {"strain 1", "strain"}, {"axial strain", "strain"}, {"longitudinal strain", "strain"}, {"tensile strain", "strain"}, {"epsilon", "strain"},
+    {"dehnung", "strain"}, {"deformation", "strain"}, {"deformazione", "strain"}, {"deformacion", "strain"}, {"odksztalcenie", "strain"}, {"deformace", "strain"},
+    {"pomerne prodlouzeni", "strain"}, {"rek", "strain"}, {"tojning", "strain"}, {"deformacao", "strain"},
+    {"strain 2", "strain_2"}, {"strain 3", "strain_3"}, {"strain 4", "strain_4"},
+    {"transverse strain", "transverse_strain"}, {"transverse", "transverse_strain"}, {"lateral strain", "transverse_strain"}, {"strain t", "transverse_strain"},
+    {"querdehnung", "transverse_strain"}, {"deformation transversale", "transverse_strain"}, {"deformazione trasversale", "transverse_strain"},
+    {"deformacion transversal", "transverse_strain"}, {"odksztalcenie poprzeczne", "transverse_strain"}, {"pricna deformace", "transverse_strain"},
+    {"dwarsrek", "transverse_strain"}, {"tvartojning", "transverse_strain"}, {"deformacao transversal", "transverse_strain"},
+
+    {"deflection", "deflection"}, {"dial", "deflection"}, {"durchbiegung", "deflection"}, {"fleche", "deflection"}, {"freccia", "deflection"}, {"flecha", "deflection"},
+    {"ugiecie", "deflection"}, {"pruhyb", "deflection"}, {"doorbuiging", "deflection"}, {"nedbojning", "deflection"}, {"utbojning", "deflection"}, {"deflexao", "deflection"},
+
+    {"torque", "torque"}, {"moment", "torque"}, {"drehmoment", "torque"}, {"torsionsmoment", "torque"}, {"couple", "torque"}, {"coppia", "torque"},
+    {"moment skrecajacy", "torque"},
+    {"kroutici moment", "torque"}, {"koppel", "torque"}, {"vridmoment", "torque"}, {"binario", "torque"}, {"momento", "torque"}, {"par", "torque"},
+
+    {"twist", "twist"}, {"angle", "twist"}, {"rotation", "twist"}, {"drehwinkel", "twist"}, {"winkel", "twist"}, {"angolo", "twist"}, {"angulo", "twist"},
+    {"giro", "twist"}, {"kat", "twist"}, {"kat skrecenia", "twist"}, {"uhel", "twist"}, {"hoek", "twist"}, {"verdraaiing", "twist"}, {"vinkel", "twist"},
+    {"vridning", "twist"}, {"rotacao", "twist"},
+
+    {"time", "time"}, {"t", "time"}, {"elapsed time", "time"}, {"test time", "time"}, {"zeit", "time"}, {"prufzeit", "time"}, {"pruefzeit", "time"},
+    {"temps", "time"}, {"tempo", "time"}, {"tiempo", "time"}, {"czas", "time"}, {"cas", "time"}, {"tijd", "time"}, {"tid", "time"},
+
+    {"energy", "energy"}, {"energie", "energy"}, {"energia", "energy"}, {"energi", "energy"},
+    {"temperature", "temperature"}, {"temp", "temperature"}, {"temperatur", "temperature"}, {"temperatura", "temperature"}, {"teplota", "temperature"}, {"temperatuur", "temperature"},
+});
 
 std::string plainWords(std::string_view header)
 {
     std::string out;
-    for (const char c : header) {
-        const bool mark = c == '_' || c == '-' || c == '.' || c == ':' || c == '#' || c == '"' || c == ' ' || c == '\t';
+    for (const char c : foldedText(header)) {
+        const bool mark = c == '_' || c == '-' || c == '.' || c == ':' || c == '#' || c == '"' || c == ' ' || c == '\t' || c == '\n' || c == '\r';
         if (!mark)
-            out += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+            out += c;
         else if (!out.empty() && out.back() != ' ')
             out += ' ';
     }

@@ -38,6 +38,7 @@ struct CatalogueEntry {
     double fastRate = 0.0067;
     double points = 4000;        ///< readings of a run
     double stopStrain = 0;       ///< the run is ended there and goes back; 0: to the break
+    double backRate = 0;         ///< 1/s of the length on the way back; 0: the fast one
     bool recordedNegative = false; ///< this frame writes compression as negative
     std::map<std::string, std::string> options; ///< of a job that goes with it
     int steps = 0;                 ///< read by hand at so many holds up to `stopStrain`, and at zero again; or at options["steps"]

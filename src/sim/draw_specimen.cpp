@@ -60,6 +60,11 @@ struct Scatter {
         m.modulus *= 1 + 0.04 * random.normal();
         m.strength *= 1 + 0.05 * random.normal();
     }
+    void operator()(SoftModel& m) const
+    {
+        m.modulus *= 1 + 0.04 * random.normal();
+        m.plateau *= 1 + 0.04 * random.normal();
+    }
     void operator()(ShellModel& m) const
     {
         m.peak *= 1 + 0.06 * random.normal();
@@ -145,6 +150,11 @@ struct TruthOf {
     {
         put("sigma_max", m.strength);
         put("sigma_y", m.strength);
+    }
+    void operator()(const SoftModel& m) const
+    {
+        if (const auto stated = entry.options.find("stated_strain"); stated != entry.options.end())
+            put("sigma_at_strain", m.stress(parseQuantity(stated->second, Kind::Strain)->base));
     }
     void operator()(const BeamModel&) const {} // its modulus comes with its sizes
     void operator()(const ShaftModel&) const {}

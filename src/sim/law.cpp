@@ -69,6 +69,18 @@ double PlasticModel::stress(double e) const
     return drawStress + (breakStress - drawStress) * (e - drawStrain) / (breakStrain - drawStrain);
 }
 
+double SoftModel::stress(double e) const
+{
+    if (plateau <= 0) {
+        const double stretch = 1 - e;
+        return modulus / 3 * (1 / (stretch * stretch) - stretch);
+    }
+    // The walls give way over a strain of their own, then carry on; pressed together they stiffen.
+    const double carried = plateau * (1 - std::exp(-modulus * e / plateau)) + rise * e;
+    const double late = std::max(0.0, e - together);
+    return carried + 60 * plateau * late * late;
+}
+
 double ShellModel::force(double d) const
 {
     if (d <= peakTravel)
@@ -120,6 +132,12 @@ Law lawOf(const SpecimenModel& model)
         Law operator()(const SofteningModel& m) const
         {
             Law law = sampled([&](double e) { return softening(m, e); }, m.end, m.modulus, 1e-6);
+            law.breaks = false;
+            return law;
+        }
+        Law operator()(const SoftModel& m) const
+        {
+            Law law = sampled([&](double e) { return m.stress(e); }, m.end, m.modulus, 1e-5);
             law.breaks = false;
             return law;
         }

@@ -47,6 +47,17 @@ struct SofteningModel {
     double end = 0.03;  ///< strain where the run is ended
 };
 
+/// A soft piece under compression: cell walls that carry to a plateau and are then pressed together (a foam), or a
+/// network that stiffens from the beginning (an elastomer; plateau 0).
+struct SoftModel {
+    double modulus = 12;    ///< MPa, at the beginning
+    double plateau = 0.6;   ///< MPa; 0: an elastomer
+    double rise = 0.15;     ///< MPa over the plateau, a strain of 1
+    double together = 0.55; ///< strain where it begins to densify
+    double end = 0.7;       ///< strain where the run is ended
+    [[nodiscard]] double stress(double strain) const;
+};
+
 /// A thin shell under its own force–travel law: straight to the peak, down to a wavy plateau of folds,
 /// then crushed together.
 struct ShellModel {
@@ -84,7 +95,7 @@ struct ShaftModel {
     [[nodiscard]] double torque(double twist) const;
 };
 
-using SpecimenModel = std::variant<MetalModel, PlasticModel, LaminateModel, CoreModel, SofteningModel, ShellModel, BeamModel, ShaftModel>;
+using SpecimenModel = std::variant<MetalModel, PlasticModel, LaminateModel, CoreModel, SofteningModel, SoftModel, ShellModel, BeamModel, ShaftModel>;
 
 /// Stress over strain as a polyline, strain rising but for a jump where a metal's yield drops; what
 /// it unloads along. A shell, a beam and a shaft have force over travel or torque over twist, on a

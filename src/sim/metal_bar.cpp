@@ -21,7 +21,7 @@ double hardening(const MetalModel& m, double p, double top)
 
 double necked(const MetalModel& m, double p, double top, double height)
 {
-    const double share = (p - top) / (m.fracture - m.uniform);
+    const double share = (p - top) / (m.fracture - m.uniform - m.level);
     return height * (1 - m.neckDrop * share * share);
 }
 
@@ -49,7 +49,7 @@ double MetalModel::stress(double plastic) const
     const double p = plastic - shift;
     if (p <= top)
         return hardening(*this, p, top);
-    return necked(*this, p, top, hardening(*this, top, top));
+    return necked(*this, std::max(p - level, top), top, hardening(*this, top, top));
 }
 
 MetalTruth truthOf(const MetalModel& m)
@@ -64,7 +64,7 @@ MetalTruth truthOf(const MetalModel& m)
         t.proof02 = m.stress(0.002);
     }
     t.strength = m.stress(m.uniform);
-    t.totalAtMaximum = m.uniform + t.strength / m.modulus;
+    t.totalAtMaximum = m.uniform + 0.5 * m.level + t.strength / m.modulus;
     t.plasticAtBreak = m.fracture;
     t.elongation = m.fracture;
     t.necking = 1 - 1 / (1 + m.uniform) * (1 - 3.2 * (m.fracture - m.uniform));

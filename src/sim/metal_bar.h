@@ -23,6 +23,7 @@ struct MetalModel {
     double upper = 0;        ///< ReH, MPa; 0: rounded
     double plateau = 0;      ///< plastic strain where hardening starts
     double serration = 0;    ///< height of the serrations, MPa
+    double level = 0;        ///< plastic strain over which the greatest stress stands before the neck softens
     double transient = 0;    ///< how far the first minimum lies below the lower yield, MPa
 
     [[nodiscard]] double stress(double plastic) const;

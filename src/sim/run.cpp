@@ -139,7 +139,7 @@ SimulatedRun simulateRun(const CatalogueEntry& entry, SimulatedSpecimen specimen
         }
         recorder.keep(frame.step(dt));
     }
-    frame.setSpeed(entry.stopStrain > 0 ? -fast : 0);
+    frame.setSpeed(entry.stopStrain > 0 ? -(entry.backRate > 0 ? entry.backRate * length : fast) : 0);
     const auto after = static_cast<int>(std::clamp(0.8 / dt, metal ? 12.0 : 30.0, 2000.0));
     for (int i = 0; i < after; ++i)
         recorder.keep(frame.step(dt));

@@ -446,9 +446,9 @@ TEST_F(BenchTest, ATextRecordIsDroppedAndPutRightByHand)
     }
     ASSERT_TRUE(take->isEnabled()) << dialog.findChild<QLabel*>("importMessage")->text().toStdString();
     QTest::mouseClick(take, Qt::LeftButton);
-    ASSERT_TRUE(until([&] { return dialog.record().has_value(); }));
-    EXPECT_EQ(dialog.record()->rows(), run.record.rows());
-    ASSERT_TRUE(session().attach(4, *dialog.record(), dialog.choices()));
+    ASSERT_TRUE(until([&] { return !dialog.records().empty(); }));
+    EXPECT_EQ(dialog.records().front().rows(), run.record.rows());
+    ASSERT_TRUE(session().attach(4, dialog.records().front(), dialog.choices()));
     EXPECT_TRUE(session().record(4));
 }
 

@@ -82,7 +82,7 @@ TEST(SmoothPeak, TopWithoutItsNoise)
         x.push_back(e);
         y.push_back(400 - 3e4 * (e - 0.06) * (e - 0.06) + 0.5 * random.normal());
     }
-    const PeakFit p = smoothPeak(x, y);
+    const PeakFit p = smoothPeak(x, y, 0);
     EXPECT_NEAR(p.value, 400, 0.15);
     EXPECT_NEAR(p.x, 0.06, 0.002);
     EXPECT_GT(p.raw, 400.5);
@@ -92,11 +92,11 @@ TEST(SmoothPeak, FewPointsGiveTheRawReading)
 {
     const std::vector<double> x{0, 1, 2, 3};
     const std::vector<double> y{0, 5, 7, 6};
-    const PeakFit p = smoothPeak(x, y);
+    const PeakFit p = smoothPeak(x, y, 0);
     EXPECT_EQ(p.value, 7);
     EXPECT_EQ(p.index, 2u);
     EXPECT_EQ(p.n, 0u);
-    EXPECT_EQ(smoothPeak({}, {}).n, 0u);
+    EXPECT_EQ(smoothPeak({}, {}, 0).n, 0u);
 }
 
 TEST(SmoothPeak, AStrayReadingOnASteepClimbIsNotSmoothedAway)
@@ -106,7 +106,7 @@ TEST(SmoothPeak, AStrayReadingOnASteepClimbIsNotSmoothedAway)
     std::vector<double> y(200);
     for (size_t i = 0; i < 200; ++i)
         y[i] = i < 150 ? static_cast<double>(i) : 0;
-    const PeakFit p = smoothPeak(x, y);
+    const PeakFit p = smoothPeak(x, y, 0);
     EXPECT_NEAR(p.value, 149, 0.5);
 }
 

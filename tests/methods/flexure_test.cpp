@@ -239,13 +239,15 @@ TEST(Flexure, AThousandKeyedSetsInBothUnitSystems)
         aStepAway += std::abs(value(o, "F_pl") - sheet.force[rightIndex]) < 1.01 * step;
         for (const Remark& r : o.remarks)
             ASSERT_FALSE(r.severity != Severity::Note && r.symbols.empty()) << r.code << ": what tells everything tells nothing";
-        if (!right && !told("F_pl"))
+        // The steps it stands between are in its uncertainty; three standard uncertainties off is a wrong number.
+        const bool inside = std::abs(value(o, "F_pl") - sheet.force[rightIndex]) <= 1.5 * o.find("F_pl")->budget.expanded;
+        if (!inside && !told("F_pl"))
             std::printf("seed %d: limit at %.1f steps, true %zu of %zu\n", static_cast<int>(seed), value(o, "F_pl") / step, rightIndex, sheet.force.size());
-        silent += (!near && !told("MOE")) + (!right && !told("F_pl"));
+        silent += (!near && !told("MOE")) + (!inside && !told("F_pl"));
     }
     std::printf("MOE within 2 %%: %d, limit at its reading: %d (doubted all the same: %d), within a step: %d, silent: %d of 1000\n", within, limitRight, doubted, aStepAway, silent);
     EXPECT_GE(within, 980);
-    // A law that bends over softly is seen a reading late where the steps are fine; then it says so.
+    // A law that bends over softly is seen a reading late where the steps are fine.
     EXPECT_GE(limitRight, 500);
     EXPECT_GE(aStepAway, 850);
     EXPECT_EQ(silent, 0);

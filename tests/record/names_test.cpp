@@ -79,7 +79,7 @@ TEST(Layout, EveryDelimiterWithEveryDecimalThatCanGoWithIt)
             const auto layout = recogniseLayout(text);
             ASSERT_TRUE(layout) << delimiter << decimal;
             EXPECT_EQ(layout->delimiter, delimiter);
-            EXPECT_EQ(layout->decimal, decimal) << delimiter;
+            EXPECT_EQ(layout->marks.decimal, decimal) << delimiter;
             ASSERT_EQ(layout->columns.size(), 3u);
             EXPECT_EQ(layout->columns[1].channel, "force");
             EXPECT_EQ(layout->unitsLine, 2u);

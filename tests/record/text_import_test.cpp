@@ -274,7 +274,7 @@ TEST(TextImport, PreviewShowsTheLayout)
     std::filesystem::remove(file);
     ASSERT_TRUE(layout) << layout.problem().text();
     EXPECT_EQ(layout->delimiter, ';');
-    EXPECT_EQ(layout->decimal, ',');
+    EXPECT_EQ(layout->marks.decimal, ',');
     EXPECT_EQ(layout->headerLine, 2u);
     ASSERT_EQ(layout->columns.size(), 2u);
     EXPECT_EQ(layout->columns[0].channel, "force");

@@ -38,8 +38,30 @@ ImportDialog::ImportDialog(QString path, const Method& method, QWidget* parent) 
     table_->verticalHeader()->hide();
     table_->setShowGrid(false);
     column->addWidget(table_, 1);
+    buildFoot(column);
+    lookAt();
+}
+
+void ImportDialog::buildFoot(QLayout* layout)
+{
+    auto* column = static_cast<QVBoxLayout*>(layout);
+    auto* open = new QHBoxLayout;
+    decimal_ = new QComboBox;
+    decimal_->setObjectName("importDecimal");
+    decimal_->setPlaceholderText("decimal mark?");
+    decimal_->addItem("decimal comma", ",");
+    decimal_->addItem("decimal point", ".");
+    decimal_->setToolTip("Whether 12,345 is twelve and a third or twelve thousand.");
+    part_ = new QComboBox;
+    part_->setObjectName("importPart");
+    part_->hide();
+    open->addWidget(decimal_);
+    open->addWidget(part_, 1);
+    open->addStretch();
+    column->addLayout(open);
     message_ = label({}, "warn");
     message_->setObjectName("importMessage");
+    message_->setWordWrap(true);
     column->addWidget(message_);
     progress_ = new QProgressBar;
     progress_->setTextVisible(false);
@@ -59,15 +81,48 @@ ImportDialog::ImportDialog(QString path, const Method& method, QWidget* parent) 
             reject();
     });
     connect(take_, &QPushButton::clicked, this, &ImportDialog::read);
-    auto layout = readLayout(s(path_));
-    if (layout) {
-        build(*layout);
-    } else {
+    connect(decimal_, &QComboBox::activated, this, &ImportDialog::lookAt);
+}
+
+/// The layout of the file, under the decimal mark that is settled, and the tests in it.
+void ImportDialog::lookAt()
+{
+    constexpr qint64 atOnce = qint64{64} << 20; // larger files are looked through while they are read
+    problem_.clear();
+    const QString chosen = decimal_->currentData().toString();
+    const auto layout = readLayout(s(path_), chosen.isEmpty() ? char{0} : chosen.front().toLatin1());
+    if (!layout) {
         problem_ = q(layout.problem().text());
         how_->setText("The file could not be understood as a text record.");
         take_->setEnabled(false);
+        return say();
     }
+    build(*layout);
+    if (chosen.isEmpty() && !layout->marksOpen)
+        decimal_->setCurrentIndex(layout->marks.decimal == ',' ? 0 : 1);
+    if (QFileInfo(path_).size() <= atOnce)
+        if (auto parts = readParts(s(path_), request()))
+            parts_ = std::move(*parts);
+    showParts();
     say();
+}
+
+void ImportDialog::showParts()
+{
+    part_->clear();
+    part_->setVisible(parts_.size() > 1);
+    part_->addItem(QString("each of the %1 tests as a specimen of its own").arg(parts_.size()), 0);
+    for (size_t k = 0; k < parts_.size(); ++k)
+        part_->addItem(QString("test %1: %2 readings, lines %3 to %4").arg(k + 1).arg(parts_[k].rows).arg(parts_[k].firstLine).arg(parts_[k].lastLine), static_cast<int>(k + 1));
+}
+
+ImportRequest ImportDialog::request() const
+{
+    ImportRequest request;
+    request.choices = choices();
+    const QString chosen = decimal_->currentData().toString();
+    request.decimal = chosen.isEmpty() ? char{0} : chosen.front().toLatin1();
+    return request;
 }
 
 ImportDialog::~ImportDialog()
@@ -80,8 +135,11 @@ ImportDialog::~ImportDialog()
 void ImportDialog::build(const TextLayout& layout)
 {
     layout_ = layout;
+    table_->clear();
+    channels_.clear();
+    units_.clear();
     how_->setText(QString("Understood as: %1, columns parted by %2, decimal %3, %4first numbers in line %5. Put right what is not.")
-                      .arg(q(layout.encoding), delimiterName(layout.delimiter), layout.decimal == ',' ? "comma" : "point", layout.headerLine ? QString("names in line %1, ").arg(layout.headerLine) : QString("no names, "))
+                      .arg(q(layout.encoding), delimiterName(layout.delimiter), QString(layout.marks.decimal == ',' ? "comma" : "point") + (layout.marks.group ? QString(", groups parted by %1").arg(QChar(layout.marks.group)) : QString()), layout.headerLine ? QString("names in line %1, ").arg(layout.headerLine) : QString("no names, "))
                       .arg(layout.firstDataLine));
     const int columns = static_cast<int>(layout.columns.size());
     table_->setColumnCount(columns);
@@ -156,9 +214,18 @@ QString ImportDialog::missing() const
                 names << q(name);
             gone << (names.size() == 1 ? names.first() : "one of " + names.join(", "));
         }
+    if (layout_.marksOpen && decimal_->currentIndex() < 0)
+        gone << QString("the decimal mark: %1 can be read both ways").arg(q(shownText(layout_.marksExample)));
+    for (const auto& [channel, columns] : layout_.claims)
+        if (!has(channel)) {
+            QStringList numbers;
+            for (const size_t c : columns)
+                numbers << QString::number(c + 1);
+            gone << QString("which column is %1 (%2)").arg(q(channel), numbers.join(" or "));
+        }
     for (size_t c = 0; c < channels_.size(); ++c)
         if (!channels_[c]->currentData().toString().isEmpty() && units_[c]->currentData().toString().isEmpty())
-            gone << QString("the unit of column %1 (%2)").arg(c + 1).arg(channels_[c]->currentText());
+            gone << QString("the unit of column %1 (%2)%3").arg(c + 1).arg(channels_[c]->currentText(), layout_.columns[c].otherUnit.empty() ? QString() : QString(": %1 in its name, %2 in the row of units").arg(q(layout_.columns[c].unitText), q(layout_.columns[c].otherUnit)));
     for (size_t c = 0; c < channels_.size(); ++c)
         for (size_t d = c + 1; d < channels_.size(); ++d)
             if (!channels_[c]->currentData().toString().isEmpty() && channels_[c]->currentData() == channels_[d]->currentData())
@@ -169,7 +236,8 @@ QString ImportDialog::missing() const
 void ImportDialog::say()
 {
     const QString gone = missing();
-    message_->setText(!problem_.isEmpty() ? problem_ : gone.isEmpty() ? QString() : "Still wanted: " + gone + ".");
+    const QString several = parts_.size() > 1 ? QString("The file holds %1 tests; they are never read as one.").arg(parts_.size()) : QString();
+    message_->setText(!problem_.isEmpty() ? problem_ : gone.isEmpty() ? several : "Still wanted: " + gone + ".");
     take_->setEnabled(!channels_.empty() && gone.isEmpty());
 }
 
@@ -178,33 +246,51 @@ void ImportDialog::read()
     if (worker_.joinable() || channels_.empty())
         return;
     problem_.clear();
-    ImportRequest request;
-    request.choices = choices();
-    request.needed = method_.channels;
-    request.progress = [this](double share) {
+    ImportRequest asked = request();
+    asked.needed = method_.channels;
+    asked.progress = [this](double share) {
         QMetaObject::invokeMethod(this, [this, share] { progress_->setValue(static_cast<int>(share * 100)); }, Qt::QueuedConnection);
         return !stopped_.load();
     };
+    const auto one = static_cast<size_t>(std::max(0, part_->currentData().toInt()));
+    const size_t first = one > 0 ? one : 1;
+    const size_t last = one > 0 ? one : std::max<size_t>(1, parts_.size());
+    const bool several = parts_.size() > 1;
     progress_->setValue(0);
     progress_->show();
     take_->setEnabled(false);
     stop_->setText("Stop");
     stopped_ = false;
-    worker_ = std::thread([this, request] {
-        auto record = importText(s(path_), request);
-        QMetaObject::invokeMethod(this, [this, record = std::make_shared<Expected<Record>>(std::move(record))] {
+    worker_ = std::thread([this, asked, first, last, several]() mutable {
+        auto records = std::make_shared<std::vector<Record>>();
+        auto problem = std::make_shared<std::optional<Problem>>();
+        for (size_t part = first; part <= last && !*problem; ++part) {
+            asked.part = several ? part : 0;
+            auto record = importText(s(path_), asked);
+            if (!record) {
+                *problem = record.problem();
+                break;
+            }
+            record->source = s(QFileInfo(path_).fileName()) + (several ? ", test " + std::to_string(part) : "");
+            records->push_back(std::move(*record));
+        }
+        QMetaObject::invokeMethod(this, [this, records, problem] {
             worker_.join();
             progress_->hide();
             stop_->setText("Cancel");
-            if (*record) {
-                record_ = std::move(**record);
-                record_->source = s(QFileInfo(path_).fileName());
+            if (!*problem) {
+                records_ = std::move(*records);
                 accept();
-            } else {
-                problem_ = stopped_ ? QString("Stopped. Nothing was taken.") : q(record->problem().text());
-                stopped_ = false;
-                say();
+                return;
             }
+            problem_ = stopped_ ? QString("Stopped. Nothing was taken.") : q((*problem)->text());
+            stopped_ = false;
+            if (parts_.empty())
+                if (auto parts = readParts(s(path_), request())) {
+                    parts_ = std::move(*parts);
+                    showParts();
+                }
+            say();
         }, Qt::QueuedConnection);
     });
 }

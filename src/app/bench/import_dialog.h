@@ -24,7 +24,8 @@ class ImportDialog : public QDialog {
 public:
     ImportDialog(QString path, const Method& method, QWidget* parent = nullptr);
     ~ImportDialog() override;
-    [[nodiscard]] const std::optional<Record>& record() const { return record_; }
+    /// What was read: one record, or one of each test in the file.
+    [[nodiscard]] const std::vector<Record>& records() const { return records_; }
     [[nodiscard]] ColumnChoices choices() const;
     /// Whether everything needed was understood by itself.
     [[nodiscard]] bool clear() const { return missing().isEmpty() && problem_.isEmpty(); }
@@ -32,8 +33,12 @@ public:
 
 private:
     [[nodiscard]] QString missing() const;
+    void buildFoot(QLayout* column);
+    void lookAt();
     void build(const TextLayout& layout);
+    void showParts();
     void say();
+    [[nodiscard]] ImportRequest request() const;
     QString path_;
     const Method& method_;
     TextLayout layout_;
@@ -46,7 +51,10 @@ private:
     QPushButton* stop_ = nullptr;
     std::vector<QComboBox*> channels_;
     std::vector<QComboBox*> units_;
-    std::optional<Record> record_;
+    QComboBox* decimal_ = nullptr;
+    QComboBox* part_ = nullptr;
+    std::vector<TextPart> parts_;
+    std::vector<Record> records_;
     std::thread worker_;
     std::atomic<bool> stopped_{false};
 };

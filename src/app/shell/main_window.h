@@ -46,6 +46,7 @@ private:
     void refreshPlace();
     void keyPhrase();
     bool takeInJob(const QString& path);
+    size_t nextWithoutRecord(size_t from);
     void fitToScreen();
     [[nodiscard]] bool realScreen() const;
     void explain();

@@ -67,6 +67,12 @@ Term modulusTerm(const Figures& figures, const StressStrain& data, const Straigh
 /// A strain counted from the origin, with the doubt of its source.
 Term strainTerm(const Figures& figures, const StressStrain& data, double strain, double origin, const std::string& letter, const std::string& words);
 
+/// The strain at a maximum, with what a flat top leaves open.
+Term strainAtTop(const Figures& figures, const StressStrain& data, const PeakFit& peak, double origin, const std::string& letter, const std::string& words);
+
+/// The strain at the last reading before a break, which may have come up to one reading later.
+Term strainAtLast(const Figures& figures, const StressStrain& data, size_t last, double origin, const std::string& letter, const std::string& words);
+
 std::string pointsText(size_t from, size_t to);
 
 /// The remarks on how straight the straight part is; `symbols` stand on it. A slope between two stated

@@ -37,10 +37,25 @@ StraightPart shifted(StraightPart part, size_t by)
 
 } // namespace
 
-Expected<StraightPart> straightPartByOption(const SpecimenInput& input, const StressStrain& data)
+Expected<Done> checkSlopeOption(const std::string& option)
+{
+    if (option.empty() || option == "auto")
+        return Done{};
+    for (const char* word : {"chord", "secant", "manual"}) {
+        if (!option.starts_with(word))
+            continue;
+        const bool strains = option.find('%') != std::string::npos || option.find("mm/mm") != std::string::npos;
+        const bool ofStrain = word[0] == 'c' || (word[0] == 'm' && strains);
+        auto ends = twoQuantities(option, word, ofStrain ? Kind::Strain : Kind::Stress);
+        return ends ? Expected<Done>(Done{}) : ends.problem();
+    }
+    return Problem{"options.slope", '"' + option + '"', "auto, chord A B, secant A B or manual A B", {}};
+}
+
+Expected<StraightPart> straightPartByOption(const SpecimenInput& input, const StressStrain& data, size_t before)
 {
     const size_t topAt = data.onset + indexOfGreatest(std::span(data.stress).subspan(data.onset, data.end - data.onset));
-    const size_t limit = std::min(topAt + 1, data.removedAt ? *data.removedAt + 1 : data.end);
+    const size_t limit = std::min({topAt + 1, data.removedAt ? *data.removedAt + 1 : data.end, before});
     const size_t first = std::min(data.onset, limit);
     const auto x = std::span(data.strain).subspan(first, limit - first);
     const auto y = std::span(data.stress).subspan(first, limit - first);
@@ -64,7 +79,7 @@ Expected<StraightPart> straightPartByOption(const SpecimenInput& input, const St
         const size_t a = at(ends->first.base);
         const size_t b = at(ends->second.base);
         if (b >= y.size() || a >= b)
-            return Problem{"options.slope", '"' + option + '"', "two stresses that the climb reaches", {}};
+            return Problem{"slope", '"' + option + '"', "two stresses that the climb reaches", {}};
         return moved(chordBetweenStrains(x, y, x[a], x[b]));
     }
     const bool chord = option.starts_with("chord");
@@ -83,7 +98,7 @@ Expected<StraightPart> straightPartByOption(const SpecimenInput& input, const St
             const auto a = static_cast<size_t>(std::ranges::find_if(x, [&](double v) { return v >= origin + ends->first.base; }) - x.begin());
             const auto b = static_cast<size_t>(std::ranges::find_if(x, [&](double v) { return v > origin + ends->second.base; }) - x.begin());
             if (b < a + 3)
-                return Problem{"options.slope", '"' + option + '"', "strains with at least three points between them", {}};
+                return Problem{"slope", '"' + option + '"', "strains with at least three points between them", {}};
             part = fitStraightPart(x, y, a, b);
         }
     }

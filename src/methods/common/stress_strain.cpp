@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "methods/common/stress_strain.h"
 
+#include "curve/unloading.h"
 #include "methods/common/extensometer.h"
 #include "methods/common/figures.h"
 
@@ -35,6 +36,30 @@ std::vector<size_t> wholeRows(const std::vector<const Channel*>& used)
     return gaps;
 }
 
+/// Whether a channel has no reading any more while another goes on, for five rows or more.
+bool endsEarly(const Channel& channel, const Channel& other)
+{
+    size_t last = channel.values.size();
+    while (last > 0 && std::isnan(channel.values[last - 1]))
+        --last;
+    size_t more = 0;
+    for (size_t i = last; i < other.values.size(); ++i)
+        more += !std::isnan(other.values[i]);
+    return last > 0 && more >= 5;
+}
+
+/// The channel standing at its last reading from there on.
+Channel heldToTheEnd(const Channel& channel)
+{
+    Channel held{channel.name, channel.kind, channel.unitFound, channel.headerFound, {}};
+    size_t last = channel.values.size();
+    while (last > 0 && std::isnan(channel.values[last - 1]))
+        --last;
+    for (size_t i = 0; i < channel.values.size(); ++i)
+        held.values.append(channel.values[std::min(i, last - 1)]);
+    return held;
+}
+
 std::vector<double> gatherWithout(const Column& column, const std::vector<size_t>& gaps)
 {
     if (gaps.empty())
@@ -51,10 +76,48 @@ std::vector<double> gatherWithout(const Column& column, const std::vector<size_t
     return out;
 }
 
-/// The break by the rule of the method.
-std::optional<Fracture> findBreak(const PrepareRules& rules, const std::vector<double>& force, double noise)
+/// What shows where the drive went: the crosshead, else the strain; rising while the load is put on.
+struct Way {
+    std::vector<double> values;
+    bool crosshead = false;
+};
+
+Way wayOf(const Channel* crosshead, const Channel* strain, const std::vector<size_t>& gaps, std::span<const double> force)
 {
-    const auto fracture = findFracture(force, noise);
+    Way way;
+    const Channel* channel = crosshead ? crosshead : strain;
+    if (!channel)
+        return way;
+    way.crosshead = crosshead != nullptr;
+    way.values = gatherWithout(channel->values, gaps);
+    for (size_t i = 1; i < way.values.size(); ++i)
+        if (std::isnan(way.values[i]))
+            way.values[i] = way.values[i - 1];
+    if (way.values[indexOfGreatest(force)] < way.values.front())
+        for (double& v : way.values)
+            v = -v;
+    return way;
+}
+
+/// Whether the fall at a supposed break is the load being taken off, by what the record holds to tell by.
+bool isUnloading(std::span<const double> force, const Way& way, size_t from, size_t last)
+{
+    if (way.crosshead)
+        return fallsByGoingBack(force, way.values, from, last);
+    return way.values.empty() ? fallsSteadily(force, from, last) : fallsAlongUnloading(force, way.values, from, last);
+}
+
+/// The break by the rule of the method. What falls because it was driven back is none.
+std::optional<Fracture> findBreak(const PrepareRules& rules, std::span<const double> force, double noise, const Way& way, StressStrain& data)
+{
+    auto fracture = findFracture(force, noise);
+    const auto turn = findTurn(way.values, data.onset);
+    if (fracture && isUnloading(force, way, data.onset, fracture->last)) {
+        data.turnedAt = std::min(turn ? turn->first : fracture->last, fracture->last);
+        fracture = findFracture(force.first(*data.turnedAt + 1), noise);
+    } else if (!fracture && turn && (way.crosshead || fallsAlongUnloading(force, way.values, data.onset, turn->last))) {
+        data.turnedAt = turn->first;
+    }
     if (!fracture || !rules.drawing)
         return fracture;
     // A neck that runs down the bar lets the force down too, only not at once.
@@ -66,21 +129,24 @@ std::optional<Fracture> findBreak(const PrepareRules& rules, const std::vector<d
 }
 
 /// Force at the quiet start: a zero error, real preload, or not known (methods basis, section 0).
-void settleZero(const SpecimenInput& input, const PrepareRules& rules, std::vector<double>& force, double noise, StressStrain& data, std::vector<Remark>& remarks)
+void settleZero(const SpecimenInput& input, const PrepareRules& rules, std::vector<double>& force, double noise, const Way& way, StressStrain& data, std::vector<Remark>& remarks)
 {
     const QuietStart quiet = findQuietStart(force, noise);
     data.onset = quiet.onset;
     const double top = quiet.top;
     data.peakRaw = top;
-    data.fracture = findBreak(rules, force, noise);
+    data.fracture = findBreak(rules, force, noise, way, data);
     const auto& broken = data.fracture;
     const bool residual = broken && broken->residualCount > 0;
+    // One or two readings before the climb are hardly a quiet start; what follows the break may bear them out.
+    const bool hardly = quiet.quiet == 0 && quiet.onset > 0 && quiet.onset < 3;
     const double certain = 3 * std::max(quiet.scatter, noise) / std::sqrt(static_cast<double>(std::max(quiet.quiet, size_t{1})));
     const bool started = quiet.quiet > 0 && std::abs(quiet.level) > std::max(certain, 1e-6 * top);
     const std::string option = optionOr(input, "force_zero", "auto");
     const bool toldOpen = input.record->has("force-zero-open");
     const bool agrees = residual && quiet.quiet > 0
         && std::abs(quiet.level - broken->residual) <= std::max({0.15 * std::abs(quiet.level), 4 * noise / std::sqrt(static_cast<double>(broken->residualCount)), 5e-4 * top});
+    const double head = medianOf({force.begin(), force.begin() + static_cast<std::ptrdiff_t>(std::clamp(quiet.onset, size_t{1}, size_t{3}))});
     const bool take = option == "start" ? started : option == "auto" && started && (agrees || toldOpen || rules.compression);
     const auto percent = [&](double f) { return formatFixed(100 * std::abs(f) / top, 2); };
 
@@ -108,6 +174,10 @@ void settleZero(const SpecimenInput& input, const PrepareRules& rules, std::vect
         remarks.push_back({"zero-offset", Severity::Caution, rules.stresses,
                            fmt::format("After the break {} ({} % of the maximum) is left on the force channel.", formatQuantity(broken->residual, baseUnit(Kind::Force), 3), percent(broken->residual)),
                            "The zero may be off by that much; there is no quiet start to tell by.", "force_zero"});
+    } else if (quiet.quiet == 0 && !residual && std::abs(head) > std::max(0.003 * top, 5 * noise) && force.size() >= 60) {
+        remarks.push_back({"zero-offset", Severity::Caution, rules.stresses,
+                           fmt::format("The record starts at {} ({} % of the maximum){} and shows no quiet end: load or zero error can't be told.", formatQuantity(head, baseUnit(Kind::Force), 3), percent(head), hardly ? " with hardly a quiet reading" : ""),
+                           "Record a moment before the start and after the break, and zero the force with nothing in the grips.", "force_zero"});
     } else if (started && std::abs(quiet.level) > 0.001 * top) {
         data.zeroLeft = quiet.level;
         remarks.push_back({"zero-offset", Severity::Caution, rules.stresses,
@@ -166,16 +236,23 @@ void continueFromCrosshead(StressStrain& data, const std::vector<double>& force,
     data.crossheadAfterRemoval = true;
 }
 
-/// Slip and removal, seen on the extension itself (mm).
-void watchExtensometer(std::span<const double> extension, const PrepareRules& rules, const std::vector<double>& force, double forceNoise, StressStrain& data, std::vector<Remark>& remarks)
+/// What an extension (mm) shows besides the specimen.
+struct Watched {
+    std::optional<size_t> removedAt;
+    std::optional<Slip> slip;
+};
+
+Watched watch(std::span<const double> extension, const std::vector<double>& force, double forceNoise, const StressStrain& data)
 {
+    Watched seen;
     const double noise = noiseOf(extension.first(data.end));
     const size_t topAt = indexOfGreatest(std::span(force).first(data.end));
-    if (!data.displacement.empty())
-        data.removedAt = findExtensometerOff(extension, data.displacement, data.onset, data.end, noise);
+    const std::span<const double> crosshead = data.displacement.empty() ? std::span<const double>() : data.way;
+    if (!crosshead.empty())
+        seen.removedAt = findExtensometerOff(extension, crosshead, data.onset, data.end, noise);
     else
-        data.removedAt = findFrozen(extension, force, data.onset, data.end, noise, forceNoise);
-    size_t until = data.removedAt.value_or(std::min(data.end, topAt + 1));
+        seen.removedAt = findFrozen(extension, force, data.onset, data.end, noise, forceNoise);
+    size_t until = seen.removedAt.value_or(std::min(data.end, topAt + 1));
     // Once yielding drops the force, the bar itself moves by steps.
     double reached = 0;
     for (size_t i = data.onset; i < until; ++i) {
@@ -183,10 +260,53 @@ void watchExtensometer(std::span<const double> extension, const PrepareRules& ru
         if (reached > 0.2 * force[topAt] && force[i] < 0.996 * reached - 6 * forceNoise)
             until = i;
     }
-    if (const auto slip = findSlip(extension, force, data.displacement, data.onset, until, noise, forceNoise))
-        remarks.push_back({"extensometer-slip", Severity::Caution, rules.strains,
-                           fmt::format("The extensometer steps by {} µm at {} with no event in the force.", formatFixed(slip->step * 1000, 1), formatQuantity(force[slip->at], *findUnit("kN"), 3)),
-                           "It slipped. Clean the knives, set the clip force, and look where the step stands against the straight part.", {}});
+    seen.slip = findSlip(extension, force, crosshead, data.onset, until, noise, forceNoise);
+    return seen;
+}
+
+void remarkSlip(const Slip& slip, const std::string& which, const PrepareRules& rules, const std::vector<double>& force, std::vector<Remark>& remarks)
+{
+    remarks.push_back({"extensometer-slip", Severity::Caution, rules.strains,
+                       fmt::format("{} steps by {} µm at {} with no event in the force.", which, formatFixed(slip.step * 1000, 1), formatQuantity(force[slip.at], *findUnit("kN"), 3)),
+                       "It slipped. Clean the knives, set the clip force, and look where the step stands against the straight part.", {}});
+}
+
+/// Slip and removal, seen on the extension itself (mm). Of two faces each is looked at by itself: the mean shows
+/// half of what happens to one. Where one is lost, the other's increments go on.
+void watchExtensometer(std::span<double> extension, double perUnit, const PrepareRules& rules, const std::vector<double>& force, double forceNoise, StressStrain& data, std::vector<Remark>& remarks)
+{
+    if (data.front.empty() || data.back.empty()) {
+        const Watched seen = watch(extension, force, forceNoise, data);
+        data.removedAt = seen.removedAt;
+        if (seen.slip)
+            remarkSlip(*seen.slip, "The extensometer", rules, force, remarks);
+        return;
+    }
+    std::vector<double> faces[2];
+    Watched seen[2];
+    for (size_t k = 0; k < 2; ++k) {
+        const RowView& view = k == 0 ? data.front : data.back;
+        faces[k].resize(view.size());
+        for (size_t i = 0; i < view.size(); ++i)
+            faces[k][i] = view[i] * perUnit;
+        seen[k] = watch(faces[k], force, forceNoise, data);
+    }
+    for (size_t k = 0; k < 2; ++k)
+        if (seen[k].slip)
+            remarkSlip(*seen[k].slip, k == 0 ? "The first face" : "The second face", rules, force, remarks);
+    if (seen[0].removedAt && seen[1].removedAt) {
+        data.removedAt = std::min(*seen[0].removedAt, *seen[1].removedAt);
+        return;
+    }
+    for (size_t k = 0; k < 2; ++k) {
+        if (!seen[k].removedAt)
+            continue;
+        const size_t j = *seen[k].removedAt;
+        for (size_t i = j + 1; i < extension.size(); ++i)
+            extension[i] = extension[j] + faces[1 - k][i] - faces[1 - k][j];
+        remarks.push_back({"gauge-lost", Severity::Caution, rules.strains, fmt::format("The {} face stops following at {}; beyond it the strain stands on the other.", k == 0 ? "first" : "second", formatQuantity(force[j], *findUnit("kN"), 3)),
+                           "A gauge, a wire or a clip came off. Bending can't be told from there on.", {}});
+    }
 }
 
 /// What becomes of the strain once the extensometer is off.
@@ -271,9 +391,14 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
     if (!compliance)
         return compliance.problem();
 
-    const StrainChoice choice = chooseStrain(input, rules, remarks);
+    StrainChoice choice = chooseStrain(input, rules, remarks);
     const Channel* crosshead = input.record->find("displacement");
     const Channel* clock = input.record->find("time");
+    // A strain channel that has no more readings from some row on was taken off: the force goes on without it.
+    data.held.reserve(2);
+    for (const Channel** c : {&choice.first, &choice.second})
+        if (*c && choice.source != StrainSource::Crosshead && endsEarly(**c, *forceChannel))
+            *c = &data.held.emplace_back(heldToTheEnd(**c));
     std::vector<const Channel*> used{forceChannel};
     for (const Channel* c : {choice.first, choice.second})
         if (c)
@@ -307,20 +432,26 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
     }
 
     const double forceNoise = noiseOf(force);
-    settleZero(input, rules, force, forceNoise, data, remarks);
+    Way way = wayOf(crosshead, choice.source == StrainSource::Crosshead ? nullptr : choice.first, gaps, force);
+    settleZero(input, rules, force, forceNoise, way, data, remarks);
+    data.wayNoise = noiseOf(way.values);
+    data.way = std::move(way.values);
+    if (!data.way.empty())
+        data.wayStiffness = steepestClimb(force, data.way, data.wayNoise, data.onset, indexOfGreatest(force)) / section;
     remarkPreload(input, rules, data, section, remarks);
     if (crosshead)
         data.displacement = RowView(crosshead->values, gaps);
     if (clock)
         data.time = RowView(clock->values, gaps);
-    data.end = data.fracture ? data.fracture->last + 1 : force.size();
+    data.end = data.fracture ? data.fracture->last + 1 : data.turnedAt ? *data.turnedAt + 1 : force.size();
     data.forceEnd = data.end;
     if (const Channel* across = input.record->find("transverse_strain"))
         data.transverse = RowView(across->values, gaps);
     if (data.source != StrainSource::None) {
         readStrainChannel({choice.first, choice.second, data.source}, rules, gaps, data, remarks);
         const size_t far = rules.compression ? indexOfGreatest(std::span(force).first(data.end)) : data.end - 1;
-        if ((turned || rules.compression) && data.strain[far] < data.strain[data.onset]) {
+        const bool strainTurned = (turned || rules.compression) && data.strain[far] < data.strain[data.onset];
+        if (strainTurned) {
             for (double& e : data.strain)
                 e = -e;
             if (!turned)
@@ -331,12 +462,13 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
             for (size_t i = 0; i < data.strain.size(); ++i)
                 data.strain[i] -= compliance->value_or(0) * force[i];
         // A strain is looked at as the motion of the whole length, so that it can be held against the crosshead.
-        const double watched = data.source == StrainSource::StrainChannel ? data.parallelLength : 1;
-        if (data.source != StrainSource::Crosshead && watched > 0) {
+        constexpr double usualLength = 100; // mm, where none is given
+        const double watched = data.source != StrainSource::StrainChannel ? 1 : data.parallelLength > 0 ? data.parallelLength : usualLength;
+        if (data.source != StrainSource::Crosshead) {
             if (watched != 1)
                 for (double& e : data.strain)
                     e *= watched;
-            watchExtensometer(data.strain, rules, force, forceNoise, data, remarks);
+            watchExtensometer(data.strain, strainTurned ? -watched : watched, rules, force, forceNoise, data, remarks);
             if (watched != 1)
                 for (double& e : data.strain)
                     e /= watched;
@@ -347,12 +479,12 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
         if (data.removedAt)
             goOnWithoutExtensometer(rules, *choice.first, force, compliance->value_or(0), data, remarks);
         if (rules.compression && !data.fracture)
-            data.end = indexOfGreatest(data.strain) + 1; // what follows is the way back
+            data.end = std::min(data.end, indexOfGreatest(data.strain) + 1); // what follows is the way back
     }
     if (data.fracture && data.fracture->last + 5 < force.size())
         remarks.push_back({"data-after-break", Severity::Note, {}, fmt::format("{} readings after the break were cut.", force.size() - data.end), "", {}});
     if (!data.fracture && !rules.compression)
-        remarks.push_back({"no-fracture", Severity::Note, rules.atBreak, "The record ends without a break.", "", {}});
+        remarks.push_back({"no-fracture", Severity::Note, rules.atBreak, data.turnedAt ? fmt::format("There is no break: the load was taken off from reading {} on.", *data.turnedAt + 1) : "The record ends without a break.", "", {}});
 
     data.stress = std::move(force);
     for (double& s : data.stress)
@@ -360,6 +492,30 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
     data.noise = forceNoise / section;
     data.drawnEnd = data.end;
     return data;
+}
+
+bool goesOnBelow(const StressStrain& data, size_t index, double level)
+{
+    // A fall while the drive stands or goes back is unloading.
+    // What going back by less than can be seen would take off.
+    level -= 6 * data.wayNoise * data.wayStiffness;
+    const double beyond = data.way.empty() ? 0 : data.way[index] + 3 * data.wayNoise;
+    double furthest = beyond;
+    size_t below = 0;
+    for (size_t i = index + 1; i < data.end && below < 3; ++i) {
+        if (!data.way.empty()) {
+            furthest = std::max(furthest, data.way[i]);
+            if (data.way[i] <= beyond || data.way[i] < furthest - 3 * data.wayNoise)
+                continue;
+        }
+        below += data.stress[i] < level;
+    }
+    return below == 3;
+}
+
+bool maximumPassed(const StressStrain& data, const PeakFit& peak)
+{
+    return data.fracture || goesOnBelow(data, peak.index, 0.995 * peak.value - 5 * data.noise);
 }
 
 std::optional<double> bendingAt(const StressStrain& data, size_t index)

@@ -2,11 +2,13 @@
 #pragma once
 
 #include "curve/fracture.h"
+#include "curve/maximum.h"
 #include "curve/signal.h"
 #include "curve/straight_part.h"
 #include "methods/method.h"
 #include "record/row_view.h"
 
+#include <limits>
 #include <optional>
 #include <vector>
 
@@ -18,10 +20,14 @@ enum class StrainSource { None, Extensometer, StrainChannel, Crosshead };
 struct StressStrain {
     std::vector<double> strain;       ///< 1, as recorded (origin not yet corrected)
     std::vector<double> stress;       ///< MPa
+    std::vector<Channel> held;        ///< strain channels that ended before the force did, at their last reading
     RowView displacement;             ///< mm, looked at in the record; empty without the channel
     RowView time;                     ///< s, the same
     RowView front, back;              ///< the two faces as recorded; empty with one only
     RowView transverse;               ///< 1, the strain across; empty without the channel
+    std::vector<double> way;          ///< where the drive went, rising under load: crosshead, else extension; empty without either
+    double wayNoise = 0;
+    double wayStiffness = 0;          ///< steepest climb of the stress over the way, MPa/mm
     double noise = 0;                 ///< of the stress, MPa
     double peakRaw = 0;               ///< greatest force as read, N, zero taken off
     size_t onset = 0;
@@ -29,6 +35,7 @@ struct StressStrain {
     size_t forceEnd = 0;              ///< one past the last force that counts; later than `end` when the strain was lost first
     size_t drawnEnd = 0;              ///< one past the last point drawn; later than `end` when a break was moved back
     std::optional<Fracture> fracture;
+    std::optional<size_t> turnedAt;   ///< the load was taken off from here on, without a break before it
     StrainSource source = StrainSource::None;
     double gaugeLength = 0;           ///< what strain is divided by, mm; 0 when it came as strain
     std::optional<size_t> removedAt;  ///< the extensometer stops telling from here on
@@ -59,8 +66,20 @@ Expected<std::optional<double>> optionQuantity(const SpecimenInput& input, const
 /// missing rows are added as they are found. Refuses a record without force or with under 3 rows.
 Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double section, const PrepareRules& rules, std::vector<Remark>& remarks);
 
-/// The straight part by the option `slope`, indices counted in `data`.
-Expected<StraightPart> straightPartByOption(const SpecimenInput& input, const StressStrain& data);
+/// The straight part by the option `slope`, indices counted in `data`; looked for below the reading `before`.
+Expected<StraightPart> straightPartByOption(const SpecimenInput& input, const StressStrain& data, size_t before = std::numeric_limits<size_t>::max());
+/// The option `slope` must be readable, with or without a record: Problem when it is not.
+Expected<Done> checkSlopeOption(const std::string& option);
+
+/// Fewer readings than this were keyed by hand: the greatest of them is the load that was seen, also at the end.
+constexpr size_t keyedAtMost = 60;
+
+/// Whether the stress comes below a level after a reading while the drive goes on (three readings).
+bool goesOnBelow(const StressStrain& data, size_t index, double level);
+
+/// Whether a maximum is one: it broke there, or the stress fell by half a per cent (and clear of the noise)
+/// while the drive still went on.
+bool maximumPassed(const StressStrain& data, const PeakFit& peak);
 
 /// Bending by two strains on opposite faces, (a−b)/(a+b), each from its own start; nothing with one
 /// face only or without strain there.

@@ -194,14 +194,43 @@ Expected<Done> crushLength(CrushFigures& f)
     return Done{};
 }
 
+/// A peak before the last climb: the force must fall by a tenth after it (and clear of the noise). Where the folds
+/// carry more than half of it, the last climb passes it before the piece counts as crushed together.
+std::optional<PeakFit> firstPeak(const CrushFigures& f)
+{
+    constexpr double share = 0.1;
+    size_t top = f.touch;
+    size_t low = f.touch;
+    bool fell = false;
+    for (size_t i = f.touch; i < f.end; ++i) {
+        if (f.force[i] > f.force[top]) {
+            if (fell)
+                break;
+            top = low = i;
+        } else if (f.force[i] < f.force[low]) {
+            low = i;
+            fell = f.force[low] < (1 - share) * f.force[top] - 5 * f.noise;
+        }
+    }
+    if (!fell)
+        return std::nullopt;
+    const auto n = low - f.touch + 1;
+    PeakFit peak = smoothPeak(std::span(f.travel).subspan(f.touch, n), std::span(f.force).subspan(f.touch, n), f.noise);
+    peak.index += f.touch;
+    return peak;
+}
+
 Expected<Done> findPeak(CrushFigures& f)
 {
     const auto byHand = optionQuantity(f.input, "peak_at", Kind::Length);
     if (!byHand)
         return byHand.problem();
     const size_t n = f.crushEnd + 1 - f.touch;
-    f.peak = smoothPeak(std::span(f.travel).subspan(f.touch, n), std::span(f.force).subspan(f.touch, n));
+    f.peak = smoothPeak(std::span(f.travel).subspan(f.touch, n), std::span(f.force).subspan(f.touch, n), f.noise);
     f.peak.index += f.touch;
+    if (f.peak.index + 3 >= f.crushEnd)
+        if (const auto first = firstPeak(f))
+            f.peak = *first;
     if (*byHand) {
         f.peak = {};
         f.peak.index = f.touch;
@@ -216,14 +245,18 @@ Expected<Done> findPeak(CrushFigures& f)
     return Done{};
 }
 
+/// How much higher the peak may be than its highest reading, N: as much as the climb gained in one reading before it.
+double besidePeak(const CrushFigures& f)
+{
+    const size_t i = f.peak.index;
+    return i == 0 || i + 1 >= f.force.size() ? 0 : std::max(0.0, f.force[i] - f.force[i - 1]);
+}
+
 /// Between two readings of a sharp peak the true top may hide.
 void checkSampling(CrushFigures& f)
 {
-    const size_t i = f.peak.index;
-    if (i == 0 || i + 1 >= f.force.size())
-        return;
-    const double step = std::max(std::abs(f.force[i] - f.force[i - 1]), std::abs(f.force[i + 1] - f.force[i])) - 4 * f.noise;
-    if (step > 0.005 * f.peak.raw)
+    const double step = besidePeak(f) - 4 * f.noise;
+    if (step > 0.01 * f.peak.raw)
         f.remark("sampling-coarse", Severity::Caution, {"F_peak", "d_peak", "efficiency"}, fmt::format("The readings next to the peak differ from it by {} %: the true top may lie between them.", formatFixed(100 * step / f.peak.raw, 1)), "Record faster, or run slower to the peak.");
 }
 
@@ -234,7 +267,7 @@ void figures(CrushFigures& f)
     const Unit& mm = baseUnit(Kind::Length);
     const bool raw = optionOr(f.input, "peak", "smooth") == "raw";
     const bool peaked = !f.outcome.remarked("no-peak");
-    const Term top = (Term::leaf("F", raw ? f.peak.raw : f.peak.value, N, f.noise / 3, "noise of the force", "greatest force before it is crushed together") * force).named("F_peak", N, "greatest force before it is crushed together", "own procedure").on(fmt::format("reading {}", f.peak.index + 1));
+    const Term top = (Term::leaf("F", raw ? f.peak.raw : f.peak.value, N, std::max({f.noise / 3, besidePeak(f) / rectangle, 0.5 * std::abs(f.peak.raw - f.peak.value)}), "how sharp the peak is read", "greatest force before it is crushed together") * force).named("F_peak", N, "greatest force before it is crushed together", "own procedure").on(fmt::format("reading {}", f.peak.index + 1));
     if (peaked) {
         f.set("F_peak", top);
         f.set("d_peak", Term::leaf("d", f.peak.x, mm, 0.01 / rectangle, "crosshead", "travel from the touch to the peak").named("d_peak", mm, "travel at the peak", "from the touch"));

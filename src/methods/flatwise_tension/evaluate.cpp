@@ -19,7 +19,7 @@ constexpr double latest = 360;
 
 const PrepareRules& flatwiseRules()
 {
-    static const PrepareRules rules{{"Fz_tu", "E_z"}, {"E_z", "eps_z"}, {"eps_z"}, {}};
+    static const PrepareRules rules{{"Fz_tu", "E_z", "eps_z"}, {"E_z", "eps_z"}, {"eps_z"}, {}};
     return rules;
 }
 
@@ -48,7 +48,7 @@ Expected<Done> modulus(FlatwiseFigures& f, StressStrain& data)
     f.origin = straight->origin();
     f.doubts = doubtsOf(f.input, data, data.strain[straight->end - 1] - data.strain[straight->begin]);
     f.set("E_z", modulusTerm(f, data, *straight, f.doubts, "E_z", "least squares over the best window; pick-up over the thickness"));
-    f.set("eps_z", strainTerm(f, data, f.maximum.x - f.origin, f.origin, "εm", "strain at the greatest force, as recorded").named("eps_z", percentUnit(), "strain at the greatest force", "ASTM C297", 3));
+    f.set("eps_z", strainAtTop(f, data, f.maximum, f.origin, "εm", "strain at the greatest force, as recorded").named("eps_z", percentUnit(), "strain at the greatest force", "ASTM C297", 3));
     remarkFit(f, *straight, {"E_z"});
     remarkToe(f, data, *straight, f.origin, f.maximum.value, {"E_z", "eps_z"});
     return Done{};
@@ -83,7 +83,7 @@ Expected<Done> fromRecord(FlatwiseFigures& f)
             index[i] = static_cast<double>(i);
         data.strain = index;
     }
-    f.maximum = smoothPeak(data.strain, std::span(data.stress).first(data.end));
+    f.maximum = smoothPeak(data.strain, std::span(data.stress).first(data.end), data.noise);
     if (*byHand && travel) {
         const double place = **byHand / data.gaugeLength + data.strain[data.onset];
         f.maximum = {};
@@ -101,7 +101,7 @@ Expected<Done> fromRecord(FlatwiseFigures& f)
         f.notApplicable({"E_z", "eps_z"}, "No displacement pick-up on the specimen: the crosshead includes blocks, pins and frame.");
     }
     if (!data.fracture)
-        f.remark("lower-bound", Severity::Caution, {"Fz_tu"}, "The record ends without a break: the strength is at least this.", "Was the frame stopped?");
+        f.remark("lower-bound", Severity::Caution, {"Fz_tu", "eps_z"}, "The record ends without a break: the strength is at least this.", "Was the frame stopped?");
     checkTime(f, data);
     if (data.source == StrainSource::None)
         return Done{};

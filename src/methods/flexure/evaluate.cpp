@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "methods/flexure/flexure.h"
 
+#include "curve/signal.h"
 #include "curve/step_limit.h"
+#include "curve/unloading.h"
 #include "methods/common/section.h"
 #include "methods/common/stepped.h"
 
@@ -195,18 +197,22 @@ std::optional<Term> chordModulus(FlexureFigures& f, double origin)
     return (modulusOf(f, slope) * f.doubt).named("MOE", MPa(), "modulus of elasticity", "chord 0.05 to 0.25 %, ISO 178", 4);
 }
 
+/// The load between the last reading on the line and the next one, N: the limit lies in there. Where the reading at
+/// the limit leans off the line itself, the step before it counts as well.
+double bracketOf(const FlexureFigures& f, const StepLimit& limit)
+{
+    const double at = f.force[limit.limit];
+    const double next = limit.limit + 1 < f.force.size() ? f.force[limit.limit + 1] - at : 0;
+    const double before = limit.close && limit.limit > limit.begin ? at - f.force[limit.limit - 1] : 0;
+    return std::max(next, 0.0) + std::max(before, 0.0);
+}
+
 /// How far a neighbour as the limit would move σ_pl, where the steps are coarse.
 void neighbours(FlexureFigures& f, const StepLimit& limit)
 {
     const double at = f.force[limit.limit];
-    double change = 0;
-    if (limit.limit > limit.begin)
-        change = std::max(change, std::abs(f.force[limit.limit - 1] / at - 1));
-    if (limit.limit + 1 < f.force.size())
-        change = std::max(change, std::abs(f.force[limit.limit + 1] / at - 1));
-    if (limit.close)
-        f.remark("limit-uncertain", Severity::Caution, {"sigma_pl", "F_pl"}, fmt::format("The limit is close between readings: one step either way moves it by {} %.", formatFixed(100 * change, 0)), "Look at the readings about it; it can be put at another one.");
-    else if (change > 0.15)
+    const double change = std::max(limit.limit + 1 < f.force.size() ? f.force[limit.limit + 1] - at : 0, limit.limit > limit.begin ? at - f.force[limit.limit - 1] : 0) / at;
+    if (change > 0.15)
         f.remark("limit-uncertain", Severity::Caution, {"sigma_pl", "F_pl"}, fmt::format("The steps are coarse there: the next reading as the limit would move it by {} %.", formatFixed(100 * change, 0)), "Finer steps near the limit tell it better.");
 }
 
@@ -266,7 +272,9 @@ void lineFigures(FlexureFigures& f, const StepLimit& limit, double ratio)
     const Term slope = Term::leaf("m", 1 / limit.line.slope, baseUnit(Kind::Number), limit.line.relativeSlopeError() / limit.line.slope, "scatter of the readings", "slope of the load on the deflection, N/mm").on(on);
     const Term regression = (modulusOf(f, slope) * f.doubt).named("MOE", MPa(), "modulus of elasticity", "least squares over the straight part", 4);
     const double F = f.force[limit.limit];
-    const Term at = Term::leaf("F_pl", F, N, 0, {}, "load at the proportional limit").on(fmt::format("reading {}", f.number[limit.limit])) * f.doubt;
+    const double bracket = limit.reached ? bracketOf(f, limit) : 0;
+    const std::string where = bracket > 0 && limit.limit + 1 < f.force.size() ? fmt::format("reading {}; the next stands at {}", f.number[limit.limit], formatQuantity(f.force[limit.limit + 1], N)) : fmt::format("reading {}", f.number[limit.limit]);
+    const Term at = Term::leaf("F_pl", F, N, bracket / rectangle, "steps of the load at the limit", "load at the proportional limit").on(where) * f.doubt;
     const double d = f.deflection[limit.limit] - (limit.begin > 0 ? origin : 0);
     const bool point = optionOr(f.input, "slope", "regression") == "point";
     std::optional<Term> single;
@@ -338,17 +346,37 @@ void density(FlexureFigures& f)
     f.set("density", (m / volume).named("density", baseUnit(Kind::Density), "density as tested", "m/(b·h·l)", 4));
 }
 
+/// Whether the load fell after its greatest while the beam bent on; a break loses its deflection, or the record ends.
+bool greatestPassed(const FlexureFigures& f)
+{
+    const auto top = std::ranges::find(f.number, f.greatestNumber);
+    if (top == f.number.end() || f.number.back() == f.greatestNumber)
+        return true;
+    const auto i = static_cast<size_t>(top - f.number.begin());
+    if (fallsByGoingBack(f.force, f.deflection, 0, i))
+        return false;
+    const double noise = noiseOf(f.deflection);
+    double furthest = f.deflection[i];
+    for (size_t k = i + 1; k < f.force.size(); ++k) {
+        furthest = std::max(furthest, f.deflection[k]);
+        if (f.force[k] < 0.995 * f.greatest && f.deflection[k] >= furthest - 3 * noise)
+            return true;
+    }
+    return false;
+}
+
 void maximum(FlexureFigures& f)
 {
-    const Term F = Term::leaf("Fmax", f.greatest, baseUnit(Kind::Force), 0, {}, "greatest load").on(fmt::format("reading {}", f.greatestNumber)) * f.doubt;
-    f.set("MOR", stressOf(*f.beam, F).named("MOR", MPa(), "modulus of rupture", "3Fa/(bh²) at the greatest load", 4));
     const bool keyed = f.force.size() <= mostKeyed;
     const bool ends = !f.number.empty() && f.number.back() == f.greatestNumber;
+    if (!greatestPassed(f))
+        f.remark("lower-bound", Severity::Caution, {"MOR", "W_max"}, fmt::format("The load was taken off after {}: nothing broke, and the strength is at least this.", formatQuantity(f.greatest, baseUnit(Kind::Force))), "Was the test stopped?");
     const bool lost = keyed && ends && f.greatestHasDeflection && f.force.size() > 1;
-    if (lost) {
-        const double step = f.force.back() - f.force[f.force.size() - 2];
-        f.remark("max-load-between", Severity::Note, {"MOR", "W_max"}, fmt::format("The load at the break was not read: it lies between {} and the next step, about {}.", formatQuantity(f.greatest, baseUnit(Kind::Force)), formatQuantity(f.greatest + std::max(0.0, step), baseUnit(Kind::Force))), "MOR and work are lower bounds. Key the load at the break alone, without a deflection, where it was seen.");
-    }
+    const double step = lost ? std::max(0.0, f.force.back() - f.force[f.force.size() - 2]) : 0;
+    const Term F = Term::leaf("Fmax", f.greatest, baseUnit(Kind::Force), step / rectangle, "step of the load at the end", "greatest load").on(fmt::format("reading {}", f.greatestNumber)) * f.doubt;
+    f.set("MOR", stressOf(*f.beam, F).named("MOR", MPa(), "modulus of rupture", "3Fa/(bh²) at the greatest load", 4));
+    if (lost)
+        f.remark("max-load-between", Severity::Note, {"MOR", "W_max"}, fmt::format("The load at the break was not read: it lies between {} and the next step, about {}.", formatQuantity(f.greatest, baseUnit(Kind::Force)), formatQuantity(f.greatest + step, baseUnit(Kind::Force))), "MOR and work are lower bounds. Key the load at the break alone, without a deflection, where it was seen.");
     double work = 0; // N·mm
     double d0 = f.deflection.empty() ? 0 : f.deflection.front();
     double F0 = f.force.empty() ? 0 : f.force.front();

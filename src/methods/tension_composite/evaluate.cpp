@@ -18,7 +18,7 @@ constexpr double mostBending = 0.1;
 
 const PrepareRules& compositeRules()
 {
-    static const PrepareRules rules{{"E_chord", "sigma_max"}, {"E_chord", "eps_max", "nu12", "By"}, {"eps_max"}, {}};
+    static const PrepareRules rules{{"E_chord", "sigma_max", "eps_max"}, {"E_chord", "eps_max", "nu12", "By"}, {"eps_max"}, {}};
     return rules;
 }
 
@@ -101,7 +101,7 @@ void strainAtMaximum(CompositeFigures& f, const StressStrain& data)
         f.remark("strain-not-to-break", Severity::Caution, {"eps_max"}, "The strain stops before the greatest force; what the crosshead shows after it is no strain of the laminate.", "Leave the extensometer on if it can stand the burst, or use gauges.");
         return;
     }
-    f.set("eps_max", strainTerm(f, data, f.maximum.x - f.origin, f.origin, "εm", "strain at the greatest force, as recorded").named("eps_max", percentUnit(), "strain at the greatest force", "ASTM D3039", 4));
+    f.set("eps_max", strainAtTop(f, data, f.maximum, f.origin, "εm", "strain at the greatest force, as recorded").named("eps_max", percentUnit(), "strain at the greatest force", "ASTM D3039", 4));
 }
 
 void failureCode(CompositeFigures& f)
@@ -163,7 +163,7 @@ Expected<Done> fromRecord(CompositeFigures& f)
         f.origin = slope->origin;
     }
     f.doubts = doubtsOf(f.input, data, ends->second - ends->first);
-    f.maximum = smoothPeak(data.strain, std::span(data.stress).first(data.end));
+    f.maximum = smoothPeak(data.strain, std::span(data.stress).first(data.end), data.noise);
     if (*byHand) {
         f.maximum = {};
         f.maximum.index = indexAtStrain(data, f.origin + **byHand, data.onset, data.end);
@@ -194,7 +194,7 @@ Expected<Done> fromRecord(CompositeFigures& f)
             f.remark("no-transition", Severity::Caution, {"eps_transition"}, "The curve has no two straight parts that differ by 3 %.", "");
     }
     if (!data.fracture)
-        f.remark("lower-bound", Severity::Caution, {"sigma_max"}, "The record ends without a break: the strength is at least this.", "Was the frame stopped?");
+        f.remark("lower-bound", Severity::Caution, {"sigma_max", "eps_max"}, "The record ends without a break: the strength is at least this.", "Was the frame stopped?");
     if (data.source != StrainSource::None)
         draw(f, std::move(data));
     return Done{};

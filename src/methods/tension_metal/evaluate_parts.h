@@ -17,6 +17,7 @@ struct MetalFigures : Figures {
     std::vector<std::pair<std::string, double>> alsoProofs; ///< asked for by requirements: symbol and offset
     std::optional<TensionReading> reading;
     bool yieldDrops = false;
+    bool maximumSeen = true; ///< the greatest force was passed
     bool strainLost = false; ///< the strain ends before the greatest force
 };
 

@@ -15,6 +15,12 @@ Term stressDoubt(double standard, const std::string& source)
     return Term::leaf("", 0, MPa(), standard, source);
 }
 
+/// How much higher a top may be than its highest reading, MPa: as much as the climb gained in one reading before it.
+double besideTop(const StressStrain& data, size_t i)
+{
+    return i == 0 || i + 1 >= data.end ? 0 : std::max(0.0, data.stress[i] - data.stress[i - 1] - 4 * data.noise);
+}
+
 /// Proof strength with the doubt that line and strain scale bring in: h = Et·E/(E−Et).
 Term proofTerm(const MetalFigures& f, const StressStrain& data, const CurvePoint& p, double offset, const SharedDoubts& doubts, const std::string& symbol, const std::string& formula)
 {
@@ -35,8 +41,11 @@ void yields(MetalFigures& f, const StressStrain& data, const SharedDoubts& doubt
     const std::string school = optionOr(f.input, "yield", "auto");
     const double So = f.section->value();
     f.yieldDrops = r.drop.has_value() && school != "offset";
+    // Between two readings of a sharp top the true one may hide.
+    const double between = f.yieldDrops ? besideTop(data, r.drop->upperIndex) : 0;
     const auto stress = [&](double value, const std::string& symbol, const std::string& force, const std::string& words, const std::string& rule, const std::string& points) {
-        return (forceAt(value, So, doubts, force, words, data.noise / 3) / *f.section).named(symbol, MPa(), words, rule).on(points);
+        const Term read = forceAt(value, So, doubts, force, words, data.noise / 3) / *f.section;
+        return (symbol == "ReH" && between > 0 ? read + stressDoubt(between / rectangle, "readings apart at the top") : read).named(symbol, MPa(), words, rule).on(points);
     };
     if (f.yieldDrops) {
         const bool shortCut = optionOr(f.input, "lower_yield", "full") == "short-cut";
@@ -80,10 +89,9 @@ void yields(MetalFigures& f, const StressStrain& data, const SharedDoubts& doubt
 void remarkSampling(MetalFigures& f, const StressStrain& data)
 {
     const TensionReading& r = *f.reading;
-    if (f.yieldDrops && r.drop->upperIndex > 0 && r.drop->upperIndex + 1 < data.end) {
-        const size_t i = r.drop->upperIndex;
-        const double step = std::max(data.stress[i] - data.stress[i - 1], data.stress[i] - data.stress[i + 1]) - 4 * data.noise;
-        if (step > 0.01 * r.drop->upper)
+    if (f.yieldDrops) {
+        const double step = besideTop(data, r.drop->upperIndex);
+        if (step > 0.02 * r.drop->upper)
             f.remark("sampling-coarse", Severity::Caution, {"ReH", "yield_ratio"}, fmt::format("The readings next to ReH differ from it by {} %: the true top may lie between them.", formatFixed(100 * step / r.drop->upper, 1)), "Record faster, or run slower to yield.");
     }
     if (!data.fracture || data.end < 3 || data.forceEnd > data.end)
@@ -102,7 +110,7 @@ void strengthWithoutStrain(MetalFigures& f, const StressStrain& data)
     std::vector<double> index(data.forceEnd);
     for (size_t i = 0; i < index.size(); ++i)
         index[i] = static_cast<double>(i);
-    const PeakFit top = smoothPeak(index, std::span(data.stress).first(data.forceEnd));
+    const PeakFit top = smoothPeak(index, std::span(data.stress).first(data.forceEnd), data.noise);
     if (top.index < data.end)
         return;
     f.strainLost = true;
@@ -113,6 +121,10 @@ void strengthWithoutStrain(MetalFigures& f, const StressStrain& data)
 void strengths(MetalFigures& f, const StressStrain& data, const SharedDoubts& doubts)
 {
     const TensionReading& r = *f.reading;
+    if (!f.maximumSeen) {
+        f.remark("no-maximum", Severity::Caution, {"Rm", "Agt", "Ag", "n", "K", "yield_ratio"}, fmt::format("The load was taken off at {} MPa, while the stress still rose: the strength is at least that.", formatSignificant(r.maximum.raw, 4)), "Only a run past the greatest force gives a strength.");
+        return;
+    }
     const bool raw = optionOr(f.input, "peak", "smooth") == "raw";
     const double value = raw ? r.maximum.raw : r.maximum.value;
     const double noise = r.maximum.n > 0 && !raw ? data.noise / std::sqrt(static_cast<double>(r.maximum.n)) : data.noise;
@@ -127,6 +139,8 @@ void strengths(MetalFigures& f, const StressStrain& data, const SharedDoubts& do
 void elongations(MetalFigures& f, const StressStrain& data)
 {
     const TensionReading& r = *f.reading;
+    if (!f.maximumSeen)
+        return;
     const bool crosshead = data.source == StrainSource::Crosshead;
     const Term strength = *f.outcome.find("Rm")->derivation;
     const auto& e = f.outcome.find("E")->derivation;
@@ -135,15 +149,14 @@ void elongations(MetalFigures& f, const StressStrain& data)
         return;
     const bool yielded = r.maximum.index > r.straight.end || r.proof02;
     if (!crosshead) {
-        const Term atMax = strainTerm(f, data, r.maximum.x - r.origin, r.origin, "εm", "strain at the greatest force, as recorded");
-        f.set("Agt", atMax.named("Agt", percentUnit(), "total strain at the greatest force", "ISO 6892-1; middle of the plateau if flat"));
+        const Term atMax = strainAtTop(f, data, r.maximum, r.origin, "εm", "strain at the greatest force, as recorded");
+        f.set("Agt", atMax.named("Agt", percentUnit(), "total strain at the greatest force", "ISO 6892-1; middle of what is flat within the noise"));
         if (yielded)
             f.set("Ag", (atMax - strength / slope).named("Ag", percentUnit(), "plastic strain at the greatest force", "ISO 6892-1"));
     }
     if (!data.fracture || data.forceEnd > data.end)
         return;
-    const double strain = data.strain[data.end - 1] - r.origin;
-    const Term atBreak = strainTerm(f, data, strain, r.origin, "εb", "strain at the last point before the fall, as recorded");
+    const Term atBreak = strainAtLast(f, data, data.end - 1, r.origin, "εb", "strain at the last point before the fall, as recorded");
     const Term stress = Term::leaf("σb", data.stress[data.end - 1], MPa(), 0, {}, "stress at the break");
     if (!crosshead)
         f.set("At", atBreak.named("At", percentUnit(), "total strain at break", "ISO 6892-1"));
@@ -157,7 +170,7 @@ void hardening(MetalFigures& f, const StressStrain& data)
     const TensionReading& r = *f.reading;
     if (data.source == StrainSource::Crosshead)
         return;
-    if (f.strainLost) {
+    if (f.strainLost || !f.maximumSeen) {
         // said with the maximum
     } else if (r.hardeningExponent) {
         const std::string rule = "ln σt on ln of true strain between 2 % (or the end of Ae) and Ag";
@@ -184,7 +197,7 @@ void drawCurve(MetalFigures& f, StressStrain&& data)
     } else if (r.proof) {
         marks.push_back({f.proofSymbol, f.proofSymbol, r.proof->strain, r.proof->stress, {}, true});
     }
-    if (!f.strainLost)
+    if (!f.strainLost && f.maximumSeen)
         marks.push_back({"Rm", "Rm", r.maximum.x, r.maximum.value, "maximum_at"});
     if (data.fracture && !f.strainLost)
         marks.push_back({"break", "break", data.strain[data.end - 1], data.stress[data.end - 1], "break_at"});
@@ -193,7 +206,7 @@ void drawCurve(MetalFigures& f, StressStrain&& data)
     CurveView view = curveFrom(std::move(data), r.straight, r.origin, f.section->value(), std::move(marks));
     view.straight = {"slope", "manual ", false};
     view.offset = f.offset;
-    view.uniform = f.strainLost ? 0 : r.maximum.x - r.origin;
+    view.uniform = f.strainLost || !f.maximumSeen ? 0 : r.maximum.x - r.origin;
     if (f.has("Ur"))
         view.areas.push_back({"Ur", 0, f.yieldDrops ? r.drop->upperStrain - r.origin : r.proof->strain - r.origin});
     if (broke && f.has("Ut"))
@@ -297,7 +310,13 @@ Expected<Done> figuresFromCurve(MetalFigures& f, StressStrain data)
     const double So = f.section->value();
     SharedDoubts doubts{factorDoubt(f.input.instruments.forceError, f.input.instruments.forceName), Term::constant(1)};
     const auto asRecorded = [&](std::span<const double> x) {
-        const PeakFit top = smoothPeak(x, std::span(data.stress).first(data.end));
+        const PeakFit top = smoothPeak(x, std::span(data.stress).first(data.end), data.noise);
+        if (!maximumPassed(data, top) && data.turnedAt) {
+            f.remark("no-maximum", Severity::Caution, {"Rm"}, fmt::format("The load was taken off before the force fell by itself: the strength is at least {} MPa.", formatSignificant(top.raw, 4)), "Was the frame stopped?");
+            return;
+        }
+        if (!maximumPassed(data, top) && data.stress.size() >= keyedAtMost)
+            f.remark("lower-bound", Severity::Caution, {"Rm"}, "The record ends while the force still rises: the strength is at least this.", "Was the frame stopped, or the record cut?");
         f.set("Rm", (forceAt(top.value, So, doubts, "Fm", "greatest force", data.noise) / *f.section).named("Rm", MPa(), "strength", "ISO 6892-1"));
     };
     if (data.source == StrainSource::None) {
@@ -336,6 +355,10 @@ Expected<Done> figuresFromCurve(MetalFigures& f, StressStrain data)
         f.remark("crosshead-strain", Severity::Caution, {"E", "Rp0.2", "Rt0.5", "Agt", "Ag", "At", "n", "K", "Ur", "Ut", "Ae"}, "Strain comes from the crosshead, which includes machine and grips.",
                  asked ? "E and proof strength are apparent values; do not use them as the material's." : "E and proof strength are left out. Use an extensometer, or ask for crosshead strain on Plan.", "strain_from");
     strengthWithoutStrain(f, data);
+    const bool passed = maximumPassed(data, f.reading->maximum) || !optionOr(f.input, "maximum_at", "").empty();
+    f.maximumSeen = passed || !data.turnedAt;
+    if (!passed && f.maximumSeen && data.stress.size() >= keyedAtMost)
+        f.remark("lower-bound", Severity::Caution, {"Rm", "Agt", "Ag", "n", "K", "yield_ratio"}, "The record ends while the stress still rises: the strength is at least this.", "Was the frame stopped, or the record cut?");
     strengths(f, data, doubts);
     elongations(f, data);
     hardening(f, data);

@@ -100,7 +100,7 @@ Expected<TensionReading> readTensionCurve(const SpecimenInput& input, const Stre
 
     // With discontinuous yield the strength is the greatest after the plateau began.
     const size_t rmFrom = reading.drop ? reading.drop->lowerIndex : data.onset;
-    reading.maximum = smoothPeak(x.subspan(rmFrom), y.subspan(rmFrom));
+    reading.maximum = smoothPeak(x.subspan(rmFrom), y.subspan(rmFrom), data.noise);
     reading.maximum.index += rmFrom;
 
     readHardening(input, data, reading);

@@ -17,7 +17,7 @@ namespace {
 
 const PrepareRules& plasticRules()
 {
-    static const PrepareRules rules{{"Et", "sigma_y", "sigma_m", "sigma_b"}, {"Et", "eps_y", "eps_m", "eps_b"}, {"eps_y", "eps_m", "eps_b"}, {"sigma_b", "eps_b", "eps_tb"}, false, false, true};
+    static const PrepareRules rules{{"Et", "sigma_y", "sigma_m", "sigma_b", "eps_y", "eps_m", "eps_b"}, {"Et", "eps_y", "eps_m", "eps_b"}, {"eps_y", "eps_m", "eps_b"}, {"sigma_b", "eps_b", "eps_tb"}, false, false, true};
     return rules;
 }
 
@@ -28,6 +28,7 @@ struct PlasticReading {
     std::optional<FirstMaximum> yield;
     PeakFit maximum;
     bool broken = false;
+    bool passed = true; ///< the maximum was passed
     size_t last = 0;
 };
 
@@ -73,6 +74,8 @@ Expected<Done> readPoints(PlasticFigures& f, StressStrain& data)
     const auto y = std::span(data.stress).first(data.end);
     r.last = data.end - 1;
     r.yield = findFirstMaximum(x, y, data.onset, data.noise);
+    if (r.yield && !r.broken && !r.yield->level && !goesOnBelow(data, r.yield->peak.index, 0.998 * r.yield->peak.value))
+        r.yield.reset();
     if (*yieldByHand) {
         FirstMaximum chosen;
         chosen.peak.index = indexAtStrain(data, r.origin + **yieldByHand, data.onset, data.end);
@@ -83,7 +86,8 @@ Expected<Done> readPoints(PlasticFigures& f, StressStrain& data)
         f.remark("moved-by-hand", Severity::Note, {"sigma_y", "eps_y"}, fmt::format("The yield was set by hand at {} % strain.", formatFixed(**yieldByHand * 100, 2)), "R on Read goes back to automatic.");
     }
     const bool greatest = optionOr(f.input, "strength", "first maximum") == "greatest";
-    r.maximum = r.yield && !greatest ? r.yield->peak : smoothPeak(x, y);
+    r.maximum = r.yield && !greatest ? r.yield->peak : smoothPeak(x, y, data.noise);
+    r.passed = r.broken || r.yield || maximumPassed(data, r.maximum);
     return Done{};
 }
 
@@ -99,9 +103,14 @@ void stresses(PlasticFigures& f, const StressStrain& data)
     const auto top = [&](const PeakFit& p) { return raw ? p.raw : p.value; };
     if (r.yield)
         f.set("sigma_y", stressTerm(f, data, top(r.yield->peak), raw ? 1 : r.yield->peak.n, "sigma_y", "Fy", r.yield->level ? "first maximum, level after it" : "first maximum, falling after it", r.yield->peak.index));
-    else
+    else if (r.passed || !data.turnedAt)
         f.notApplicable({"sigma_y", "eps_y"}, "The stress climbs to the break: this bar did not yield.");
-    f.set("sigma_m", stressTerm(f, data, top(r.maximum), raw ? 1 : r.maximum.n, "sigma_m", "Fm", "greatest force of the strength", r.maximum.index));
+    if (!r.passed && data.turnedAt)
+        f.remark("no-maximum", Severity::Caution, {"sigma_m", "eps_m", "sigma_y", "eps_y"}, fmt::format("The load was taken off at {} MPa, while the stress still rose: the strength is at least that.", formatSignificant(r.maximum.raw, 4)), "Only a run past the yield or to the break gives a strength.");
+    else if (!r.passed && data.stress.size() >= keyedAtMost)
+        f.remark("lower-bound", Severity::Caution, {"sigma_m", "eps_m", "sigma_y", "eps_y"}, "The record ends while the stress still rises: the strength is at least this.", "Was the frame stopped, or the record cut?");
+    if (r.passed || !data.turnedAt)
+        f.set("sigma_m", stressTerm(f, data, top(r.maximum), raw ? 1 : r.maximum.n, "sigma_m", "Fm", "greatest force of the strength", r.maximum.index));
     if (r.broken)
         f.set("sigma_b", stressTerm(f, data, valueAround(std::span(data.stress).first(data.end), r.last), 1, "sigma_b", "Fb", "force at the last reading before the break", r.last));
 }
@@ -109,29 +118,30 @@ void stresses(PlasticFigures& f, const StressStrain& data)
 void strains(PlasticFigures& f, const StressStrain& data)
 {
     const PlasticReading& r = f.reading;
-    const auto set = [&](const char* symbol, double strain, size_t index, const char* letter, const char* words) {
+    const auto set = [&](const char* symbol, const PeakFit& at, const char* letter, const char* words) {
         if (!f.strainCounts)
             return;
-        if (data.removedAt && index > *data.removedAt) {
+        if (data.removedAt && at.index > *data.removedAt) {
             f.remark("extensometer-removed", Severity::Caution, {symbol}, fmt::format("{} lies beyond where the extensometer was off; it is not given.", symbol), "The nominal strain stands in for it.");
             return;
         }
-        f.set(symbol, strainTerm(f, data, strain - r.origin, r.origin, letter, words).named(symbol, percentUnit(), words, "ISO 527-1"));
+        f.set(symbol, strainAtTop(f, data, at, r.origin, letter, words).named(symbol, percentUnit(), words, "ISO 527-1"));
     };
     if (r.yield)
-        set("eps_y", r.yield->peak.x, r.yield->peak.index, "εy", "strain at yield, as recorded");
-    if (r.yield && f.strainCounts && r.yield->flatTo - r.yield->flatFrom > 0.1 * (r.yield->peak.x - r.origin))
-        f.remark("flat-top", Severity::Caution, {"eps_y", "eps_m"}, fmt::format("The top is flat: the stress stays within 0.1 % of it from {} to {} % strain.", formatSignificant((r.yield->flatFrom - r.origin) * 100, 3), formatSignificant((r.yield->flatTo - r.origin) * 100, 3)), "The strain at yield is only known within that range; say so, or set it by hand.");
+        set("eps_y", r.yield->peak, "εy", "strain at yield, as recorded");
+    if (r.yield && f.strainCounts && r.yield->peak.half > 0.05 * (r.yield->peak.x - r.origin))
+        f.remark("flat-top", Severity::Note, {"eps_y", "eps_m"}, fmt::format("The top is flat within the noise from {} to {} % strain.", formatSignificant((r.yield->peak.x - r.yield->peak.half - r.origin) * 100, 3), formatSignificant((r.yield->peak.x + r.yield->peak.half - r.origin) * 100, 3)), "The strain at yield is its middle, and its uncertainty that range; it can be set by hand.");
     if (r.yield && f.strainCounts && r.yield->peak.index > 0 && r.yield->peak.index < r.last) {
         const double apart = data.strain[r.yield->peak.index + 1] - data.strain[r.yield->peak.index - 1];
         if (apart > 0.1 * (r.yield->peak.x - r.origin))
             f.remark("sampling-coarse", Severity::Caution, {"eps_y", "eps_m", "sigma_y"}, fmt::format("The readings about the yield stand {} % strain apart: the true top may lie between them.", formatSignificant(50 * apart, 2)), "Record faster, or run slower to yield.");
     }
-    set("eps_m", r.maximum.x, r.maximum.index, "εm", "strain at the strength, as recorded");
+    if (r.passed || !data.turnedAt)
+        set("eps_m", r.maximum, "εm", "strain at the strength, as recorded");
     if (r.yield)
         f.notApplicable({"eps_b"}, "The bar yielded before it broke: the nominal strain at break stands in its place.");
     else if (r.broken)
-        set("eps_b", data.strain[r.last], r.last, "εb", "strain at the last reading before the break");
+        set("eps_b", PeakFit{.x = data.strain[r.last], .half = r.last > 0 ? std::max(0.0, data.strain[r.last] - data.strain[r.last - 1]) : 0, .index = r.last}, "εb", "strain at the last reading before the break");
 }
 
 /// Crosshead over the grip distance, from where its own straight part meets zero force; or the
@@ -154,10 +164,12 @@ void nominalStrain(PlasticFigures& f, const StressStrain& data, double complianc
     const auto moved = [&](size_t i) { return data.displacement[i] - compliance * data.stress[i] * So; };
     const bool toYield = optionOr(f.input, "nominal", "crosshead") == "extensometer to yield";
     const Unit& mm = baseUnit(Kind::Length);
+    // It may have stretched on for up to one reading more.
+    const Term apart = Term::leaf("", 0, mm, r.last > 0 ? std::max(0.0, moved(r.last) - moved(r.last - 1)) / rectangle : 0, "readings apart at the break");
     if (toYield && r.yield && data.source != StrainSource::Crosshead && !(data.removedAt && *data.removedAt < r.yield->peak.index)) {
         const Term before = Term::leaf("εy", r.yield->peak.x - r.origin, percentUnit(), 0, {}, "extensometer strain at yield");
         const Term after = Term::leaf("Δs", moved(r.last) - moved(r.yield->peak.index), mm, 0.01 / rectangle, "crosshead", "crosshead from yield to the break");
-        f.set("eps_tb", (before + after / *grips).named("eps_tb", percentUnit(), "nominal strain at break", "ISO 527-1, method B: extensometer to yield, then crosshead"));
+        f.set("eps_tb", (before + (after + apart) / *grips).named("eps_tb", percentUnit(), "nominal strain at break", "ISO 527-1, method B: extensometer to yield, then crosshead"));
         return;
     }
     // Slack and seating: the crosshead's place where the straight part meets zero force.
@@ -174,7 +186,7 @@ void nominalStrain(PlasticFigures& f, const StressStrain& data, double complianc
             zero = line.meanX - line.meanY / line.slope;
     }
     const Term way = Term::leaf("s", moved(r.last) - zero, mm, 0.01 / rectangle, "crosshead", "crosshead motion, slack taken off");
-    f.set("eps_tb", (way / *grips).named("eps_tb", percentUnit(), "nominal strain at break", "ISO 527-1, method A: crosshead over the grip distance"));
+    f.set("eps_tb", ((way + apart) / *grips).named("eps_tb", percentUnit(), "nominal strain at break", "ISO 527-1, method A: crosshead over the grip distance"));
 }
 
 void checks(PlasticFigures& f, const StressStrain& data)
@@ -235,7 +247,7 @@ Expected<Done> fromRecord(PlasticFigures& f)
             data.strain[i] = static_cast<double>(i);
         f.doubts = doubtsOf(f.input, data, 0.002);
         f.strainCounts = false;
-        const PeakFit top = smoothPeak(data.strain, std::span(data.stress).first(data.end));
+        const PeakFit top = smoothPeak(data.strain, std::span(data.stress).first(data.end), data.noise);
         f.reading.maximum = top;
         f.set("sigma_m", stressTerm(f, data, top.value, top.n, "sigma_m", "Fm", "greatest force", top.index));
         f.remark("no-strain", Severity::Caution, {"Et", "sigma_y", "eps_y", "eps_m", "sigma_b", "eps_b", "eps_tb"}, "No channel gives a strain; only the greatest stress can be read.", "Import an extension, strain or crosshead column with its unit.");

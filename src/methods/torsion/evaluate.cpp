@@ -119,7 +119,11 @@ void topFigures(TorsionFigures& f)
 {
     static const Unit& newtonMetre = *findUnit("N·m");
     const TorsionRow& top = f.rows[f.top];
-    const Term T = (Term::leaf("Tmax", top.torque, newtonMetre, 0, {}, "greatest torque").on(fmt::format("reading {}", top.number)) * f.doubt).named("T_max", newtonMetre, "greatest torque", {}, 4);
+    // Where it broke on the way to the next step, its torque was not read.
+    const double step = f.top > 0 && f.top + 1 == f.rows.size() && f.rows.size() <= mostKeyed ? std::max(0.0, top.torque - f.rows[f.top - 1].torque) : 0;
+    if (step > 0)
+        f.remark("max-load-between", Severity::Note, {"T_max", "tau_max", "tau_u"}, fmt::format("The greatest torque is the last one read: at a break on the way to the next step it was greater, by up to about {}.", formatQuantity(step, baseUnit(Kind::Torque))), "Key the torque at the break alone, without a twist, where it was seen.");
+    const Term T = (Term::leaf("Tmax", top.torque, newtonMetre, step / rectangle, "step of the torque at the end", "greatest torque").on(fmt::format("reading {}", top.number)) * f.doubt).named("T_max", newtonMetre, "greatest torque", {}, 4);
     f.set("T_max", T);
     f.set("tau_max", (T / f.bar->modulus).named("tau_max", MPa(), "nominal modulus of rupture", f.bar->inner ? "16TD/(π(D⁴−d⁴))" : "16T/(πd³)", 4));
     f.set("tau_u", (T / f.bar->plastic).named("tau_u", MPa(), "shear stress, section fully plastic", f.bar->inner ? "12T/(π(D³−d³))" : "12T/(πd³)", 4));

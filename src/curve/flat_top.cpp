@@ -1,0 +1,170 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "curve/flat_top.h"
+
+#include "curve/line_fit.h"
+#include "curve/signal.h"
+
+#include <algorithm>
+#include <cmath>
+#include <vector>
+
+namespace fortitor {
+namespace {
+
+constexpr size_t mostBins = 2000;
+constexpr double lookDown = 0.02;      // of the top
+constexpr double smoothingShare = 0.15; // of half the stretch
+constexpr double certain = 1;           // noise widths, before the choice among places is counted
+
+struct Bins {
+    std::vector<double> x, y;
+    double noise = 0;
+};
+
+/// The readings about the top, in means of equal counts where there are many.
+Bins gather(std::span<const double> x, std::span<const double> y, size_t from, size_t to, double noise)
+{
+    const size_t n = to - from;
+    const size_t count = std::min(n, mostBins);
+    Bins bins;
+    for (size_t b = 0; b < count; ++b) {
+        const size_t a = from + b * n / count;
+        const size_t e = from + (b + 1) * n / count;
+        double mx = 0;
+        double my = 0;
+        for (size_t i = a; i < e; ++i) {
+            mx += x[i] - x[from];
+            my += y[i] - y[from];
+        }
+        bins.x.push_back(x[from] + mx / static_cast<double>(e - a));
+        bins.y.push_back(my / static_cast<double>(e - a));
+    }
+    // Noise that lasts over several readings does not leave by averaging.
+    bins.noise = std::max(noise * std::sqrt(static_cast<double>(count) / static_cast<double>(n)), n > count ? noiseOf(bins.y) : 0);
+    return bins;
+}
+
+/// Local quadratics, or means, over 2·half+1 bins, fewer at both ends, and what they leave of the noise.
+struct Smooth {
+    std::vector<double> y, left;
+};
+
+Smooth smoothOf(const std::vector<double>& y, size_t half, bool mean)
+{
+    const size_t n = y.size();
+    // Centred sums of y, y·i and y·i²: with some two thousand bins twelve digits are left.
+    std::vector<double> s0(n + 1), s1(n + 1), s2(n + 1);
+    for (size_t i = 0; i < n; ++i) {
+        const auto k = static_cast<double>(i);
+        s0[i + 1] = s0[i] + y[i];
+        s1[i + 1] = s1[i] + y[i] * k;
+        s2[i + 1] = s2[i] + y[i] * k * k;
+    }
+    Smooth out;
+    for (size_t i = 0; i < n; ++i) {
+        const size_t h = std::min({half, i, n - 1 - i});
+        const auto m = static_cast<double>(h);
+        const auto k = static_cast<double>(i);
+        const double sum0 = s0[i + h + 1] - s0[i - h];
+        const double sum1 = s1[i + h + 1] - s1[i - h];
+        const double sum2 = s2[i + h + 1] - s2[i - h] - 2 * k * sum1 + k * k * sum0;
+        const double count = 2 * m + 1;
+        const double square = m * (m + 1) * (2 * m + 1) / 3;
+        const double fourth = square * (3 * m * m + 3 * m - 1) / 5;
+        const double det = count * fourth - square * square;
+        if (mean) {
+            out.y.push_back(sum0 / count);
+            out.left.push_back(1 / std::sqrt(count));
+            continue;
+        }
+        out.y.push_back(det > 0 ? (sum0 * fourth - sum2 * square) / det : y[i]);
+        out.left.push_back(det > 0 ? std::sqrt(fourth / det) : 1);
+    }
+    return out;
+}
+
+/// How far from `i` the values stay above a level; `gap` bins below it end the way.
+size_t edgeOf(const std::vector<double>& y, size_t i, int step, double level, size_t gap)
+{
+    size_t last = i;
+    size_t missed = 0;
+    for (size_t k = i; (step < 0 ? k > 0 : k + 1 < y.size()) && missed <= gap;) {
+        k = step < 0 ? k - 1 : k + 1;
+        missed = y[k] >= level ? 0 : missed + 1;
+        if (missed == 0)
+            last = k;
+    }
+    return last;
+}
+
+struct Stretch {
+    size_t from = 0, to = 0;
+};
+
+Stretch stretchBy(const Bins& bins, size_t half, bool mean)
+{
+    const Smooth s = smoothOf(bins.y, half, mean);
+    const size_t n = bins.y.size();
+    const size_t margin = half > 1 ? std::min(half, n / 8) : 0;
+    size_t i = margin;
+    for (size_t k = margin; k < n - margin; ++k)
+        if (s.y[k] > s.y[i])
+            i = k;
+    const double noise = bins.noise * s.left[i];
+    const size_t a = edgeOf(s.y, i, -1, s.y[i] - 8 * noise, half);
+    const size_t b = edgeOf(s.y, i, +1, s.y[i] - 8 * noise, half);
+    const double places = std::max(1.0, static_cast<double>(b - a) / static_cast<double>(2 * half + 1));
+    const double level = s.y[i] - (certain + std::sqrt(2 * std::log(places))) * noise;
+    Stretch out{i, i};
+    for (size_t k = a; k <= b; ++k)
+        if (s.y[k] >= level) {
+            out.from = std::min(out.from, k);
+            out.to = std::max(out.to, k);
+        }
+    return out;
+}
+
+/// A quadratic overshoots where a level top breaks off, a mean lags where the top is sharp: what either finds.
+Stretch stretchOf(const Bins& bins, size_t half)
+{
+    const Stretch a = stretchBy(bins, half, false);
+    const Stretch b = stretchBy(bins, half, true);
+    return {std::min(a.from, b.from), std::max(a.to, b.to)};
+}
+
+} // namespace
+
+FlatTop findFlatTop(std::span<const double> x, std::span<const double> y, size_t top, double noise)
+{
+    const double level = y[top] - std::max(lookDown * std::abs(y[top]), 12 * noise);
+    size_t from = top;
+    size_t to = top;
+    for (size_t missed = 0; from > 0 && missed < 3; missed = y[from] < level ? missed + 1 : 0)
+        --from;
+    for (size_t missed = 0; to + 1 < y.size() && missed < 3; missed = y[to] < level ? missed + 1 : 0)
+        ++to;
+    if (to - from < 6)
+        return {x[top], 0.5 * std::abs(x[to] - x[from])};
+    const Bins bins = gather(x, y, from, to + 1, noise);
+    const size_t n = bins.y.size();
+    size_t half = 1;
+    Stretch found = stretchOf(bins, half);
+    for (int round = 0; round < 14; ++round) {
+        const auto next = std::min(static_cast<size_t>(smoothingShare * 0.5 * static_cast<double>(found.to - found.from)), n / 6);
+        if (static_cast<double>(next) <= 1.1 * static_cast<double>(half))
+            break;
+        half = next;
+        found = stretchOf(bins, half);
+    }
+    const size_t more = std::max(size_t{1}, half / 2); // smoothing itself moves a top that is not symmetric
+    const size_t a = found.from > more ? found.from - more : 0;
+    const size_t b = std::min(n - 1, found.to + more);
+    if (b + 1 == n && to + 1 == y.size()) {
+        const LineFit climb = fitLine(std::span(bins.x).subspan(a), std::span(bins.y).subspan(a));
+        if (climb.valid() && climb.slope * (x[to] - bins.x[a]) > 4 * bins.noise / std::sqrt(static_cast<double>(b - a + 1)))
+            return {x[to], 0.5 * std::abs(bins.x[b] - bins.x[b > 1 ? b - 1 : 0])};
+    }
+    return {0.5 * (bins.x[a] + bins.x[b]), 0.5 * std::abs(bins.x[b] - bins.x[a])};
+}
+
+} // namespace fortitor

@@ -1,0 +1,498 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "sim/family.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace fortitor {
+namespace {
+
+Random diceOf(std::uint64_t seed)
+{
+    return Random(seed * 6364136223846793005ULL + 1442695040888963407ULL);
+}
+
+const CatalogueEntry& oneOf(Random& dice, std::initializer_list<const char*> names)
+{
+    const auto at = static_cast<size_t>(dice.between(0, static_cast<double>(names.size()) - 1e-9));
+    return *findCatalogueEntry(*(names.begin() + at));
+}
+
+Channel* channelOf(Record& record, std::string_view name)
+{
+    const auto it = std::ranges::find(record.channels, name, &Channel::name);
+    return it == record.channels.end() ? nullptr : &*it;
+}
+
+/// Every value of a channel put through a function of row and value.
+template <class F>
+void change(Record& record, std::string_view name, F changed)
+{
+    Channel* channel = channelOf(record, name);
+    if (!channel)
+        return;
+    Column out;
+    for (size_t i = 0; i < channel->values.size(); ++i)
+        out.append(changed(i, channel->values[i]));
+    channel->values = std::move(out);
+}
+
+/// Only the rows for which `keeps` answers true.
+template <class F>
+void keepRows(Record& record, F keeps)
+{
+    std::vector<size_t> rows;
+    for (size_t i = 0; i < record.rows(); ++i)
+        if (keeps(i))
+            rows.push_back(i);
+    for (Channel& channel : record.channels) {
+        Column out;
+        for (const size_t i : rows)
+            out.append(channel.values[i]);
+        channel.values = std::move(out);
+    }
+}
+
+/// One past the last reading under load: where the force has fallen to a tenth of its greatest for good.
+size_t loadEnd(const Record& record)
+{
+    const Column& force = record.find("force")->values;
+    double top = 0;
+    for (size_t i = 0; i < force.size(); ++i)
+        top = std::max(top, std::abs(force[i]));
+    size_t end = force.size();
+    while (end > 0 && std::abs(force[end - 1]) < 0.1 * top)
+        --end;
+    return end;
+}
+
+/// The specimen as drawn, with nothing left on the force channel.
+SimulatedSpecimen wellZeroed(const CatalogueEntry& entry, std::uint64_t seed)
+{
+    SimulatedSpecimen specimen = drawSpecimen(entry, seed);
+    specimen.conditions.zeroOffset = 0;
+    return specimen;
+}
+
+FamilyRun started(const CatalogueEntry& entry, SimulatedSpecimen specimen, std::uint64_t seed, double points = 0)
+{
+    FamilyRun out{entry, {}, {}};
+    out.run = simulateRun(entry, std::move(specimen), seed, points);
+    return out;
+}
+
+constexpr auto metals = {"rigger-tube", "backstay-bar", "backstay-twin", "mild-bar", "tempered-bar", "titanium-bar", "brass-bar", "strip-5083"};
+constexpr auto plastics = {"footplate-along", "footplate-crossed", "footplate-across", "gate-nylon", "fairing-polyethylene"};
+constexpr auto laminates = {"shell-skin", "shell-skin-0", "deck-skin"};
+
+/// As the shelf draws them, the force zeroed: the plainest good records.
+template <auto& names>
+FamilyRun plain(std::uint64_t seed)
+{
+    Random dice = diceOf(seed);
+    const CatalogueEntry& entry = oneOf(dice, names);
+    return started(entry, wellZeroed(entry, seed), seed);
+}
+
+/// Readings at uneven times and fewer of them; what follows the break is a handful.
+FamilyRun unevenly(FamilyRun out, Random& dice)
+{
+    const size_t end = loadEnd(out.run.record);
+    const double share = dice.between(0.4, 0.9);
+    const auto after = static_cast<size_t>(dice.between(5, 12));
+    keepRows(out.run.record, [&](size_t i) { return i < end ? dice.even() < share : i < end + after; });
+    return out;
+}
+
+template <auto& names>
+FamilyRun uneven(std::uint64_t seed)
+{
+    Random dice = diceOf(seed);
+    const CatalogueEntry& entry = oneOf(dice, names);
+    return unevenly(started(entry, wellZeroed(entry, seed), seed), dice);
+}
+
+/// Stopped before it broke and driven back, slowly or fast.
+FamilyRun stopped(const CatalogueEntry& shelf, std::uint64_t seed, double at, Random& dice)
+{
+    CatalogueEntry entry = shelf;
+    entry.stopStrain = at;
+    entry.removeAtStrain = 0;
+    // What falls within a reading or two can only be told from a break by the crosshead.
+    const bool crosshead = dice.even() < 0.7;
+    entry.backRate = entry.slowRate * std::pow(10, dice.between(0, crosshead ? 1.7 : 0.6));
+    FamilyRun out = started(entry, wellZeroed(entry, seed), seed, dice.between(1500, 6000));
+    if (!crosshead)
+        std::erase_if(out.run.record.channels, [](const Channel& c) { return c.name == "displacement"; });
+    return out;
+}
+
+FamilyRun metalStopped(std::uint64_t seed)
+{
+    Random dice = diceOf(seed);
+    const CatalogueEntry& entry = oneOf(dice, metals);
+    const auto& model = std::get<MetalModel>(entry.model);
+    const double from = model.upper > 0 ? model.plateau + 0.01 : 0.006;
+    FamilyRun out = stopped(entry, seed, dice.between(from, 0.8 * model.uniform), dice);
+    out.lost = {"Rm", "Agt", "Ag", "At", "A_ext", "Ut", "n", "K", "yield_ratio"};
+    return out;
+}
+
+FamilyRun plasticStopped(std::uint64_t seed)
+{
+    Random dice = diceOf(seed);
+    const CatalogueEntry& entry = oneOf(dice, plastics);
+    const auto& model = std::get<PlasticModel>(entry.model);
+    FamilyRun out = stopped(entry, seed, dice.between(0.3, 0.75) * std::min(model.yieldStrain, model.breakStrain), dice);
+    out.lost = {"sigma_m", "sigma_y", "sigma_b", "eps_m", "eps_y", "eps_b", "eps_tb"};
+    return out;
+}
+
+FamilyRun laminateStopped(std::uint64_t seed)
+{
+    Random dice = diceOf(seed);
+    const CatalogueEntry& entry = oneOf(dice, laminates);
+    FamilyRun out = stopped(entry, seed, dice.between(0.5, 0.8) * lawOf(entry.model).strain.back(), dice);
+    out.lost = {"sigma_max", "eps_max"};
+    return out;
+}
+
+FamilyRun coreStopped(std::uint64_t seed)
+{
+    Random dice = diceOf(seed);
+    const CatalogueEntry& entry = *findCatalogueEntry("shell-sandwich");
+    FamilyRun out = stopped(entry, seed, dice.between(0.4, 0.8) * lawOf(entry.model).strain.back(), dice);
+    out.lost = {"Fz_tu", "eps_z"};
+    return out;
+}
+
+FamilyRun blockStopped(std::uint64_t seed)
+{
+    Random dice = diceOf(seed);
+    FamilyRun out = stopped(*findCatalogueEntry("sill-block"), seed, dice.between(0.01, 0.12), dice);
+    out.lost = {"sigma_max"};
+    return out;
+}
+
+/// Taken off while the run goes on: the hand pulls it for a few readings, then it lies somewhere.
+FamilyRun takenOff(std::uint64_t seed)
+{
+    Random dice = diceOf(seed);
+    CatalogueEntry entry = oneOf(dice, {"rigger-tube", "backstay-bar", "backstay-twin", "mild-bar", "brass-bar", "strip-5083"});
+    const auto& model = std::get<MetalModel>(entry.model);
+    const double from = model.upper > 0 ? model.plateau + 0.006 : 0.006;
+    entry.removeAtStrain = dice.between(from, 0.8 * model.uniform);
+    entry.changeAt = dice.even() < 0.5 ? entry.removeAtStrain : entry.changeAt;
+    FamilyRun out = started(entry, wellZeroed(entry, seed), seed, dice.between(900, 8000));
+    Record& record = out.run.record;
+    const Column extension = record.find("extension")->values;
+    // The first reading after it was off: from there on it no longer moves.
+    size_t off = extension.size() - 1;
+    while (off > 0 && std::abs(extension[off - 1] - extension[extension.size() - 1]) < 4e-3)
+        --off;
+    const double rest = dice.even() < 0.3 ? 0 : extension[off] + (dice.even() < 0.5 ? -1 : 1) * std::pow(10, dice.between(-1.5, 0.7));
+    const auto pulled = static_cast<size_t>(dice.between(0, 6));
+    const double drift = dice.even() < 0.3 ? dice.between(-0.02, 0.02) : 0;
+    const double end = extension[extension.size() - 1];
+    change(record, "extension", [&](size_t i, double v) {
+        if (i < off)
+            return v;
+        if (i < off + pulled)
+            return extension[off] + dice.between(-1, 1) * (std::abs(rest - extension[off]) + 0.3);
+        return rest + (v - end) + drift * static_cast<double>(i - off) / static_cast<double>(extension.size() - off);
+    });
+    record.events.clear(); // nobody wrote it down
+    return out;
+}
+
+/// The knives jump along the bar.
+FamilyRun slipped(std::uint64_t seed)
+{
+    Random dice = diceOf(seed);
+    const CatalogueEntry& entry = oneOf(dice, metals);
+    SimulatedSpecimen specimen = wellZeroed(entry, seed);
+    const double yield = specimen.trueValue("ReH") > 0 ? specimen.trueValue("ReH") : specimen.trueValue("Rp0.2");
+    specimen.conditions.slipAtStrain = dice.between(0.2, 0.9) * yield / specimen.trueValue("E");
+    specimen.conditions.slipStep = (dice.even() < 0.5 ? -1 : 1) * std::max(12 * specimen.conditions.extensionNoise, dice.between(0.004, 0.05));
+    FamilyRun out = started(entry, std::move(specimen), seed, dice.between(2000, 8000));
+    return out;
+}
+
+/// Read ever faster, as the run gets long: the drive changes its speed two or three times.
+template <auto& names>
+FamilyRun hurried(std::uint64_t seed)
+{
+    Random dice = diceOf(seed);
+    CatalogueEntry entry = oneOf(dice, names);
+    entry.changeAt = std::max(entry.method == "tension-metal" ? 0.012 : 0.004, entry.changeAt * dice.between(0.8, 2));
+    if (const auto* metal = std::get_if<MetalModel>(&entry.model); metal && metal->upper > 0)
+        entry.changeAt = metal->plateau + 0.012;
+    entry.fastRate = entry.slowRate * dice.between(5, 60);
+    return started(entry, wellZeroed(entry, seed), seed, dice.between(2500, 8000));
+}
+
+/// One of two faces jumps while the other goes on.
+FamilyRun oneFaceSlipped(std::uint64_t seed)
+{
+    Random dice = diceOf(seed);
+    const CatalogueEntry& entry = oneOf(dice, {"shell-skin", "shell-skin-0"});
+    FamilyRun out = started(entry, wellZeroed(entry, seed), seed);
+    const double end = out.run.specimen.bar.law.strain.back();
+    const double at = dice.between(0.45, 0.85) * end;
+    const double step = (dice.even() < 0.5 ? -1 : 1) * dice.between(4e-4, 1.5e-3);
+    const char* face = dice.even() < 0.5 ? "strain" : "strain_2";
+    bool gone = false;
+    change(out.run.record, face, [&](size_t, double v) { gone = gone || v >= at; return gone ? v + step : v; });
+    out.lost = {"eps_max"};
+    return out;
+}
+
+/// Zeroed with something on it, hardly a quiet start, cut soon after the break.
+FamilyRun notZeroed(std::uint64_t seed)
+{
+    Random dice = diceOf(seed);
+    const CatalogueEntry& entry = oneOf(dice, {"rigger-tube", "backstay-bar", "tempered-bar", "titanium-bar", "brass-bar", "strip-5083", "shell-skin", "deck-skin"});
+    SimulatedSpecimen specimen = wellZeroed(entry, seed);
+    const double peak = *std::ranges::max_element(specimen.bar.law.stress) * specimen.bar.section;
+    specimen.conditions.zeroOffset = (dice.even() < 0.5 ? -1 : 1) * dice.between(0.008, 0.04) * peak;
+    specimen.conditions.slack = 0;
+    FamilyRun out = started(entry, std::move(specimen), seed);
+    Record& record = out.run.record;
+    const Column& way = record.find("displacement")->values;
+    size_t moved = 0;
+    while (moved + 1 < way.size() && std::abs(way[moved]) < 2e-3)
+        ++moved;
+    const auto quiet = static_cast<size_t>(dice.between(1, 9));
+    const size_t from = moved > quiet ? moved - quiet : 0;
+    const size_t end = loadEnd(record) + (dice.even() < 0.5 ? 0 : static_cast<size_t>(dice.between(1, 8)));
+    keepRows(record, [&](size_t i) { return i >= from && i < end; });
+    return out;
+}
+
+/// The cell or its amplifier comes to its end before the specimen does.
+FamilyRun clipped(std::uint64_t seed)
+{
+    Random dice = diceOf(seed);
+    const CatalogueEntry& entry = oneOf(dice, metals);
+    FamilyRun out = started(entry, wellZeroed(entry, seed), seed);
+    const double top = out.run.specimen.trueValue("Rm") * out.run.specimen.bar.section * dice.between(0.9, 0.985);
+    change(out.run.record, "force", [&](size_t, double v) { return std::min(v, top); });
+    out.lost = {"Rm", "Agt", "Ag", "n", "K", "yield_ratio", "Ut"};
+    return out;
+}
+
+CatalogueEntry softBlock(const SoftModel& model, const char* stated)
+{
+    CatalogueEntry entry = *findCatalogueEntry("spruce-block");
+    entry.name = model.plateau > 0 ? "foam-block" : "rubber-block";
+    entry.material.clear();
+    entry.model = model;
+    entry.diameter = 0;
+    entry.width = entry.thickness = 50;
+    entry.height = entry.parallelLength = 40;
+    entry.extensometer = 0;
+    entry.compliance = 2e-6;
+    entry.cell = 2.5 * model.stress(model.end) * 2500;
+    entry.stopStrain = model.end * 0.98;
+    entry.slowRate = 0.002;
+    entry.changeAt = 1;
+    entry.options = {{"stated_strain", stated}, {"strain_from", "crosshead"}, {"ends", "flat on platens"}};
+    return entry;
+}
+
+FamilyRun softPressed(std::uint64_t seed)
+{
+    Random dice = diceOf(seed);
+    SoftModel model;
+    if (dice.even() < 0.6) {
+        model.modulus = dice.between(2, 40);
+        model.plateau = model.modulus * dice.between(0.02, 0.06);
+        model.rise = model.plateau * dice.between(0, 0.6);
+        model.together = dice.between(0.4, 0.6);
+        model.end = model.together + dice.between(0.1, 0.25);
+    } else {
+        model.modulus = dice.between(1, 8);
+        model.plateau = 0;
+        model.end = dice.between(0.3, 0.5);
+    }
+    const CatalogueEntry entry = softBlock(model, dice.even() < 0.5 ? "10 %" : "25 %");
+    SimulatedSpecimen specimen = wellZeroed(entry, seed);
+    specimen.conditions.forceNoise = dice.between(0.3, 2) * 1e-4 * entry.cell;
+    specimen.conditions.compliance = 1e-9; // its give is nothing beside the piece's
+    FamilyRun out = started(entry, std::move(specimen), seed, dice.between(800, 5000));
+    out.lost = {"sigma_max"};
+    return out;
+}
+
+/// A shell whose folds carry more than half of its peak, crushed together at the end; no crush is stated.
+FamilyRun foldedStoutly(std::uint64_t seed)
+{
+    Random dice = diceOf(seed);
+    CatalogueEntry entry = *findCatalogueEntry("canister");
+    ShellModel model;
+    model.plateau = model.peak * dice.between(0.5, 0.66);
+    model.wave = dice.between(0.05, 0.2);
+    model.end = model.together + dice.between(5, 9);
+    entry.model = model;
+    entry.cell = 6000;
+    entry.stopStrain = model.end - 0.5;
+    entry.options.erase("crush_to");
+    FamilyRun out = started(entry, wellZeroed(entry, seed), seed);
+    for (const char* symbol : {"W", "F_mean", "efficiency"})
+        out.run.specimen.truth.erase(symbol); // they count to where it is crushed together
+    return out;
+}
+
+FamilyRun beamSteps(std::uint64_t seed)
+{
+    Random dice = diceOf(seed);
+    CatalogueEntry entry = oneOf(dice, {"loom-batten", "loom-batten-third"});
+    entry.steps = static_cast<int>(dice.between(14, 27));
+    FamilyRun out = started(entry, drawSpecimen(entry, seed), seed);
+    const auto& beam = std::get<BeamModel>(out.run.specimen.model);
+    // The limit of the method: where the deflection is off the line by 1.5 % of itself, and by a division of the dial.
+    double low = beam.limit / beam.slope;
+    double high = beam.breakDeflection;
+    for (int k = 0; k < 60; ++k) {
+        const double d = 0.5 * (low + high);
+        (d - beam.force(d) / beam.slope < std::max(0.015 * d, 0.01) ? low : high) = d;
+    }
+    out.run.specimen.truth["F_pl"] = beam.force(low);
+    return out;
+}
+
+/// A beam bent on and unloaded before it broke, as a record.
+FamilyRun beamStopped(std::uint64_t seed)
+{
+    Random dice = diceOf(seed);
+    CatalogueEntry entry = *findCatalogueEntry("loom-batten");
+    entry.steps = 0;
+    entry.points = 2000;
+    entry.slowRate = entry.fastRate = 0.05;
+    entry.stopStrain = dice.between(0.4, 0.8) * std::get<BeamModel>(entry.model).breakDeflection;
+    entry.changeAt = 100;
+    entry.backRate = dice.between(0.05, 0.5);
+    SimulatedSpecimen specimen = wellZeroed(entry, seed);
+    specimen.conditions.slack = specimen.conditions.footStrain = 0;
+    FamilyRun out = started(entry, std::move(specimen), seed);
+    channelOf(out.run.record, "extension")->name = "deflection";
+    out.lost = {"MOR", "W_max"};
+    return out;
+}
+
+/// A bar of the shelf with another law.
+template <class F>
+FamilyRun otherLaw(const CatalogueEntry& shelf, std::uint64_t seed, double points, F change)
+{
+    CatalogueEntry entry = shelf;
+    change(std::get<MetalModel>(entry.model));
+    entry.removeAtStrain = 0;
+    return started(entry, wellZeroed(entry, seed), seed, points);
+}
+
+/// Upper yield, a deep first dip, teeth after it.
+FamilyRun deepDip(std::uint64_t seed)
+{
+    Random dice = diceOf(seed);
+    return otherLaw(oneOf(dice, {"mild-bar", "backstay-twin"}), seed, dice.between(2500, 9000), [&](MetalModel& m) {
+        m.upper = m.limit * dice.between(1.03, 1.2);
+        m.transient = dice.even() < 0.7 ? dice.between(0.005, 0.04) * m.limit : 0;
+        m.serration = dice.between(0, 0.02) * m.limit;
+        m.plateau = dice.between(0.008, 0.03);
+    });
+}
+
+/// Tops of all shapes: long before and short behind, short before and long behind, level for a while.
+FamilyRun oddTop(std::uint64_t seed)
+{
+    Random dice = diceOf(seed);
+    return otherLaw(oneOf(dice, {"rigger-tube", "brass-bar", "titanium-bar", "backstay-bar", "strip-5083"}), seed, dice.between(600, 8000), [&](MetalModel& m) {
+        m.uniform *= dice.between(0.6, 1.2);
+        m.slowStrain *= dice.between(0.6, 2);
+        m.level = dice.even() < 0.4 ? dice.between(0.1, 0.4) * m.uniform : 0;
+        m.level = std::min(m.level, 0.1);
+        m.fracture = m.uniform + m.level + std::min(0.16, m.uniform * dice.between(0.15, 0.9));
+        m.neckDrop = dice.between(0.04, 0.35);
+    });
+}
+
+/// A clock that starts again, leaps, or goes back.
+FamilyRun disorderedTime(std::uint64_t seed)
+{
+    Random dice = diceOf(seed);
+    const CatalogueEntry& entry = oneOf(dice, metals);
+    FamilyRun out = started(entry, wellZeroed(entry, seed), seed);
+    const size_t rows = out.run.record.rows();
+    const auto at = static_cast<size_t>(dice.between(0.2, 0.8) * static_cast<double>(rows));
+    const double from = out.run.record.find("time")->values[at];
+    const double span = out.run.record.find("time")->values[rows - 1];
+    const double shift = dice.even() < 0.5 ? -from : dice.even() < 0.5 ? -0.3 * from - 2 : 3 * span;
+    change(out.run.record, "time", [&](size_t i, double v) { return i < at ? v : v + shift; });
+    return out;
+}
+
+FamilyRun blockPlain(std::uint64_t seed)
+{
+    Random dice = diceOf(seed);
+    CatalogueEntry entry = oneOf(dice, {"sill-block", "spruce-block"});
+    if (entry.name == "sill-block")
+        entry.options["stated_strain"] = "10 %"; // it never breaks
+    return started(entry, wellZeroed(entry, seed), seed);
+}
+
+FamilyRun shaftPlain(std::uint64_t seed)
+{
+    Random dice = diceOf(seed);
+    CatalogueEntry entry = oneOf(dice, {"sill-pin", "hollow-shaft"});
+    entry.diameter += 0.07; // none is turned or drawn to its nominal size
+    if (entry.thickness > 0)
+        entry.thickness += 0.034;
+    return started(entry, drawSpecimen(entry, seed), seed);
+}
+
+constexpr auto cores = {"shell-sandwich"};
+constexpr auto canisters = {"canister", "canister-negative"};
+constexpr auto strips = {"rigger-strip"};
+
+} // namespace
+
+const std::vector<Family>& families()
+{
+    static const std::vector<Family> list{
+        {"metal-plain", "metal bars, good records", "tension-metal", "", plain<metals>},
+        {"plastic-plain", "plastic bars, good records", "tension-plastic", "", plain<plastics>},
+        {"laminate-plain", "laminates, good records", "tension-composite", "", plain<laminates>},
+        {"core-plain", "bonded blocks, good records", "flatwise-tension", "", plain<cores>},
+        {"block-plain", "blocks pressed, good records", "compression", "", blockPlain},
+        {"canister-plain", "canisters crushed, good records", "crush", "", plain<canisters>},
+        {"strip-plain", "strips with gauges, good readings", "poisson", "", plain<strips>},
+        {"shaft-plain", "shafts twisted, good readings", "torsion", "", shaftPlain},
+        {"deep-dip", "upper yield, a deep first dip, serrations", "tension-metal", "", deepDip},
+        {"odd-top", "tops that are level or lopsided", "tension-metal", "", oddTop},
+        {"disordered-time", "clocks that start again, leap or go back", "tension-metal", "time-disorder", disorderedTime},
+        {"core-uneven", "bonded blocks read at uneven times", "flatwise-tension", "", uneven<cores>},
+        {"canister-uneven", "canisters read at uneven times", "crush", "", uneven<canisters>},
+        {"metal-uneven", "metal bars read at uneven times, few readings after the break", "tension-metal", "", uneven<metals>},
+        {"plastic-uneven", "plastic bars read at uneven times, few readings after the break", "tension-plastic", "", uneven<plastics>},
+        {"laminate-uneven", "laminates read at uneven times, few readings after the break", "tension-composite", "", uneven<laminates>},
+        {"metal-hurried", "metal bars whose drive changes its speed", "tension-metal", "", hurried<metals>},
+        {"plastic-hurried", "plastic bars whose drive changes its speed", "tension-plastic", "", hurried<plastics>},
+        {"taken-off", "the extensometer taken off by hand in mid-run", "tension-metal", "extensometer-removed", takenOff},
+        {"slipped", "knives that jump along the bar before yield", "tension-metal", "extensometer-slip", slipped},
+        {"one-face-slipped", "one gauge of two jumps", "tension-composite", "extensometer-slip", oneFaceSlipped},
+        {"not-zeroed", "a zero error, few quiet readings, hardly a tail", "", "zero-offset", notZeroed},
+        {"clipped", "a cell that comes to its end", "tension-metal", "force-clipped", clipped},
+        {"metal-stopped", "metal bars stopped before the greatest force and unloaded", "tension-metal", "no-fracture", metalStopped},
+        {"plastic-stopped", "plastic bars stopped before yield and unloaded", "tension-plastic", "no-fracture", plasticStopped},
+        {"laminate-stopped", "laminates stopped and unloaded", "tension-composite", "no-fracture", laminateStopped},
+        {"core-stopped", "bonded blocks stopped and unloaded", "flatwise-tension", "no-fracture", coreStopped},
+        {"soft-pressed", "foams and elastomers, stress at a stated strain", "compression", "crosshead-strain", softPressed},
+        {"folded-stoutly", "shells whose folds carry over half of the peak, no crush stated", "crush", "", foldedStoutly},
+        {"beam-steps", "battens under steps, coarse and fine", "flexure", "", beamSteps},
+        {"beam-stopped", "battens unloaded before they broke, as records", "flexure", "lower-bound", beamStopped},
+        {"block-stopped", "metal blocks pressed to a strain and unloaded", "compression", "no-maximum", blockStopped},
+    };
+    return list;
+}
+
+} // namespace fortitor
