@@ -69,6 +69,10 @@ PeakFit smoothPeak(std::span<const double> x, std::span<const double> y, double 
     const QuadraticFit wide = topParabola(x, y, peak, std::min(share * peak.raw, peak.raw - 6 * noise), noise, widest);
     if (wide.n == 0)
         return peak;
+    // A sharp peak has few readings near its top; a parabola through them cuts it off.
+    constexpr size_t few = 15;
+    if (wide.n < few && peak.raw - wide.at(wide.vertex()) > 3 * noise)
+        return peak;
     peak.value = wide.at(wide.vertex());
     peak.n = wide.n;
     return peak;

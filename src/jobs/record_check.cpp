@@ -7,6 +7,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <span>
 
 namespace fortitor {
 namespace {
@@ -41,6 +42,19 @@ std::optional<double> onlyValue(std::span<const double> values)
     return readings >= 2 ? only : std::nullopt;
 }
 
+/// The first row of two or more without a reading next to the greatest load: the true maximum may lie in there.
+std::optional<size_t> gapAtTop(std::span<const double> values)
+{
+    constexpr double near = 0.95;
+    double greatest = 0;
+    for (const double v : values)
+        greatest = std::abs(v) > std::abs(greatest) ? v : greatest;
+    for (size_t i = 1; i + 1 < values.size(); ++i)
+        if (std::isnan(values[i]) && std::isnan(values[i + 1]) && !std::isnan(values[i - 1]) && values[i - 1] / greatest >= near)
+            return i;
+    return std::nullopt;
+}
+
 std::string timeWords(const TimeDisorder& t)
 {
     switch (t.fault) {
@@ -73,6 +87,9 @@ CheckedRecord checkRecord(const Method& method, std::shared_ptr<const Record> re
         checked.remarks.push_back({"force-clipped", Severity::Reject, method.onMaximum, fmt::format("The {} stands at {} for {} readings, to the digit, while the travel goes on: the channel was at the end of its range.", load->name, formatQuantity(values[clipped->begin], unit), clipped->end - clipped->begin),
                                    "What stands on the maximum is not given; repeat the test with a larger range.", {}});
     }
+    if (const auto gap = gapAtTop(values))
+        checked.remarks.push_back({"gap-at-maximum", Severity::Caution, method.onMaximum, fmt::format("The {} has no readings from row {} on, close to its maximum: the true one may lie in there.", load->name, *gap + 1),
+                                   "Was the channel beyond its range, or the logger stopped? Look at the curve before the strength is used.", {}});
     const Channel* time = record->find("time");
     if (const auto disorder = time ? findTimeDisorder(time->values.gather()) : std::nullopt) {
         auto without = std::make_shared<Record>(*record);

@@ -153,6 +153,12 @@ struct TruthOf {
     }
     void operator()(const SoftModel& m) const
     {
+        if (m.stiffening > 0) {
+            put("Et", chordOf(s.bar.law, 0.0005, 0.0025));
+            put("sigma_m", m.stress(m.end));
+            put("sigma_b", m.stress(m.end));
+            put("eps_b", m.end);
+        }
         if (const auto stated = entry.options.find("stated_strain"); stated != entry.options.end())
             put("sigma_at_strain", m.stress(parseQuantity(stated->second, Kind::Strain)->base));
     }

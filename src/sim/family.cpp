@@ -324,6 +324,31 @@ FamilyRun softPressed(std::uint64_t seed)
     return out;
 }
 
+/// Rubber bands pulled to the break: soft, flatter, then ever stiffer.
+FamilyRun rubberPulled(std::uint64_t seed)
+{
+    Random dice = diceOf(seed);
+    CatalogueEntry entry = *findCatalogueEntry("footplate-along");
+    SoftModel model;
+    model.modulus = dice.between(2, 12);
+    model.plateau = 0;
+    model.end = dice.between(1, 4);
+    model.stiffening = model.modulus * dice.between(0.02, 0.1);
+    entry.name = "rubber-band";
+    entry.material.clear();
+    entry.direction.clear();
+    entry.model = model;
+    entry.cell = 3 * model.stress(model.end) * 40;
+    entry.changeAt = 0.01;
+    entry.fastRate = 0.02;
+    entry.points = 12000;
+    SimulatedSpecimen specimen = wellZeroed(entry, seed);
+    specimen.conditions.forceNoise = 3e-6 * entry.cell;
+    specimen.conditions.forceStep = 0;
+    specimen.conditions.extensionNoise = 2e-4;
+    return started(entry, std::move(specimen), seed);
+}
+
 /// A shell whose folds carry more than half of its peak, crushed together at the end; no crush is stated.
 FamilyRun foldedStoutly(std::uint64_t seed)
 {
@@ -487,6 +512,7 @@ const std::vector<Family>& families()
         {"laminate-stopped", "laminates stopped and unloaded", "tension-composite", "no-fracture", laminateStopped},
         {"core-stopped", "bonded blocks stopped and unloaded", "flatwise-tension", "no-fracture", coreStopped},
         {"soft-pressed", "foams and elastomers, stress at a stated strain", "compression", "crosshead-strain", softPressed},
+        {"rubber-pulled", "elastomers pulled to the break", "tension-plastic", "", rubberPulled},
         {"folded-stoutly", "shells whose folds carry over half of the peak, no crush stated", "crush", "", foldedStoutly},
         {"beam-steps", "battens under steps, coarse and fine", "flexure", "", beamSteps},
         {"beam-stopped", "battens unloaded before they broke, as records", "flexure", "lower-bound", beamStopped},

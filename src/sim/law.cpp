@@ -71,6 +71,8 @@ double PlasticModel::stress(double e) const
 
 double SoftModel::stress(double e) const
 {
+    if (stiffening > 0)
+        return modulus / 3 * (1 + e - 1 / ((1 + e) * (1 + e))) + stiffening * e * e * e;
     if (plateau <= 0) {
         const double stretch = 1 - e;
         return modulus / 3 * (1 / (stretch * stretch) - stretch);
@@ -138,12 +140,16 @@ Law lawOf(const SpecimenModel& model)
         Law operator()(const SoftModel& m) const
         {
             Law law = sampled([&](double e) { return m.stress(e); }, m.end, m.modulus, 1e-5);
-            law.breaks = false;
+            law.breaks = m.stiffening > 0;
             return law;
         }
         Law operator()(const ShellModel& m) const
         {
             Law law = sampled([&](double d) { return m.force(d); }, m.end, m.peak / m.peakTravel, 1e-3);
+            // The peak is a corner: it must be one of the points.
+            const auto after = std::ranges::lower_bound(law.strain, m.peakTravel);
+            law.stress.insert(law.stress.begin() + (after - law.strain.begin()), m.peak);
+            law.strain.insert(after, m.peakTravel);
             law.breaks = false;
             return law;
         }

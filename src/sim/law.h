@@ -54,7 +54,8 @@ struct SoftModel {
     double plateau = 0.6;   ///< MPa; 0: an elastomer
     double rise = 0.15;     ///< MPa over the plateau, a strain of 1
     double together = 0.55; ///< strain where it begins to densify
-    double end = 0.7;       ///< strain where the run is ended
+    double end = 0.7;       ///< strain where the run is ended, or a pulled one breaks
+    double stiffening = 0;  ///< MPa at a strain of 1, with its cube; above 0: an elastomer under tension
     [[nodiscard]] double stress(double strain) const;
 };
 

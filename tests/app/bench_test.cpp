@@ -452,6 +452,48 @@ TEST_F(BenchTest, ATextRecordIsDroppedAndPutRightByHand)
     EXPECT_TRUE(session().record(4));
 }
 
+TEST_F(BenchTest, EachOfSeveralTestsInAFileBecomesASpecimen)
+{
+    openRigger(4, 1);
+    QByteArray text = "Time (s);Force (kN);Load (kN);Extension (mm)\n";
+    for (int test = 0; test < 3; ++test) {
+        for (int i = 0; i < 60; ++i)
+            text += QString("%1;%2;%3;%4\n").arg(0.5 * i).arg(0.4 * i + test).arg(0.39 * i + test).arg(0.002 * i).toUtf8();
+        text += "\n";
+    }
+    const size_t before = session().job().specimens.size();
+    const QString path = put("three.csv", text);
+    QTimer::singleShot(0, window.get(), [&] {
+        auto* dialog = window->findChild<ImportDialog*>("importDialog");
+        ASSERT_TRUE(dialog);
+        auto* take = dialog->findChild<QPushButton*>("importTake");
+        auto* part = dialog->findChild<QComboBox*>("importPart");
+        EXPECT_TRUE(part->isVisibleTo(dialog));
+        EXPECT_EQ(part->count(), 4);
+        // Two columns claim the force: none has it before a person says so.
+        EXPECT_FALSE(take->isEnabled());
+        EXPECT_TRUE(dialog->findChild<QLabel*>("importMessage")->text().contains("which column is force (2 or 3)")) << dialog->findChild<QLabel*>("importMessage")->text().toStdString();
+        auto* channel = dialog->findChild<QComboBox*>("channel-2");
+        channel->setCurrentIndex(channel->findData("force"));
+        emit channel->activated(channel->currentIndex());
+        auto* unit = dialog->findChild<QComboBox*>("unit-2");
+        unit->setCurrentIndex(unit->findData("kN"));
+        emit unit->activated(unit->currentIndex());
+        EXPECT_TRUE(take->isEnabled()) << dialog->findChild<QLabel*>("importMessage")->text().toStdString();
+        QTest::mouseClick(take, Qt::LeftButton);
+    });
+    EXPECT_TRUE(window->takeIn(path)) << window->told().toStdString();
+    ASSERT_GE(session().job().specimens.size(), before + 1);
+    size_t hung = 0;
+    for (size_t i = 4; i < session().job().specimens.size(); ++i)
+        if (const auto record = session().record(i)) {
+            EXPECT_EQ(record->rows(), 60u);
+            EXPECT_DOUBLE_EQ(record->find("force")->values[0], 1000.0 * static_cast<double>(hung));
+            ++hung;
+        }
+    EXPECT_EQ(hung, 3u);
+}
+
 TEST_F(BenchTest, BadFilesAreSaidAndChangeNothing)
 {
     openRigger(4, 1);

@@ -63,6 +63,46 @@ TEST_F(Cli, AWrongCommandLineIsTwo)
     EXPECT_EQ(run("analyse job.json --no-such-flag"), 2);
 }
 
+TEST_F(Cli, WhatAFileLeavesOpenIsAskedAndNothingWritten)
+{
+    simulate();
+    const std::string record = text("A.csv");
+    put("A.csv", record + "\n" + record.substr(record.find('\n') + 1));
+    put("results.json", "older");
+    EXPECT_EQ(run("analyse job.json --out results.json"), 3);
+    EXPECT_NE(text("err.txt").find("part 2: lines"), std::string::npos) << text("err.txt");
+    EXPECT_NE(text("err.txt").find("record.part"), std::string::npos) << text("err.txt");
+    EXPECT_EQ(text("results.json"), "older");
+    Json job = json("job.json");
+    job["specimens"][0]["record"]["part"] = 2;
+    put("job.json", job.dump());
+    EXPECT_EQ(run("analyse job.json --out results.json"), 0) << text("err.txt");
+    EXPECT_NEAR(json("results.json")["specimens"][0]["results"]["Rm"]["value"].get<double>() / job["truth"]["Rm"]["value"].get<double>(), 1, 0.005);
+    job["specimens"][0]["record"]["part"] = 3;
+    put("job.json", job.dump());
+    EXPECT_EQ(run("analyse job.json --out results.json"), 3);
+    job["specimens"][0]["record"]["part"] = "two";
+    put("job.json", job.dump());
+    EXPECT_EQ(run("analyse job.json --out results.json"), 3);
+    EXPECT_NE(text("err.txt").find("record.part"), std::string::npos) << text("err.txt");
+    // A mark that can be read both ways.
+    job["specimens"][0]["record"].erase("part");
+    std::string figures = "Time (s);Force (N);Extension (um)\n";
+    for (int i = 0; i < 200; ++i)
+        figures += std::to_string(100 + i) + ';' + std::to_string(10 + i / 4) + ",2" + std::to_string(10 + i % 80) + ";" + std::to_string(100 + i) + ",5" + std::to_string(10 + i % 80) + "\n";
+    put("A.csv", figures);
+    put("job.json", job.dump());
+    EXPECT_EQ(run("analyse job.json"), 3);
+    EXPECT_NE(text("err.txt").find("record.decimal"), std::string::npos) << text("err.txt");
+    job["specimens"][0]["record"]["decimal"] = ".";
+    put("job.json", job.dump());
+    EXPECT_NE(run("analyse job.json"), 3) << text("err.txt");
+    job["specimens"][0]["options"]["slope"] = "chord";
+    put("job.json", job.dump());
+    EXPECT_EQ(run("analyse job.json"), 3);
+    EXPECT_NE(text("err.txt").find("options.slope"), std::string::npos) << text("err.txt");
+}
+
 TEST_F(Cli, SimulateThenAnalyse)
 {
     simulate();

@@ -3,6 +3,7 @@
 #include "jobs/analysis.h"
 #include "jobs/record_check.h"
 #include "methods/common/proof_symbol.h"
+#include "methods/support.h"
 #include "sim/catalogue.h"
 
 #include <gtest/gtest.h>
@@ -79,6 +80,25 @@ TEST(RecordCheck, NoSoundSimulatedRecordIsTouched)
         }
     }
     EXPECT_GT(records, 50);
+}
+
+TEST(RecordCheck, ReadingsThatAreMissingAtTheTopAreSaid)
+{
+    auto in = test::simulatedInput("rigger-tube", 4);
+    Record cut = *in.record;
+    auto force = std::ranges::find(cut.channels, "force", &Channel::name);
+    const auto values = force->values.gather();
+    const double top = *std::ranges::max_element(values);
+    Column gaps;
+    for (const double v : values)
+        gaps.append(v > 0.985 * top ? std::nan("") : v);
+    force->values = std::move(gaps);
+    const Method& method = *findMethod("tension-metal");
+    const auto checked = checkRecord(method, std::make_shared<const Record>(cut), false);
+    const auto remark = std::ranges::find(checked.remarks, "gap-at-maximum", &Remark::code);
+    ASSERT_NE(remark, checked.remarks.end());
+    EXPECT_NE(std::ranges::find(remark->symbols, "Rm"), remark->symbols.end());
+    EXPECT_TRUE(checkRecord(method, in.record, false).remarks.empty());
 }
 
 TEST(RecordCheck, ALoadThatNeverChangesGivesNothing)

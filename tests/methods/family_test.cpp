@@ -23,6 +23,21 @@ const std::map<std::string, double> tolerances{
     {"sigma_at_strain", 0.02}, {"nu", 0.02}, {"nu_load", 0.02}, {"G", 0.01}, {"tau_p", 0.03}, {"T_max", 0.01}, {"F_peak", 0.003}, {"W", 0.003}, {"F_mean", 0.003}, {"efficiency", 0.005}, {"MOE", 0.02}, {"F_pl", 0.1}, {"MOR", 0.003},
 };
 
+/// The sanitizers look at the same code ten times more slowly.
+#if defined(__SANITIZE_ADDRESS__)
+constexpr std::uint64_t recordsOfEach = 60;
+#elif defined(__has_feature)
+#if __has_feature(address_sanitizer)
+constexpr std::uint64_t recordsOfEach = 60;
+#else
+constexpr std::uint64_t recordsOfEach = 1000;
+#endif
+#else
+constexpr std::uint64_t recordsOfEach = 1000;
+#endif
+
+constexpr std::uint64_t enoughForShares = 500;
+
 struct Tally {
     int asked = 0;
     int within = 0;
@@ -95,7 +110,7 @@ TEST_P(Families, AThousandRecords)
     int cautioned = 0;
     int coded = 0;
     const char* few = std::getenv("FAMILY_RECORDS");
-    const std::uint64_t count = few ? std::strtoull(few, nullptr, 10) : 1000;
+    const std::uint64_t count = few ? std::strtoull(few, nullptr, 10) : recordsOfEach;
     for (std::uint64_t seed = 1; seed <= count; ++seed) {
         FamilyRun made = family.make(seed);
         const auto truth = made.run.specimen.truth;
@@ -157,15 +172,81 @@ TEST_P(Families, AThousandRecords)
     for (const auto& [symbol, t] : table) {
         std::printf("%-11s %6d %7.1f%% %6d %7d %6.2f%% %8.1f%%\n", symbol.c_str(), t.asked, t.asked ? 100.0 * t.within / t.asked : 0, t.told, t.silent, t.worst * 100, t.stated ? 100.0 * t.covered / t.stated : 0);
         EXPECT_EQ(t.silent, 0) << symbol;
-        if (family.code.empty()) {
+        if (family.code.empty() && count >= enoughForShares) {
             EXPECT_GE(t.fine, 0.98 * t.asked) << symbol; // a flat top is known to its uncertainty, no better
         }
     }
+    EXPECT_EQ(silent.substr(0, 600), "");
+    if (count < enoughForShares)
+        return;
     if (family.code.empty())
         EXPECT_LE(cautioned, 0.05 * static_cast<double>(count));
     else
         EXPECT_GE(coded, 0.98 * static_cast<double>(count)) << family.code;
-    EXPECT_EQ(silent.substr(0, 600), "");
+}
+
+/// Cells and extensometers off by what their class allows, on every family of sound records: how often the truth lies
+/// inside the stated uncertainty. Class errors are even between their bounds, and twice the standard uncertainty of
+/// such an error holds them all: above 99.5 % is wrong only where noise, flat tops and sampling make the most of it.
+TEST(FamilyCoverage, TheTruthLiesInsideTheStatedUncertainty)
+{
+    struct Count {
+        int stated = 0;
+        int inside = 0;
+        int random = 0;       ///< of them, those whose budget the random parts dominate
+        int randomInside = 0;
+    };
+    std::map<std::string, Count> table;
+    for (const Family& family : families()) {
+        if (!family.code.empty() && family.name != "taken-off")
+            continue;
+        for (std::uint64_t seed = 1; seed <= std::min<std::uint64_t>(300, recordsOfEach); ++seed) {
+            FamilyRun made = family.make(seed + 5000);
+            const auto truth = made.run.specimen.truth;
+            Random dice(seed * 977 + 11);
+            const double cell = 1 + dice.between(-0.01, 0.01);
+            const double scale = 1 + dice.between(-0.01, 0.01);
+            for (Channel& channel : made.run.record.channels) {
+                const double factor = channel.name == "force" || channel.name == "torque" ? cell : channel.name == "extension" ? scale : channel.name.starts_with("strain") ? 1 + 0.5 * (scale - 1) : 1;
+                Column changed;
+                for (size_t i = 0; i < channel.values.size(); ++i)
+                    changed.append(channel.values[i] * factor);
+                channel.values = std::move(changed);
+            }
+            const auto outcome = workedOut(made);
+            ASSERT_TRUE(outcome);
+            for (const auto& [symbol, wanted] : truth) {
+                const Result* r = outcome->find(symbol);
+                if (!r || !r->value || !(r->budget.expanded > 0) || made.lost.contains(symbol) || remarkedOn(*outcome, symbol))
+                    continue;
+                Count& count = table[symbol];
+                const bool inside = std::abs(*r->value - wanted) <= r->budget.expanded;
+                double random = 0;
+                for (const Contribution& part : r->budget.ranked)
+                    for (const char* source : {"flat top", "noise", "readings apart", "scatter", "fit of"})
+                        if (part.source.find(source) != std::string::npos) {
+                            random += part.share;
+                            break;
+                        }
+                ++count.stated;
+                count.inside += inside;
+                if (random > 0.5) {
+                    ++count.random;
+                    count.randomInside += inside;
+                }
+            }
+        }
+    }
+    std::printf("%-16s %7s %10s %14s %10s\n", "figure", "stated", "inside U", "mostly random", "inside U");
+    for (const auto& [symbol, c] : table) {
+        std::printf("%-16s %7d %9.1f%% %14d %9.1f%%\n", symbol.c_str(), c.stated, 100.0 * c.inside / c.stated, c.random, c.random ? 100.0 * c.randomInside / c.random : 0);
+        if (c.stated >= 100 && recordsOfEach >= enoughForShares) {
+            EXPECT_GE(c.inside, 0.93 * c.stated) << symbol;
+        }
+        if (c.random >= 900) { // so many tell 100 % from 99.5 % by two standard deviations
+            EXPECT_LE(c.randomInside, 0.995 * c.random + 2 * std::sqrt(0.005 * 0.995 * c.random)) << symbol << ": its uncertainty is stated too large";
+        }
+    }
 }
 
 INSTANTIATE_TEST_SUITE_P(All, Families, testing::ValuesIn([] {

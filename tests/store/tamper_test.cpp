@@ -52,7 +52,7 @@ protected:
             std::vector<SpecimenRow> rows;
             for (const OverviewRow& row : overviewOf(document->job(), outcome, [](size_t i) { return i == 0; }))
                 rows.push_back({*id, static_cast<int>(rows.size()), {}, {}, QString::fromStdString(row.label), QString::fromStdString(row.verdict), QString::fromStdString(row.figures), row.stage});
-            ASSERT_TRUE(rows[0].figures.contains("Rm 304 MPa")) << rows[0].figures.toStdString();
+            ASSERT_TRUE(rows[0].figures.contains("Rm 305 MPa")) << rows[0].figures.toStdString();
             ASSERT_TRUE((*book)->keepOverview(*id, rows));
         }
         ASSERT_TRUE((*book)->keepInstrument({"cell K-50", "cell", Json{{"capacity", "50 kN"}}, "2027-06-01"}, "operator A"));
@@ -148,7 +148,7 @@ TEST_F(Tamper, EveryEditIsFound)
         {"an index gone", {"DROP INDEX specimens_by_label"}},
         {"a column more", {"ALTER TABLE jobs ADD COLUMN x TEXT"}},
         {"a label changed in the list", {"UPDATE specimens SET label = 'Z9' WHERE job = 1 AND position = 0"}},
-        {"a figure changed in the list", {"UPDATE specimens SET figures = replace(figures, 'Rm 304', 'Rm 340') WHERE job = 1"}},
+        {"a figure changed in the list", {"UPDATE specimens SET figures = replace(figures, 'Rm 305', 'Rm 340') WHERE job = 1"}},
         {"a verdict changed in the list", {"UPDATE specimens SET verdict = 'pass' WHERE job = 2 AND position = 0"}},
         {"a key put in", {"INSERT INTO people VALUES ('operator A', 'ab', '2026-01-01')"}},
         {"a specimen taken out of the list", {"DELETE FROM specimens WHERE job = 1 AND position = 1"}},

@@ -106,7 +106,7 @@ std::optional<size_t> findExtensometerOff(std::span<const double> extension, std
         return std::nullopt;
     const auto blocks = blocksOf(extension, crosshead, from, to);
     const double travel = blocks.back().way - blocks.front().way;
-    for (size_t b = 3; b + 2 < blocks.size(); ++b) {
+    for (size_t b = 4; b + 2 < blocks.size(); ++b) {
         const double left = blocks.back().way - blocks[b].way;
         if (left < 0.01 * travel || to - blocks[b].begin < 5)
             break;
@@ -115,7 +115,7 @@ std::optional<size_t> findExtensometerOff(std::span<const double> extension, std
         const double moved = blocks[b].way - blocks[b - 1].way;
         if (!(followed > 0.01) || (now > 0.3 * followed && now < 3 * followed))
             continue;
-        const size_t a = blocks[b - 1].begin;
+        const size_t a = blocks[b - 2].begin; // one earlier: a block may begin with the leap
         const size_t end = b + 1 < blocks.size() ? blocks[b + 1].begin : to;
         const double later = followedOver(blocks, b + 1, b + 9);
         if (later > 0.3 * followed && later < 3 * followed)

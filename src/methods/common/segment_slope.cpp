@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "methods/common/segment_slope.h"
 
+#include "methods/common/first_climb.h"
+
 #include <algorithm>
 #include <cmath>
 #include <sstream>
@@ -15,6 +17,8 @@ size_t firstAt(std::span<const double> x, double strain, size_t from)
         ++i;
     return i;
 }
+
+constexpr double seating = 0.02; // no foot of grips and knives is longer
 
 Problem outside(double from, double to)
 {
@@ -32,11 +36,13 @@ Expected<SegmentSlope> slopeBetween(const StressStrain& data, double from, doubl
     if (limit < data.onset + 4)
         return outside(from, to);
     SegmentSlope found;
-    found.origin = data.strain[data.onset];
-    if (const auto straight = findStraightPart(x.subspan(data.onset), y.subspan(data.onset), data.noise))
+    const size_t start = firstClearOfNoise(data); // the segment may lie before the load is clear of a share of its range
+    found.origin = data.strain[start];
+    const size_t climb = std::min(firstClimbEnds(data), limit) - data.onset;
+    if (const auto straight = findStraightPart(x.subspan(data.onset, climb), y.subspan(data.onset, climb), data.noise); straight && straight->origin() - data.strain[data.onset] < seating)
         found.origin = straight->origin();
     for (int round = 0; round < 12; ++round) {
-        const size_t a = firstAt(x, found.origin + from, data.onset);
+        const size_t a = firstAt(x, found.origin + from, start);
         const size_t b = firstAt(x, found.origin + to, a);
         if (b >= limit || b < a + 3)
             return outside(from, to);
@@ -56,7 +62,7 @@ Expected<SegmentSlope> slopeBetween(const StressStrain& data, double from, doubl
             break;
     }
     if (school == SegmentSchool::Tangent) {
-        const size_t a = firstAt(x, found.origin, data.onset);
+        const size_t a = firstAt(x, found.origin, start);
         const size_t b = firstAt(x, found.origin + to, a);
         const QuadraticFit curve = fitQuadratic(x.subspan(a, b - a), y.subspan(a, b - a));
         if (curve.n > 0) {

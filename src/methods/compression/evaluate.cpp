@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "methods/compression/compression.h"
 
-#include "curve/first_knee.h"
 #include "curve/first_maximum.h"
 #include "curve/proof_point.h"
 #include "methods/common/figures.h"
+#include "methods/common/first_climb.h"
 #include "methods/common/section.h"
 
 #include <fmt/format.h>
@@ -40,32 +40,6 @@ struct CompressionFigures : Figures {
 Term stressTerm(const CompressionFigures& f, const StressStrain& data, double stress, const std::string& symbol, const std::string& force, const std::string& words, const std::string& rule, size_t index)
 {
     return (forceAt(stress, f.section->value(), f.doubts, force, words, data.noise / 3) / *f.section).named(symbol, MPa(), words, rule, 4).on(fmt::format("reading {}", index + 1));
-}
-
-/// A foam climbs, carries on level, and climbs again when it is pressed together: only the first climb is asked.
-size_t kneeOf(const StressStrain& data)
-{
-    const auto x = std::span(data.strain).subspan(data.onset, data.end - data.onset);
-    const auto y = std::span(data.stress).subspan(data.onset, data.end - data.onset);
-    return data.onset + firstKnee(x, y, data.noise);
-}
-
-/// The first reading clear of noise, without the share of the range that the onset waits for.
-size_t firstClear(const StressStrain& data)
-{
-    size_t first = data.onset;
-    while (first > 0 && data.stress[first - 1] > 3 * data.noise)
-        --first;
-    return first;
-}
-
-/// A straight part that begins far up, after a strain that no seating explains, is none.
-bool climbsLate(const StraightPart& part, const StressStrain& data)
-{
-    constexpr double seating = 0.02;
-    constexpr double far = 0.1;
-    const double top = extremesOf(std::span(data.stress).first(data.end)).greatest;
-    return part.origin() - data.strain[data.onset] > seating && part.line.at(data.strain[part.begin]) > far * top;
 }
 
 Expected<Done> readMaximum(CompressionFigures& f, const StressStrain& data)
@@ -192,12 +166,12 @@ Expected<Done> fromRecord(CompressionFigures& f)
         for (size_t i = 0; i < data.strain.size(); ++i)
             data.strain[i] = static_cast<double>(i);
         f.remark("no-strain", Severity::Caution, {"E", "Rp0.2", "sigma_max", "sigma_at_strain"}, "No channel gives a strain: only the greatest stress can be read, and not whether the load was taken off there.", "Import an extension or displacement column with its unit.");
-    } else if (auto straight = straightPartByOption(f.input, data, kneeOf(data)); straight && !climbsLate(*straight, data)) {
+    } else if (auto straight = straightPartByOption(f.input, data, firstClimbEnds(data)); straight && !climbsLate(*straight, data)) {
         f.part = *straight;
         f.origin = straight->origin();
     } else if (straight) {
         f.remark("no-straight-part", Severity::Caution, {"E", "Rp0.2"}, "The stress climbs ever more steeply: there is no straight part, and strain counts from the first load.", "Usual for elastomers and soft foams; report the stress at a stated strain.");
-        f.origin = data.strain[firstClear(data)];
+        f.origin = data.strain[firstClearOfNoise(data)];
     } else {
         f.remark("no-straight-part", Severity::Caution, {"E", "Rp0.2"}, straight.problem().text(), straight.problem().advice);
         f.origin = data.strain[data.onset];

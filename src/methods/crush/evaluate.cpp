@@ -245,11 +245,12 @@ Expected<Done> findPeak(CrushFigures& f)
     return Done{};
 }
 
-/// How much higher the peak may be than its highest reading, N: as much as the climb gained in one reading before it.
+/// How much higher the peak may be than its highest reading, N: as much as the climb gained in one reading before it,
+/// whether the peak lies before or behind that reading.
 double besidePeak(const CrushFigures& f)
 {
     const size_t i = f.peak.index;
-    return i == 0 || i + 1 >= f.force.size() ? 0 : std::max(0.0, f.force[i] - f.force[i - 1]);
+    return i < 2 || i + 1 >= f.force.size() ? 0 : std::max({0.0, f.force[i] - f.force[i - 1], f.force[i - 1] - f.force[i - 2]});
 }
 
 /// Between two readings of a sharp peak the true top may hide.
@@ -267,7 +268,7 @@ void figures(CrushFigures& f)
     const Unit& mm = baseUnit(Kind::Length);
     const bool raw = optionOr(f.input, "peak", "smooth") == "raw";
     const bool peaked = !f.outcome.remarked("no-peak");
-    const Term top = (Term::leaf("F", raw ? f.peak.raw : f.peak.value, N, std::max({f.noise / 3, besidePeak(f) / rectangle, 0.5 * std::abs(f.peak.raw - f.peak.value)}), "how sharp the peak is read", "greatest force before it is crushed together") * force).named("F_peak", N, "greatest force before it is crushed together", "own procedure").on(fmt::format("reading {}", f.peak.index + 1));
+    const Term top = (Term::leaf("F", raw ? f.peak.raw : f.peak.value, N, std::max({f.noise / 3, besidePeak(f) / rectangle, std::abs(f.peak.raw - f.peak.value) / rectangle}), "how sharp the peak is read", "greatest force before it is crushed together") * force).named("F_peak", N, "greatest force before it is crushed together", "own procedure").on(fmt::format("reading {}", f.peak.index + 1));
     if (peaked) {
         f.set("F_peak", top);
         f.set("d_peak", Term::leaf("d", f.peak.x, mm, 0.01 / rectangle, "crosshead", "travel from the touch to the peak").named("d_peak", mm, "travel at the peak", "from the touch"));

@@ -269,7 +269,10 @@ void lineFigures(FlexureFigures& f, const StepLimit& limit, double ratio)
     const Unit& N = baseUnit(Kind::Force);
     const double origin = limit.line.at(0); // deflection at no load by the line
     const std::string on = fmt::format("readings {} to {}", f.number[limit.begin], f.number[limit.limit]);
-    const Term slope = Term::leaf("m", 1 / limit.line.slope, baseUnit(Kind::Number), limit.line.relativeSlopeError() / limit.line.slope, "scatter of the readings", "slope of the load on the deflection, N/mm").on(on);
+    // The last readings on the line may lean a little already: what the slope would be without the last of them.
+    const auto shorter = limit.limit > limit.begin + 3 ? stepLimitAt(f.force, f.deflection, f.division, limit.limit - 1) : std::nullopt;
+    const double end = shorter && shorter->line.slope > 0 ? std::abs(1 / shorter->line.slope - 1 / limit.line.slope) : 0;
+    const Term slope = Term::leaf("m", 1 / limit.line.slope, baseUnit(Kind::Number), limit.line.relativeSlopeError() / limit.line.slope, "scatter of the readings", "slope of the load on the deflection, N/mm").on(on) + Term::leaf("", 0, baseUnit(Kind::Number), end, "where the straight part ends");
     const Term regression = (modulusOf(f, slope) * f.doubt).named("MOE", MPa(), "modulus of elasticity", "least squares over the straight part", 4);
     const double F = f.force[limit.limit];
     const double bracket = limit.reached ? bracketOf(f, limit) : 0;

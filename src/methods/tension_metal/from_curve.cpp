@@ -18,7 +18,7 @@ Term stressDoubt(double standard, const std::string& source)
 /// How much higher a top may be than its highest reading, MPa: as much as the climb gained in one reading before it.
 double besideTop(const StressStrain& data, size_t i)
 {
-    return i == 0 || i + 1 >= data.end ? 0 : std::max(0.0, data.stress[i] - data.stress[i - 1] - 4 * data.noise);
+    return i < 2 || i + 1 >= data.end ? 0 : std::max(0.0, std::max(data.stress[i] - data.stress[i - 1], data.stress[i - 1] - data.stress[i - 2]) - 4 * data.noise);
 }
 
 /// Proof strength with the doubt that line and strain scale bring in: h = Et·E/(E−Et).

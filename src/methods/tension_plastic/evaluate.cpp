@@ -3,6 +3,7 @@
 
 #include "curve/first_maximum.h"
 #include "methods/common/figures.h"
+#include "methods/common/first_climb.h"
 #include "methods/common/section.h"
 #include "methods/common/segment_slope.h"
 
@@ -48,7 +49,7 @@ Expected<Done> readSlope(PlasticFigures& f, const StressStrain& data)
     const auto slope = slopeBetween(data, ends->first, ends->second, school == "secant" ? SegmentSchool::Secant : school == "tangent" ? SegmentSchool::Tangent : SegmentSchool::Regression);
     if (!slope) {
         // Where no slope can be had the origin is the first point clear of noise.
-        f.reading.origin = data.strain[data.onset];
+        f.reading.origin = data.strain[firstClearOfNoise(data)];
         f.remark("no-straight-part", Severity::Caution, {"Et"}, slope.problem().text(), slope.problem().advice);
         return Done{};
     }
