@@ -56,9 +56,14 @@ int analyse(const std::string& jobFile, const std::string& out, bool allowOutsid
     if (job->specimens.empty())
         return wrong({jobFile + ", specimens", "an empty list", "one specimen or more", {}});
     *json = {}; // all of it is in the job
-    const auto letGo = [](SpecimenOutcome& s) {
-        if (s.outcome)
-            s.outcome->curve.reset();
+    std::vector<std::string> texts(job->specimens.size());
+    const auto letGo = [&](size_t i, SpecimenOutcome& s) {
+        texts[i] = specimenText(s, *job);
+        if (!s.outcome)
+            return;
+        s.outcome->curve.reset();
+        for (Result& r : s.outcome->results)
+            r.derivation.reset();
     };
     const JobOutcome outcome = analyseJob(*job, std::filesystem::path(jobFile).parent_path().string(), allowOutside, letGo);
     for (const SpecimenOutcome& s : outcome.specimens)
@@ -70,7 +75,7 @@ int analyse(const std::string& jobFile, const std::string& out, bool allowOutsid
     if (code == noResult)
         for (const SpecimenOutcome& s : outcome.specimens)
             fmt::print(stderr, "fortitor-cli: {}: no result. {}\n", s.label, whyNone(s));
-    const std::string text = resultsText(*job, outcome);
+    const std::string text = resultsText(*job, outcome, texts);
     if (out.empty() || out == "-") {
         fmt::print("{}", text);
     } else if (auto ok = writeFileWhole(out, text); !ok) {

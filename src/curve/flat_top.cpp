@@ -11,7 +11,7 @@
 namespace fortitor {
 namespace {
 
-constexpr size_t mostBins = 2000;
+constexpr size_t mostBins = 800;
 constexpr double lookDown = 0.02;      // of the top
 constexpr double smoothingShare = 0.15; // of half the stretch
 constexpr double certain = 1;           // noise widths, before the choice among places is counted

@@ -377,7 +377,7 @@ SpecimenOutcome readAndAnalyse(const Specimen& specimen, const Job& job, const s
 
 } // namespace
 
-JobOutcome analyseJob(const Job& job, const std::string& folder, bool allowOutside, const std::function<void(SpecimenOutcome&)>& each)
+JobOutcome analyseJob(const Job& job, const std::string& folder, bool allowOutside, const std::function<void(size_t, SpecimenOutcome&)>& each)
 {
     // The specimens know nothing of each other: each core takes the next one. Their order stays that of the job.
     JobOutcome out;
@@ -390,7 +390,7 @@ JobOutcome analyseJob(const Job& job, const std::string& folder, bool allowOutsi
             for (size_t i = next++; i < job.specimens.size(); i = next++) {
                 SpecimenOutcome one = readAndAnalyse(job.specimens[i], job, folder, allowOutside);
                 if (each)
-                    each(one);
+                    each(i, one);
                 out.specimens[i] = std::move(one);
             }
         } catch (...) {
@@ -481,18 +481,23 @@ Json resultsJson(const Job& job, const JobOutcome& outcome)
     return j;
 }
 
-std::string resultsText(const Job& job, const JobOutcome& outcome)
+std::string specimenText(const SpecimenOutcome& specimen, const Job& job)
 {
-    // Head and tail as two objects, with the list between them: the same bytes as of the whole.
+    return dumped(specimenJson(specimen, job), 4);
+}
+
+std::string resultsText(const Job& job, const JobOutcome& outcome, const std::vector<std::string>& specimens)
+{
+    // Head and tail as two objects, with the list between them.
     std::string text = dumped(resultsHead(job), 0);
     text.resize(text.size() - 2); // "\n}"
     text += ",\n  \"specimens\": [";
     const char* between = "\n    ";
-    for (const SpecimenOutcome& s : outcome.specimens) {
-        text += between + dumped(specimenJson(s, job), 4);
+    for (const std::string& s : specimens) {
+        text += between + s;
         between = ",\n    ";
     }
-    text += outcome.specimens.empty() ? "]," : "\n  ],";
+    text += specimens.empty() ? "]," : "\n  ],";
     return text + dumped(resultsTail(outcome), 0).substr(1) + "\n";
 }
 

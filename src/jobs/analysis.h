@@ -67,16 +67,18 @@ std::vector<Alternative> alternatives(const Specimen& specimen, const Job& job, 
 /// Statistics of the set and the remarks on it. Specimens that a person excluded are left out.
 void analyseSet(const Job& job, JobOutcome& outcome);
 
-/// The whole job, on all cores. `each` sees every outcome as it comes, on whatever thread: who needs no curves
-/// lets them go there.
-JobOutcome analyseJob(const Job& job, const std::string& folder, bool allowOutside, const std::function<void(SpecimenOutcome&)>& each = {});
+/// The whole job, on all cores. `each` sees every outcome with its place in the job as it comes, on whatever thread:
+/// who needs no curves and derivations lets them go there.
+JobOutcome analyseJob(const Job& job, const std::string& folder, bool allowOutside, const std::function<void(size_t, SpecimenOutcome&)>& each = {});
 
 /// Where the scatter of a figure comes from, as a sentence; empty when nothing can be said.
 std::string scatterSentence(const SetFigure& figure);
 
 /// The results file of the contract.
 Json resultsJson(const Job& job, const JobOutcome& outcome);
-/// The same as text, put together specimen by specimen.
-std::string resultsText(const Job& job, const JobOutcome& outcome);
+/// One specimen of it, as text.
+std::string specimenText(const SpecimenOutcome& specimen, const Job& job);
+/// The same as text, put together from the texts of its specimens: the same bytes as of the whole.
+std::string resultsText(const Job& job, const JobOutcome& outcome, const std::vector<std::string>& specimens);
 
 } // namespace fortitor

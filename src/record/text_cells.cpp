@@ -30,6 +30,8 @@ constexpr std::string_view plainLetters =
 
 bool isMissingMark(std::string_view text)
 {
+    if (text.size() > 3)
+        return false;
     static constexpr std::array marks{"", "-", "--", "NaN", "nan", "NAN", "n/a", "N/A", "NA"};
     return std::ranges::find(marks, text) != marks.end();
 }
@@ -38,8 +40,11 @@ bool isOverflowMark(std::string_view text)
 {
     if (text.size() >= 2 && (text.find_first_not_of('#') == std::string_view::npos || text.find_first_not_of('*') == std::string_view::npos || text.find_first_not_of('>') == std::string_view::npos))
         return true;
+    constexpr size_t longest = 10;
     if (!text.empty() && (text.front() == '+' || text.front() == '-'))
         text.remove_prefix(1);
+    if (text.empty() || text.size() > longest || (text.front() >= '2' && text.front() <= '9'))
+        return false;
     std::string upper(text.substr(0, 16));
     for (char& c : upper)
         c = static_cast<char>(std::toupper(static_cast<unsigned char>(c)));

@@ -19,8 +19,27 @@ constexpr size_t longestLine = 100'000;
 
 enum class Cell { Number, Blank, Word };
 
+/// A figure without marks but its decimal one, as most cells are: told at a glance.
+bool isPlainFigure(std::string_view text, char decimal)
+{
+    size_t at = !text.empty() && (text.front() == '-' || text.front() == '+') ? 1 : 0;
+    size_t digits = 0;
+    bool marked = false;
+    for (; at < text.size(); ++at) {
+        if (text[at] >= '0' && text[at] <= '9')
+            ++digits;
+        else if (text[at] == decimal && !marked && digits > 0)
+            marked = true;
+        else
+            return false;
+    }
+    return digits > 0 && text.back() != decimal;
+}
+
 Cell cellOf(std::string_view text, Marks marks)
 {
+    if (isPlainFigure(text, marks.decimal))
+        return Cell::Number;
     if (isMissingMark(text) || isOverflowMark(text))
         return Cell::Blank;
     std::string plain;
@@ -483,10 +502,18 @@ struct Dialect {
 Block chooseDialect(std::string_view text, const std::vector<Line>& lines, char decimal, TextLayout& layout)
 {
     Block best;
+    const auto share = [&](char c) { return std::ranges::count_if(lines, [&](const Line& line) { return line.text.find(c) != std::string::npos; }); };
+    const bool quoted = share('"') > 0;
+    const bool commas = share(',') > 0;
+    const bool points = share('.') > 0;
     for (const Dialect d : {Dialect{'\t', {'.', 0}}, Dialect{';', {'.', 0}}, Dialect{',', {'.', 0}}, Dialect{'\t', {',', 0}}, Dialect{';', {',', 0}},
                             Dialect{' ', {'.', 0}}, Dialect{' ', {',', 0}}, Dialect{',', {',', 0}}, Dialect{'\t', {'.', ','}}, Dialect{';', {'.', ','}},
                             Dialect{' ', {'.', ','}}, Dialect{',', {'.', ','}}, Dialect{'\t', {',', '.'}}, Dialect{';', {',', '.'}}, Dialect{' ', {',', '.'}}, Dialect{',', {',', '.'}}}) {
         if (decimal != 0 && d.marks.decimal != decimal)
+            continue;
+        // What does not occur in the lines need not be tried; a comma that parts the columns marks figures only in quotes.
+        const bool commaMarks = d.marks.decimal == ',' || d.marks.group == ',';
+        if ((commaMarks && !commas) || (d.marks.group == '.' && !points) || (d.delimiter == ',' && commaMarks && !quoted) || share(d.delimiter) == 0)
             continue;
         const Block block = longestBlock(lines, d.delimiter, d.marks);
         if (block.score() > best.score()) {

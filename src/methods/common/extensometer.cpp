@@ -193,6 +193,7 @@ std::optional<Slip> findSlip(std::span<const double> extension, std::span<const 
 {
     std::optional<Slip> worst;
     constexpr size_t few = 8;
+    constexpr double stepsOut = 0.7; // of a step, beyond what moves beside it
     if (to < from + 4 * few)
         return worst;
     // The extension is held against the crosshead, so that a drive that changes its speed makes no step.
@@ -205,6 +206,7 @@ std::optional<Slip> findSlip(std::span<const double> extension, std::span<const 
         along = index;
     }
     const double least = std::max(5 * noise, 5e-4);
+    const double worth = std::max(7 * noise, 5e-4); // a gap between lines is never known better than that
     for (const size_t width : {size_t{1}, size_t{3}, size_t{10}, size_t{30}}) {
         const size_t side = std::max(few, width);
         if (to - from < 2 * width + 4 * side)
@@ -218,16 +220,18 @@ std::optional<Slip> findSlip(std::span<const double> extension, std::span<const 
                 i += blockOfSteps - 1; // nothing here can be a step
                 continue;
             }
-            if (std::abs(extension[i + width] - extension[i]) < least)
+            // Knives that seat, or a bar that begins to flow, move by as much just before or behind: that is no step.
+            const double moved = extension[i + width] - extension[i];
+            const double before = extension[i] - extension[i - width];
+            const double behind = extension[i + 2 * width] - extension[i + width];
+            const double forth = moved - std::max(before, behind);
+            const double back = std::min(before, behind) - moved;
+            if (std::max(forth, back) < stepsOut * worth)
                 continue;
             const Gap gap = gapOf(extension, along, i, width, side, noise);
             if (std::abs(gap.step) < std::max(least, 8 * gap.doubt) || (worst && std::abs(gap.step) <= std::abs(worst->step)))
                 continue;
-            // Knives that seat, or a bar that begins to flow, move by as much just before or behind: that is no step.
-            const double sign = gap.step > 0 ? 1 : -1;
-            const double before = extension[i] - extension[i - width];
-            const double behind = extension[i + 2 * width] - extension[i + width];
-            if (sign * (extension[i + width] - extension[i]) - std::max(sign * before, sign * behind) < 0.7 * std::abs(gap.step))
+            if ((gap.step > 0 ? forth : back) < stepsOut * std::abs(gap.step))
                 continue;
             const Gap load = gapOf(force, along, i, width, side, forceNoise);
             if (std::abs(load.step) > std::max(8 * forceNoise, 4 * load.doubt))
