@@ -476,9 +476,7 @@ TEST_F(BenchTest, EachOfSeveralTestsInAFileBecomesASpecimen)
         auto* channel = dialog->findChild<QComboBox*>("channel-2");
         channel->setCurrentIndex(channel->findData("force"));
         emit channel->activated(channel->currentIndex());
-        auto* unit = dialog->findChild<QComboBox*>("unit-2");
-        unit->setCurrentIndex(unit->findData("kN"));
-        emit unit->activated(unit->currentIndex());
+        EXPECT_EQ(dialog->findChild<QComboBox*>("unit-2")->currentText(), "kN") << "as its header says";
         EXPECT_TRUE(take->isEnabled()) << dialog->findChild<QLabel*>("importMessage")->text().toStdString();
         QTest::mouseClick(take, Qt::LeftButton);
     });

@@ -167,8 +167,10 @@ void ImportDialog::build(const TextLayout& layout)
                 for (const Unit& u : allUnits())
                     if (u.kind == name->kind)
                         unit->addItem(QString::fromUtf8(u.symbol.data(), static_cast<qsizetype>(u.symbol.size())), QString::fromUtf8(u.symbol.data(), static_cast<qsizetype>(u.symbol.size())));
-            if (found.unit && name && found.unit->kind == name->kind)
-                unit->setCurrentIndex(std::max(0, unit->findData(QString::fromUtf8(found.unit->symbol.data(), static_cast<qsizetype>(found.unit->symbol.size())))));
+            // What the file says of the unit stands, unless it says two things.
+            const Unit* stated = found.unit ? found.unit : name && found.otherUnit.empty() ? findUnit(found.unitText, name->kind) : nullptr;
+            if (stated && name && stated->kind == name->kind)
+                unit->setCurrentIndex(std::max(0, unit->findData(QString::fromUtf8(stated->symbol.data(), static_cast<qsizetype>(stated->symbol.size())))));
             unit->setEnabled(name != nullptr);
         };
         fillUnits();
@@ -207,8 +209,9 @@ QString ImportDialog::missing() const
     const auto has = [&](const std::string& channel) {
         return std::ranges::any_of(channels_, [&](const QComboBox* box) { return s(box->currentData().toString()) == channel; });
     };
+    const auto claimed = [&](const std::string& channel) { return layout_.claims.contains(channel); };
     for (const auto& group : method_.channels)
-        if (std::ranges::none_of(group, has)) {
+        if (std::ranges::none_of(group, has) && std::ranges::none_of(group, claimed)) {
             QStringList names;
             for (const std::string& name : group)
                 names << q(name);
