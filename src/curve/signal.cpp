@@ -94,6 +94,23 @@ double noiseOf(std::span<const double> y)
     return std::max(sigma, steps ? step / std::sqrt(12.0) : 0.0);
 }
 
+double noiseOfDrive(std::span<const double> y)
+{
+    size_t back = 0;
+    size_t forth = 0;
+    double least = std::numeric_limits<double>::infinity();
+    for (size_t i = 1; i < y.size(); ++i) {
+        back += y[i] < y[i - 1];
+        forth += y[i] > y[i - 1];
+        if (y[i] != y[i - 1])
+            least = std::min(least, std::abs(y[i] - y[i - 1]));
+    }
+    const double whole = noiseOf(y);
+    if (std::min(back, forth) * 50 > back + forth || !std::isfinite(least))
+        return whole;
+    return std::min(whole, least);
+}
+
 std::vector<double> smoothed(std::span<const double> y, size_t half)
 {
     std::vector<double> out(y.begin(), y.end());

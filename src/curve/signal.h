@@ -13,6 +13,10 @@ namespace fortitor {
 /// the two can't be told apart.
 double noiseOf(std::span<const double> y);
 
+/// The noise of a channel that runs one way for most of the record, also when it is read at uneven times: where hardly a
+/// reading goes back (one in fifty), what moves is motion, and only the steps of the channel are left.
+double noiseOfDrive(std::span<const double> y);
+
 struct Extremes {
     double least = 0;
     double greatest = 0;

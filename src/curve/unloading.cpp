@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <ranges>
 #include <vector>
 
 namespace fortitor {
@@ -39,13 +40,13 @@ std::optional<Turn> findTurn(std::span<const double> way, size_t from)
     if (way.size() < from + 6)
         return std::nullopt;
     const auto values = way.subspan(from);
-    const double noise = noiseOf(values);
+    const double noise = noiseOfDrive(values);
     const Extremes ends = extremesOf(values);
     const double clear = std::max(timesNoise * noise, shareOfRange * (ends.greatest - ends.least));
     if (!(clear > 0) || ends.greatest - values.back() <= clear)
         return std::nullopt;
     // Where it last stood at its greatest, within the noise, and since when.
-    const double near = ends.greatest - 3 * noise;
+    const double near = ends.greatest - 7 * noise; // the greatest of many lies some three noise widths too high itself
     size_t last = values.size() - 1;
     while (values[last] < near)
         --last;
@@ -73,7 +74,7 @@ bool fallsByGoingBack(std::span<const double> force, std::span<const double> way
 {
     if (way.size() < force.size() || last <= from || last + 1 >= force.size())
         return false;
-    const double noise = noiseOf(way.subspan(from));
+    const double noise = noiseOfDrive(way.subspan(from));
     const auto [middle, end] = middleOfFall(force, last);
     const size_t bottom = std::min(end, force.size() - 1);
     // It may stand for a while, or run on by its inertia, before it goes back.
@@ -95,10 +96,15 @@ bool fallsAlongUnloading(std::span<const double> force, std::span<const double> 
     if (strain.size() < force.size() || last <= from)
         return false;
     const auto [a, b] = middleOfFall(force, last);
+    const double noise = noiseOfDrive(strain.subspan(from));
+    const double climb = steepestClimb(force, strain, noise, from, last);
+    if (b >= a + 2 && b < a + 4) // of two or three readings each must lie on the line down from the top
+        return std::ranges::all_of(std::views::iota(a, b), [&](size_t i) {
+            const double slope = (force[last] - force[i]) / std::max(strain[last] - strain[i], 1e-300);
+            return slope > climb / 2 && slope < climb * 1.5;
+        });
     if (b < a + 4)
         return false;
-    const double noise = noiseOf(strain.subspan(from));
-    const double climb = steepestClimb(force, strain, noise, from, last);
     const LineFit line = fitLine(strain.subspan(a, b - a), force.subspan(a, b - a));
     return line.valid() && climb > 0 && line.slope > climb / slopeWithin && line.slope < climb * slopeWithin && line.r2 > 0.95;
 }

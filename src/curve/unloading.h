@@ -27,7 +27,7 @@ bool fallsByGoingBack(std::span<const double> force, std::span<const double> way
 double steepestClimb(std::span<const double> force, std::span<const double> way, double noise, std::size_t from, std::size_t last);
 
 /// The same told from a strain alone: at least four readings of the fall lie on a line whose slope is that
-/// of the climb, within a factor of 2.5. A bar that breaks springs back too, but is not seen on its way.
+/// of the climb, within a factor of 2.5; of two or three each lies on the line down from the top. A bar that breaks springs back too, but is not seen on its way.
 bool fallsAlongUnloading(std::span<const double> force, std::span<const double> strain, size_t from, size_t last);
 
 /// The same told from the force alone: a straight fall that takes eight readings and a hundredth of the climb.

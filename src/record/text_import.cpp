@@ -210,7 +210,7 @@ std::vector<Sink> makeSinks(const TextLayout& layout, Record& record)
         if (column.channel.empty() || !column.unit || !column.numeric) {
             if (!column.header.empty() || !column.channel.empty())
                 record.notes.push_back(fmt::format("Column {} \"{}\" was left out: {}.", i + 1, shownText(column.header),
-                                                   column.channel.empty() ? "its name is not known"
+                                                   column.channel.empty() ? (channelFromHeader(column.header, findUnit(column.unitText)).empty() ? "its name is not known" : "another column was chosen in its place")
                                                    : !column.unit ? "its unit is missing or not known" : "it does not hold numbers"));
             continue;
         }

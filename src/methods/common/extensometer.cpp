@@ -187,6 +187,15 @@ Gap gapOf(std::span<const double> y, std::span<const double> along, size_t i, si
     return gap;
 }
 
+/// Whether a crosshead is read so finely that most readings lie beyond the one before.
+bool movesOn(std::span<const double> crosshead)
+{
+    size_t forth = 0;
+    for (size_t i = 1; i < crosshead.size(); ++i)
+        forth += crosshead[i] > crosshead[i - 1];
+    return forth * 10 > crosshead.size() * 7;
+}
+
 } // namespace
 
 std::optional<Slip> findSlip(std::span<const double> extension, std::span<const double> force, std::span<const double> crosshead, size_t from, size_t to, double noise, double forceNoise)
@@ -199,7 +208,7 @@ std::optional<Slip> findSlip(std::span<const double> extension, std::span<const 
     // The extension is held against the crosshead, so that a drive that changes its speed makes no step.
     std::vector<double> index;
     std::span<const double> along = crosshead;
-    if (crosshead.size() < to || noiseOf(crosshead.subspan(from, to - from)) * 20 > (crosshead[to - 1] - crosshead[from]) / static_cast<double>(to - from) * few) {
+    if (crosshead.size() < to || !movesOn(crosshead.subspan(from, to - from))) {
         index.resize(to);
         for (size_t i = 0; i < to; ++i)
             index[i] = static_cast<double>(i);

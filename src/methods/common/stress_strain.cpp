@@ -434,7 +434,7 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
     const double forceNoise = noiseOf(force);
     Way way = wayOf(crosshead, choice.source == StrainSource::Crosshead ? nullptr : choice.first, gaps, force);
     settleZero(input, rules, force, forceNoise, way, data, remarks);
-    data.wayNoise = noiseOf(way.values);
+    data.wayNoise = noiseOfDrive(way.values);
     data.way = std::move(way.values);
     if (!data.way.empty())
         data.wayStiffness = steepestClimb(force, data.way, data.wayNoise, data.onset, indexOfGreatest(force)) / section;
@@ -503,12 +503,12 @@ bool goesOnBelow(const StressStrain& data, size_t index, double level)
     double furthest = beyond;
     size_t below = 0;
     for (size_t i = index + 1; i < data.end && below < 3; ++i) {
+        bool counts = data.stress[i] < level;
         if (!data.way.empty()) {
             furthest = std::max(furthest, data.way[i]);
-            if (data.way[i] <= beyond || data.way[i] < furthest - 3 * data.wayNoise)
-                continue;
+            counts = counts && data.way[i] > beyond && data.way[i] >= furthest - 3 * data.wayNoise;
         }
-        below += data.stress[i] < level;
+        below = counts ? below + 1 : 0; // three running: among many one beyond its noise is chance
     }
     return below == 3;
 }
