@@ -94,6 +94,30 @@ double noiseOf(std::span<const double> y)
     return std::max(sigma, steps ? step / std::sqrt(12.0) : 0.0);
 }
 
+double noiseAlong(std::span<const double> x, std::span<const double> y)
+{
+    if (y.size() < 32)
+        return noiseOf(y);
+    const size_t places = std::min(y.size() - 2, size_t{1500});
+    const double stride = static_cast<double>(y.size() - 2) / static_cast<double>(places);
+    std::vector<double> off;
+    double step = std::numeric_limits<double>::infinity();
+    for (size_t k = 0; k < places; ++k) {
+        const size_t i = 1 + static_cast<size_t>(static_cast<double>(k) * stride);
+        if (const double jump = std::abs(y[i] - y[i - 1]); jump > 0)
+            step = std::min(step, jump);
+        if (!(x[i] > x[i - 1]) || !(x[i + 1] > x[i]))
+            continue;
+        const double share = (x[i] - x[i - 1]) / (x[i + 1] - x[i - 1]);
+        const double between = y[i - 1] + share * (y[i + 1] - y[i - 1]);
+        off.push_back(std::abs(y[i] - between) / std::sqrt(1 + share * share + (1 - share) * (1 - share)));
+    }
+    if (off.size() < 30)
+        return noiseOf(y);
+    const double quantum = std::isfinite(step) ? step / std::sqrt(12.0) : 0;
+    return std::max(1.4826 * medianOf(std::move(off)), std::min(quantum, noiseOf(y)));
+}
+
 double noiseOfDrive(std::span<const double> y)
 {
     size_t back = 0;

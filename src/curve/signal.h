@@ -17,6 +17,11 @@ double noiseOf(std::span<const double> y);
 /// reading goes back (one in fifty), what moves is motion, and only the steps of the channel are left.
 double noiseOfDrive(std::span<const double> y);
 
+/// The noise of y over an x that is read at uneven steps: robust deviation of each reading from the line between its
+/// neighbours, at most 1500 places; never under the quantisation's own. Places where x does not rise are left out;
+/// the plain noise where fewer than thirty are left.
+double noiseAlong(std::span<const double> x, std::span<const double> y);
+
 struct Extremes {
     double least = 0;
     double greatest = 0;

@@ -238,7 +238,7 @@ std::optional<Slip> findSlip(std::span<const double> extension, std::span<const 
             if (std::max(forth, back) < stepsOut * worth)
                 continue;
             const Gap gap = gapOf(extension, along, i, width, side, noise);
-            if (std::abs(gap.step) < std::max(least, 8 * gap.doubt) || (worst && std::abs(gap.step) <= std::abs(worst->step)))
+            if (std::abs(gap.step) < std::max(least, 9 * gap.doubt) || (worst && std::abs(gap.step) <= std::abs(worst->step)))
                 continue;
             if ((gap.step > 0 ? forth : back) < stepsOut * std::abs(gap.step))
                 continue;

@@ -245,9 +245,9 @@ struct Watched {
 Watched watch(std::span<const double> extension, const std::vector<double>& force, double forceNoise, const StressStrain& data)
 {
     Watched seen;
-    const double noise = noiseOf(extension.first(data.end));
     const size_t topAt = indexOfGreatest(std::span(force).first(data.end));
     const std::span<const double> crosshead = data.displacement.empty() ? std::span<const double>() : data.way;
+    const double noise = crosshead.empty() ? noiseOf(extension.first(data.end)) : noiseAlong(crosshead.first(data.end), extension.first(data.end));
     if (!crosshead.empty())
         seen.removedAt = findExtensometerOff(extension, crosshead, data.onset, data.end, noise);
     else
