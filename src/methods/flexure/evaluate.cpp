@@ -272,12 +272,13 @@ void lineFigures(FlexureFigures& f, const StepLimit& limit, double ratio)
     // The last readings on the line may lean a little already: what the slope would be without the last of them.
     const auto shorter = limit.limit > limit.begin + 3 ? stepLimitAt(f.force, f.deflection, f.division, limit.limit - 1) : std::nullopt;
     const double end = shorter && shorter->line.slope > 0 ? std::abs(1 / shorter->line.slope - 1 / limit.line.slope) : 0;
-    const Term slope = Term::leaf("m", 1 / limit.line.slope, baseUnit(Kind::Number), limit.line.relativeSlopeError() / limit.line.slope, "scatter of the readings", "slope of the load on the deflection, N/mm").on(on) + Term::leaf("", 0, baseUnit(Kind::Number), end, "where the straight part ends");
+    const Term fitted = Term::leaf("m", 1 / limit.line.slope, baseUnit(Kind::Number), limit.line.relativeSlopeError() / limit.line.slope, "scatter of the readings", "slope of the load on the deflection, N/mm").on(on);
+    const Term slope = end > 0 ? (fitted + Term::leaf("", 0, baseUnit(Kind::Number), end, "where the straight part ends")).named("m", baseUnit(Kind::Number), "slope of the load on the deflection, N/mm") : fitted;
     const Term regression = (modulusOf(f, slope) * f.doubt).named("MOE", MPa(), "modulus of elasticity", "least squares over the straight part", 4);
     const double F = f.force[limit.limit];
     const double bracket = limit.reached ? bracketOf(f, limit) : 0;
-    const std::string where = bracket > 0 && limit.limit + 1 < f.force.size() ? fmt::format("reading {}; the next stands at {}", f.number[limit.limit], formatQuantity(f.force[limit.limit + 1], N)) : fmt::format("reading {}", f.number[limit.limit]);
-    const Term at = Term::leaf("F_pl", F, N, bracket / rectangle, "steps of the load at the limit", "load at the proportional limit").on(where) * f.doubt;
+    const std::string words = bracket > 0 && limit.limit + 1 < f.force.size() ? fmt::format("load at the proportional limit, before the next reading at {}", formatQuantity(f.force[limit.limit + 1], N)) : "load at the proportional limit";
+    const Term at = Term::leaf("F_pl", F, N, bracket / rectangle, "steps of the load at the limit", words).on(fmt::format("reading {}", f.number[limit.limit])) * f.doubt;
     const double d = f.deflection[limit.limit] - (limit.begin > 0 ? origin : 0);
     const bool point = optionOr(f.input, "slope", "regression") == "point";
     std::optional<Term> single;

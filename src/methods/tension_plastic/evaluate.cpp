@@ -170,7 +170,7 @@ void nominalStrain(PlasticFigures& f, const StressStrain& data, double complianc
     if (toYield && r.yield && data.source != StrainSource::Crosshead && !(data.removedAt && *data.removedAt < r.yield->peak.index)) {
         const Term before = Term::leaf("εy", r.yield->peak.x - r.origin, percentUnit(), 0, {}, "extensometer strain at yield");
         const Term after = Term::leaf("Δs", moved(r.last) - moved(r.yield->peak.index), mm, 0.01 / rectangle, "crosshead", "crosshead from yield to the break");
-        f.set("eps_tb", (before + (after + apart) / *grips).named("eps_tb", percentUnit(), "nominal strain at break", "ISO 527-1, method B: extensometer to yield, then crosshead"));
+        f.set("eps_tb", (before + (after + apart).named("Δs", mm, "crosshead from yield to the break") / *grips).named("eps_tb", percentUnit(), "nominal strain at break", "ISO 527-1, method B: extensometer to yield, then crosshead"));
         return;
     }
     // Slack and seating: the crosshead's place where the straight part meets zero force.
@@ -187,7 +187,7 @@ void nominalStrain(PlasticFigures& f, const StressStrain& data, double complianc
             zero = line.meanX - line.meanY / line.slope;
     }
     const Term way = Term::leaf("s", moved(r.last) - zero, mm, 0.01 / rectangle, "crosshead", "crosshead motion, slack taken off");
-    f.set("eps_tb", ((way + apart) / *grips).named("eps_tb", percentUnit(), "nominal strain at break", "ISO 527-1, method A: crosshead over the grip distance"));
+    f.set("eps_tb", ((way + apart).named("s", mm, "crosshead motion, slack taken off") / *grips).named("eps_tb", percentUnit(), "nominal strain at break", "ISO 527-1, method A: crosshead over the grip distance"));
 }
 
 void checks(PlasticFigures& f, const StressStrain& data)
