@@ -302,7 +302,7 @@ void lineFigures(FlexureFigures& f, const StepLimit& limit, double ratio)
     } else {
         neighbours(f, limit);
     }
-    f.set("F_pl", at.named("F_pl", N, "load at the proportional limit", "last reading on the line", 4));
+    f.set("F_pl", at.named("F_pl", N, words, "last reading on the line", 4));
     f.set("sigma_pl", stressOf(*f.beam, at).named("sigma_pl", MPa(), "stress at the proportional limit", "3Fa/(bh²)", 4));
 }
 
