@@ -280,6 +280,7 @@ TEST_F(BenchTest, LowerGripFirstIsASchoolAndTheStepsFollow)
     click("closeTop");
     EXPECT_TRUE(until([&] { return frame.sample().force > 800; }, 3000)); // the second grip pulls, whichever it is
     EXPECT_FALSE(frame.shows("grip-second"));
+    ASSERT_TRUE(until([&] { return find<QPushButton>("easeToZero")->isEnabled(); }));
     click("easeToZero");
     EXPECT_TRUE(until([&] { return frame.shows("grip-second"); }));
 }
