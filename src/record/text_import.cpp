@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "record/text_import.h"
 
+#include "record/row_reader.h"
 #include "record/text_cells.h"
 #include "record/text_encoding.h"
 
-#include <fast_float/fast_float.h>
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -19,157 +19,10 @@ namespace {
 constexpr double missing = std::numeric_limits<double>::quiet_NaN();
 constexpr size_t progressBytes = size_t{4} << 20;
 
-/// Where a column's numbers go; null for one passed over.
-struct Sink {
-    Column* column = nullptr;
-    double factor = 1;
-    double shift = 0;
-};
-
 std::string excerpt(std::string_view line)
 {
     return '"' + shownText(line, 40) + '"';
 }
-
-/// Reads lines of numbers into sinks. One object a file.
-class RowReader {
-public:
-    RowReader(char delimiter, Marks marks, std::vector<Sink> sinks)
-        : blank_(delimiter == ' '), delimiter_(delimiter), marks_(marks),
-          options_(fast_float::chars_format::general, marks.decimal), sinks_(std::move(sinks)), values_(sinks_.size())
-    {
-    }
-
-    /// 0 when the line was taken, else the number of the field (from 1) that would not read.
-    size_t take(const char* at, const char* end)
-    {
-        const size_t failed = read(at, end);
-        beyond_ += failed == 0 ? beyondInRow_ : 0;
-        if (failed == 0)
-            for (size_t i = 0; i < sinks_.size(); ++i)
-                if (sinks_[i].column)
-                    sinks_[i].column->append((values_[i] + sinks_[i].shift) * sinks_[i].factor);
-        return failed;
-    }
-
-    /// The same without keeping anything.
-    size_t read(const char* at, const char* end)
-    {
-        size_t field = 0;
-        beyondInRow_ = 0;
-        for (; field < sinks_.size(); ++field) {
-            at = skipBlanks(at, end);
-            if (at == end && field > 0 && (blank_ || end[-1] != delimiter_))
-                break;
-            if (sinks_[field].column ? !readField(at, end, values_[field]) : !skipField(at, end))
-                return field + 1;
-            if (at == end && field + 1 < sinks_.size())
-                { ++field; break; }
-            if (at != end)
-                ++at;
-        }
-        // Words may be missing at the end of a line, figures may not.
-        for (; field < sinks_.size(); ++field)
-            if (sinks_[field].column)
-                return field + 1;
-        return moreFigures(at, end) ? field + 1 : 0;
-    }
-
-    [[nodiscard]] double value(size_t field) const { return (values_[field] + sinks_[field].shift) * sinks_[field].factor; }
-    [[nodiscard]] const std::vector<Sink>& sinks() const { return sinks_; }
-    [[nodiscard]] size_t beyond() const { return beyond_; }
-
-private:
-    [[nodiscard]] bool ends(char c) const { return blank_ ? c == ' ' || c == '\t' : c == delimiter_; }
-
-    const char* skipBlanks(const char* at, const char* end) const
-    {
-        while (at < end && (*at == ' ' || (*at == '\t' && delimiter_ != '\t')))
-            ++at;
-        return at;
-    }
-
-    /// Whether figures stand behind the last column; words there are an event mark, and passed over.
-    bool moreFigures(const char* at, const char* end) const
-    {
-        for (const std::string& field : splitFields(std::string_view(at, static_cast<size_t>(end - at)), delimiter_))
-            if (!field.empty() && field.find_first_not_of("0123456789.,+-eE ") == std::string::npos)
-                return true;
-        return false;
-    }
-
-    bool skipField(const char*& at, const char* end) const
-    {
-        if (at < end && *at == '"') {
-            at = static_cast<const char*>(std::memchr(at + 1, '"', static_cast<size_t>(end - at - 1)));
-            if (!at)
-                return false;
-        }
-        while (at < end && !ends(*at))
-            ++at;
-        return true;
-    }
-
-    bool readField(const char*& at, const char* end, double& value)
-    {
-        const char* from = at;
-        if (from < end && *from == '+')
-            ++from;
-        const auto [stop, error] = fast_float::from_chars_advanced(from, end, value, options_);
-        if (error == std::errc() && (stop == end || ends(*stop)) && stop[-1] != ',' && std::isfinite(value) && !isOverflowFigure(value)) {
-            at = stop;
-            return true;
-        }
-        return readOddField(at, end, value);
-    }
-
-    /// Quoted, padded, grouped, missing or beyond the instrument.
-    bool readOddField(const char*& at, const char* end, double& value)
-    {
-        const bool quoted = at < end && *at == '"';
-        const char* from = quoted ? at + 1 : at;
-        const char* to = from;
-        while (to < end && (quoted ? *to != '"' : !ends(*to)))
-            ++to;
-        at = to;
-        while (at < end && !ends(*at))
-            ++at;
-        from = skipBlanks(from, to);
-        while (to > from && (to[-1] == ' ' || to[-1] == '\t'))
-            --to;
-        const std::string_view text(from, static_cast<size_t>(to - from));
-        value = missing;
-        if (isMissingMark(text))
-            return true;
-        if (isOverflowMark(text)) {
-            ++beyondInRow_;
-            return true;
-        }
-        if (!withoutGroups(text, marks_, plain_))
-            return false;
-        const char* first = plain_.data() + (plain_.starts_with('+') ? 1 : 0);
-        const char* last = plain_.data() + plain_.size();
-        const auto [stop, error] = fast_float::from_chars_advanced(first, last, value, options_);
-        // 1e400 is beyond what a number holds: a figure for "beyond me" like 9.9E37.
-        const bool whole = stop == last && stop > first && stop[-1] != ',';
-        if (whole && (error == std::errc::result_out_of_range || (error == std::errc() && isOverflowFigure(value)))) {
-            value = missing;
-            ++beyondInRow_;
-            return true;
-        }
-        return error == std::errc() && whole && std::isfinite(value);
-    }
-
-    bool blank_;
-    char delimiter_;
-    Marks marks_;
-    fast_float::parse_options options_;
-    std::vector<Sink> sinks_;
-    std::vector<double> values_;
-    std::string plain_;
-    size_t beyond_ = 0;
-    size_t beyondInRow_ = 0;
-};
 
 /// The needed channels are there with units, or the Problem that says which is not.
 Expected<Done> checkNeeded(const TextLayout& layout, const ImportRequest& request, const std::string& place)
