@@ -22,7 +22,6 @@ struct FamilyRun {
 struct Family {
     std::string name;
     std::string words;
-    std::string method;
     std::string code; ///< the remark that must be there; empty: a sound record, on which a caution is a defect
     FamilyRun (*make)(std::uint64_t seed);
 };
