@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "methods/common/run.h"
 #include "methods/tension_metal/tension_metal.h"
 #include "record/text_import.h"
 #include "sim/catalogue.h"
@@ -85,7 +86,7 @@ void rehearseSevenSpecimens(benchmark::State& state)
     const RatePlan rates{.yieldSpeed = 0.015, .afterSpeed = 0.402, .strainRate = 0.00025, .changeStrain = 0.018, .lowest = 0.0002, .highest = 0.0003};
     RehearsalPlan plan;
     plan.mount = {.specimen = "rigger-tube", .seed = 3, .section = 78.5, .length = 60, .gaugeLength = 50};
-    plan.program = planProgram(rates, 0.03, 0);
+    plan.program = runToBreak(rates, 0.03, 0);
     plan.limits = {.force = 40000, .travel = 20, .forceDrop = 0.4, .time = 900};
     double seconds = 0;
     for (auto _ : state) {

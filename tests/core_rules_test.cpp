@@ -11,7 +11,7 @@ namespace {
 
 namespace fs = std::filesystem;
 
-const std::map<std::string, int> roomOrder{{"units", 0}, {"record", 1}, {"curve", 2}, {"judge", 2}, {"reference", 2}, {"methods", 3}, {"plan", 4}, {"sim", 4}, {"jobs", 5}};
+const std::map<std::string, int> roomOrder{{"units", 0}, {"frame", 1}, {"record", 1}, {"curve", 2}, {"judge", 2}, {"reference", 2}, {"methods", 3}, {"plan", 4}, {"sim", 4}, {"jobs", 5}};
 
 TEST(CoreRules, NoQtInTheCoreAndIncludesPointUpwards)
 {

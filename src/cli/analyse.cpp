@@ -61,7 +61,9 @@ int analyse(const std::string& jobFile, const std::string& out, bool allowOutsid
         texts[i] = specimenText(s, *job);
         if (!s.outcome)
             return;
-        s.outcome->curve.reset();
+        s.outcome->views.clear();
+        if (job->method->evaluateSet)
+            return; // the set may build on how its figures came about
         for (Result& r : s.outcome->results)
             r.derivation.reset();
     };

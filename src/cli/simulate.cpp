@@ -30,7 +30,7 @@ Json jobFor(const CatalogueEntry& entry, const SimulatedRun& run, std::uint64_t 
     const Method& method = *findMethod(entry.method);
     for (const auto& [symbol, value] : run.specimen.truth) {
         const ResultSpec& spec = *method.findResult(symbol);
-        const Unit& unit = *findUnit(spec.unit, spec.unit == "%" ? Kind::Strain : Kind::Number);
+        const Unit& unit = unitOf(spec);
         j["truth"][symbol] = {{"value", unit.fromBase(value)}, {"unit", spec.unit}};
     }
     return j;

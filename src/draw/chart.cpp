@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "draw/chart.h"
 
+#include "methods/display.h"
+
 #include <QFontMetricsF>
 
 #include <algorithm>
@@ -10,31 +12,15 @@
 namespace fortitor {
 namespace {
 
-struct SymbolParts {
+struct DrawnParts {
     QString letter;
     QString lowered;
 };
 
-SymbolParts partsOf(const QString& symbol)
+DrawnParts partsOf(const QString& symbol)
 {
-    if (symbol == "yield_ratio")
-        return {"Re/Rm", {}};
-    const auto under = symbol.indexOf('_');
-    if (under > 0) {
-        const QString letter = symbol.left(under);
-        QString lowered = symbol.mid(under + 1);
-        if (lowered == "at_strain")
-            lowered = "x";
-        return {letter == "sigma" ? QString("σ") : letter == "eps" ? QString("ε") : letter == "nu" ? QString("ν") : letter == "tau" ? QString("τ") : letter == "gamma" ? QString("γ") : letter, lowered};
-    }
-    if (symbol.startsWith("nu"))
-        return {"ν", symbol.mid(2)};
-    if (symbol.size() > 2 && std::ranges::all_of(symbol, [](QChar c) { return c.isUpper(); }))
-        return {symbol, {}}; // MOE, MOR
-    // A whole word stays one.
-    if (symbol.size() > 4 && std::ranges::all_of(symbol, [](QChar c) { return c.isLower(); }))
-        return {symbol, {}};
-    return {symbol.left(1), symbol.mid(1)};
+    const SymbolParts parts = symbolParts(symbol.toStdString());
+    return {QString::fromStdString(parts.letter), QString::fromStdString(parts.lowered)};
 }
 
 } // namespace
@@ -216,7 +202,7 @@ void Chart::drawCurve(QPainter& painter, std::span<const double> x, std::span<co
 
 double drawSymbol(QPainter* painter, const QPointF& baseline, const QString& symbol, const QFont& font)
 {
-    const SymbolParts parts = partsOf(symbol);
+    const DrawnParts parts = partsOf(symbol);
     QFont small(font);
     small.setPixelSize(std::max(6, static_cast<int>(font.pixelSize() * 0.74 + 0.5)));
     const double first = QFontMetricsF(font).horizontalAdvance(parts.letter);
@@ -234,7 +220,7 @@ double drawSymbol(QPainter* painter, const QPointF& baseline, const QString& sym
 
 QString symbolHtml(const QString& symbol)
 {
-    const SymbolParts parts = partsOf(symbol);
+    const DrawnParts parts = partsOf(symbol);
     return parts.lowered.isEmpty() ? parts.letter : parts.letter + "<sub>" + parts.lowered + "</sub>";
 }
 

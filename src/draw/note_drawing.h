@@ -2,6 +2,7 @@
 #pragma once
 
 #include "draw/palette.h"
+#include "methods/specs.h"
 
 #include <QPainter>
 #include <QPainterPath>
@@ -14,19 +15,21 @@
 
 namespace fortitor {
 
-/// The small drawing that stands for one choice of a note; `family` as the method declares it.
-/// Nothing is drawn for a family or choice without one.
-void paintNote(QPainter& painter, const Palette& palette, const std::string& family, const std::string& choice, const QRectF& room);
+/// Whether a choice of a note has a drawing of its own.
+bool drawsChoice(const NoteSpec& note, const std::string& choice);
 
-/// A cross-section through a bonded sandwich with its blocks: where each place of failure lies, top to
-/// bottom, so that it can be painted and hit.
-struct SandwichLayer {
+/// The small drawing that stands for one choice of a note, as its method declares it. Nothing is drawn for a choice
+/// without one.
+void paintNote(QPainter& painter, const Palette& palette, const NoteSpec& note, const std::string& choice, const QRectF& room);
+
+/// A layer of a cross-section where it is painted and can be hit.
+struct DrawnLayer {
     QRectF box;
-    std::string choice; ///< the failure place a hit stands for
-    QString name;
+    std::string choice; ///< what a hit stands for; empty: nothing
+    SketchLayer::Fill fill = SketchLayer::Fill::Solid;
 };
-std::vector<SandwichLayer> sandwichLayers(const QRectF& room);
-void paintSandwich(QPainter& painter, const Palette& palette, const QRectF& room, const std::string& chosen, const std::string& hovered);
+std::vector<DrawnLayer> sectionLayers(const std::vector<SketchLayer>& layers, const QRectF& room);
+void paintSection(QPainter& painter, const Palette& palette, const std::vector<SketchLayer>& layers, const QRectF& room, const std::string& chosen, const std::string& hovered);
 
 /// Hatching inside an outline that shows the direction of printing or of fibres: degrees from the
 /// length of an upright specimen.

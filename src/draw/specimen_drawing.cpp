@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "draw/specimen_drawing.h"
 
+#include "draw/forms.h"
+#include "draw/note_drawing.h"
+
 #include <QFontMetricsF>
 
 #include <algorithm>
@@ -8,35 +11,6 @@
 
 namespace fortitor {
 namespace {
-
-/// Half of a bar's outline along the axis: head, shoulder, parallel part, mirrored.
-QPainterPath barPath(const QRectF& room, double barLeft, double barRight, double barHalf, bool curvedShoulder)
-{
-    const double mid = room.center().y();
-    const double headHalf = room.height() / 2;
-    const double shoulder = std::min(70.0, (barLeft - room.left()) * 0.45);
-    QPainterPath path;
-    path.moveTo(room.left(), mid - headHalf);
-    const auto into = [&](double fromX, double toX, double fromY, double toY) {
-        if (curvedShoulder)
-            path.cubicTo((fromX + toX) / 2, fromY, (fromX + toX) / 2, toY, toX, toY);
-        else
-            path.lineTo(toX, toY);
-    };
-    path.lineTo(barLeft - shoulder, mid - headHalf);
-    into(barLeft - shoulder, barLeft, mid - headHalf, mid - barHalf);
-    path.lineTo(barRight, mid - barHalf);
-    into(barRight, barRight + shoulder, mid - barHalf, mid - headHalf);
-    path.lineTo(room.right(), mid - headHalf);
-    path.lineTo(room.right(), mid + headHalf);
-    path.lineTo(barRight + shoulder, mid + headHalf);
-    into(barRight + shoulder, barRight, mid + headHalf, mid + barHalf);
-    path.lineTo(barLeft, mid + barHalf);
-    into(barLeft, barLeft - shoulder, mid + barHalf, mid + headHalf);
-    path.lineTo(room.left(), mid + headHalf);
-    path.closeSubpath();
-    return path;
-}
 
 void arrowed(QPainter& painter, double x1, double x2, double y)
 {
@@ -47,66 +21,11 @@ void arrowed(QPainter& painter, double x1, double x2, double y)
     }
 }
 
-QPainterPath boxPath(const QRectF& box, double round = 0)
-{
-    QPainterPath path;
-    path.addRoundedRect(box, round, round);
-    return path;
-}
-
-/// A wedge whose edge carries from below.
-QPainterPath support(double x, double top, double half, double high)
-{
-    QPainterPath path(QPointF(x, top));
-    path.lineTo(x + half, top + high);
-    path.lineTo(x - half, top + high);
-    path.closeSubpath();
-    return path;
-}
-
-/// Forms without heads: what stands in place of them is drawn darker.
-void layOutForm(SpecimenDrawing& d, const std::string& form, const QRectF& room)
-{
-    if (form == "strip") {
-        const double end = (room.width() - d.bar.width()) / 2;
-        d.outline = boxPath(QRectF(room.left(), d.bar.top(), room.width(), d.bar.height()));
-        for (double x : {room.left(), room.right() - 0.8 * end})
-            d.darker.push_back(boxPath(QRectF(x, d.bar.top() - 6, 0.8 * end, d.bar.height() + 12)));
-    } else if (form == "beam") {
-        // On its supports; the span is what lies between them.
-        d.outline = boxPath(QRectF(d.bar.left() - 34, d.bar.top(), d.bar.width() + 68, d.bar.height()));
-        for (double x : {d.bar.left(), d.bar.right()})
-            d.darker.push_back(support(x, d.bar.bottom(), 15, 24));
-    } else if (form == "shaft") {
-        // Between the jaws of two chucks.
-        d.clear = 24;
-        d.outline = boxPath(QRectF(d.bar.left() - 46, d.bar.top(), d.bar.width() + 92, d.bar.height()));
-        for (const double x : {d.bar.left() - 58, d.bar.right()})
-            for (const double y : {d.bar.top() - 20, d.bar.bottom()})
-                d.darker.push_back(boxPath(QRectF(x, y, 58, 20), 2));
-    } else if (form == "sandwich") {
-        const double h = room.height();
-        d.bar = QRectF(d.bar.left(), d.axis - 0.26 * h, d.bar.width(), 0.52 * h);
-        d.outline = boxPath(QRectF(d.bar.left(), room.top() - 10, d.bar.width(), h + 20));
-        d.darker.push_back(boxPath(QRectF(d.bar.left(), room.top() - 10, d.bar.width(), d.bar.top() - room.top() + 4)));
-        d.darker.push_back(boxPath(QRectF(d.bar.left(), d.bar.bottom() + 6, d.bar.width(), room.bottom() + 10 - d.bar.bottom() - 6)));
-        for (double y : {d.bar.top(), d.bar.bottom() - 6})
-            d.darker.push_back(boxPath(QRectF(d.bar.left(), y, d.bar.width(), 6)));
-    } else {
-        // Under compression it stands between platens; it is drawn lying, they left and right of it.
-        d.outline = boxPath(d.bar, form == "shell" ? 12 : 0);
-        for (double x : {d.bar.left() - 22, d.bar.right() + 6})
-            d.darker.push_back(boxPath(QRectF(x, d.axis - room.height() * 0.5, 16, room.height())));
-        if (form == "shell")
-            for (double x : {d.bar.left() + 12, d.bar.right() - 18})
-                d.darker.push_back(boxPath(QRectF(x, d.bar.top() - 3, 6, d.bar.height() + 6), 2));
-    }
-}
-
 } // namespace
 
 SpecimenDrawing layOutBar(const QRectF& room, const std::string& form, const std::string& shape, double parallelLength, double gaugeLength, double across)
 {
+    const Form& shapeOf = formNamed(form);
     SpecimenDrawing d;
     d.axis = room.center().y();
     const double parallel = parallelLength > 0 ? parallelLength : gaugeLength > 0 ? 1.2 * gaugeLength : 60;
@@ -114,13 +33,10 @@ SpecimenDrawing layOutBar(const QRectF& room, const std::string& form, const std
     const double size = across > 0 ? across : 10;
     const double barWidth = room.width() * 0.5;
     const double scale = barWidth / parallel;
-    const double barHalf = std::clamp(size * scale / 2, form == "beam" ? 5.0 : 12.0, room.height() * 0.32);
+    const double barHalf = std::clamp(size * scale / 2, shapeOf.leastHalf, room.height() * 0.32);
     const double left = room.center().x() - barWidth / 2;
     d.bar = QRectF(left, d.axis - barHalf, barWidth, 2 * barHalf);
-    if (form == "waisted")
-        d.outline = barPath(room, d.bar.left(), d.bar.right(), barHalf, shape != "rectangular");
-    else
-        layOutForm(d, form, room);
+    shapeOf.layOut(d, room, shape);
     d.markLeft = room.center().x() - gauge * scale / 2;
     d.markRight = room.center().x() + gauge * scale / 2;
     for (double share : {0.08, 0.5, 0.92})
@@ -215,6 +131,8 @@ void putLoads(SpecimenDrawing& d, double span, std::optional<double> loadSpan)
 
 void paintWood(QPainter& painter, const Palette& palette, const SpecimenDrawing& d, const std::string& rings, const std::string& grain, const std::string& knots)
 {
+    if (rings.empty() && grain.empty() && knots.empty())
+        return;
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
     QColor faint = palette.accent;
@@ -242,7 +160,7 @@ void paintWood(QPainter& painter, const Palette& palette, const SpecimenDrawing&
         painter.setClipRect(end);
         painter.setPen(QPen(faint, 1.4));
         painter.setBrush(Qt::NoBrush);
-        const double degrees = rings == "upright" ? 90 : rings == "at 45°" ? 45 : 0;
+        const double degrees = directionDegrees(rings).value_or(0);
         painter.translate(end.center());
         painter.rotate(degrees);
         for (double y = -24; y <= 24; y += 6)
@@ -264,55 +182,7 @@ void paintWood(QPainter& painter, const Palette& palette, const SpecimenDrawing&
 
 QPainterPath silhouette(const std::string& form, const std::string& shape, const QRectF& room)
 {
-    const double w = room.width();
-    const double h = room.height();
-    QPainterPath path;
-    const auto box = [&](double left, double top, double wide, double high) { path.addRect(QRectF(room.left() + left * w, room.top() + top * h, wide * w, high * h)); };
-    if (form == "strip") {
-        box(0.28, 0, 0.44, 1);
-        box(0.18, 0, 0.64, 0.2);
-        box(0.18, 0.8, 0.64, 0.2);
-        return path;
-    }
-    if (form == "beam") {
-        box(-0.3, 0.38, 1.6, 0.14);
-        for (double x : {-0.12, 1.12})
-            path.addPath(support(room.left() + x * w, room.top() + 0.54 * h, 0.2 * w, 0.16 * h));
-        return path;
-    }
-    if (form == "shaft") {
-        box(0.36, 0.1, 0.28, 0.8);
-        for (double y : {0.0, 0.8}) {
-            box(0.1, y, 0.22, 0.2);
-            box(0.68, y, 0.22, 0.2);
-        }
-        return path;
-    }
-    if (form == "sandwich") {
-        box(0, 0, 1, 0.26);
-        box(0, 0.3, 1, 0.08);
-        box(0.08, 0.38, 0.84, 0.24);
-        box(0, 0.62, 1, 0.08);
-        box(0, 0.74, 1, 0.26);
-        return path;
-    }
-    if (form == "column" || form == "shell") {
-        box(-0.2, 0, 1.4, 0.08);
-        box(-0.2, 0.92, 1.4, 0.08);
-        if (form == "shell")
-            path.addRoundedRect(QRectF(room.left(), room.top() + 0.12 * h, w, 0.76 * h), 0.2 * w, 0.2 * w);
-        else
-            box(0.15, 0.12, 0.7, 0.76);
-        return path;
-    }
-    // Standing upright: the same outline, turned.
-    const QRectF lying(0, 0, room.height(), room.width());
-    const double barHalf = room.width() * 0.2;
-    path = barPath(lying, lying.width() * 0.36, lying.width() * 0.64, barHalf, shape != "rectangular");
-    QTransform turn;
-    turn.translate(room.left(), room.bottom());
-    turn.rotate(-90);
-    return turn.map(path);
+    return formNamed(form).upright(room, shape);
 }
 
 } // namespace fortitor

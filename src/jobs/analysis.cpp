@@ -47,6 +47,38 @@ Json remarkJson(const Remark& r)
     return j;
 }
 
+Json resultJson(const Result& r)
+{
+    if (!r.value)
+        return nullptr;
+    Json out;
+    out["value"] = r.unit->fromBase(*r.value);
+    out["unit"] = r.unit->symbol;
+    if (r.bound == Result::Bound::AtLeast)
+        out["bound"] = "at-least";
+    if (r.interval) {
+        out["interval"] = {r.unit->fromBase(r.interval->first), r.unit->fromBase(r.interval->second)};
+        out["level"] = intervalLevel;
+    } else if (r.budget.expanded > 0) {
+        out["uncertainty"] = r.budget.expanded / r.unit->factor;
+    }
+    if (r.derivation) {
+        out["formula"] = formulaText(*r.derivation);
+        out["working"] = workingText(*r.derivation);
+    }
+    return out;
+}
+
+void outcomeJson(const Outcome& outcome, Json& j)
+{
+    j["results"] = Json::object();
+    for (const Result& r : outcome.results)
+        j["results"][r.symbol] = resultJson(r);
+    j["remarks"] = Json::array();
+    for (const Remark& r : outcome.remarks)
+        j["remarks"].push_back(remarkJson(r));
+}
+
 Json specimenJson(const SpecimenOutcome& s, const Job& job)
 {
     Json j;
@@ -55,34 +87,36 @@ Json specimenJson(const SpecimenOutcome& s, const Job& job)
         j["problem"] = s.problem->text();
         j["results"] = Json::object();
         for (const ResultSpec& spec : job.method->results)
-            j["results"][spec.symbol] = nullptr;
+            if (spec.of == ResultSpec::Of::Specimen)
+                j["results"][spec.symbol] = nullptr;
         j["remarks"] = Json::array({remarkJson({"not-read", Severity::Reject, {}, s.problem->text(), s.problem->advice, {}})});
         j["verdict"] = "open";
         return j;
     }
-    j["results"] = Json::object();
-    for (const Result& r : s.outcome->results) {
-        if (!r.value) {
-            j["results"][r.symbol] = nullptr;
-            continue;
-        }
-        Json& out = j["results"][r.symbol];
-        out["value"] = r.unit->fromBase(*r.value);
-        out["unit"] = r.unit->symbol;
-        if (r.budget.expanded > 0)
-            out["uncertainty"] = r.budget.expanded / r.unit->factor;
-        if (r.derivation) {
-            out["formula"] = formulaText(*r.derivation);
-            out["working"] = workingText(*r.derivation);
-        }
-    }
-    j["remarks"] = Json::array();
-    for (const Remark& r : s.outcome->remarks)
-        j["remarks"].push_back(remarkJson(r));
+    outcomeJson(*s.outcome, j);
     j["verdict"] = verdictName(s.verdict);
     if (!s.excludedBecause.empty())
         j["excluded"] = s.excludedBecause;
     return j;
+}
+
+/// A figure that is only a bound meets a lower limit that it lies above, breaks an upper one that it lies above, and
+/// leaves the rest open.
+Check checkResult(const Requirement& requirement, const Result* r)
+{
+    Check check = checkRequirement(requirement, r ? r->value : std::nullopt);
+    if (r && r->bound == Result::Bound::AtLeast && check.verdict != Verdict::Open) {
+        const bool aboveMost = requirement.max && *r->value > *requirement.max;
+        const bool aboveLeast = !requirement.min || *r->value >= *requirement.min;
+        check.verdict = aboveMost ? Verdict::Fail : !requirement.max && aboveLeast ? Verdict::Pass : Verdict::Open;
+    }
+    return check;
+}
+
+bool ofSet(const Method& method, const std::string& symbol)
+{
+    const ResultSpec* spec = method.findResult(symbol);
+    return spec && spec->of == ResultSpec::Of::Set;
 }
 
 constexpr const char* groupedBy[] = {"operator", "batch"};
@@ -137,7 +171,7 @@ SpecimenOutcome analyseSpecimen(const Specimen& specimen, const Job& job, std::s
     out.label = specimen.label;
     out.excludedBecause = specimen.excludedBecause;
     SpecimenInput input = specimen.input;
-    if (auto impossible = impossibleSize(input)) {
+    if (auto impossible = impossibleSize(*job.method, input)) {
         out.problem = std::move(impossible);
         return out;
     }
@@ -150,7 +184,7 @@ SpecimenOutcome analyseSpecimen(const Specimen& specimen, const Job& job, std::s
     }
     for (Result& r : outcome->results)
         if (std::ranges::find(checked.withheld, r.symbol) != checked.withheld.end())
-            r = {r.symbol, r.unit, {}, {}, {}};
+            r = {.symbol = r.symbol, .unit = r.unit};
     if (!checked.remarks.empty() && !checked.record) // not missing: of no use
         std::erase_if(outcome->remarks, [](const Remark& r) { return r.code == "no-record"; });
     outcome->remarks.insert(outcome->remarks.end(), checked.remarks.begin(), checked.remarks.end());
@@ -178,12 +212,9 @@ SpecimenOutcome analyseSpecimen(const Specimen& specimen, const Job& job, std::s
         for (const Remark& r : openRemarks(specimen, out.outcome->remarks))
             if (r.severity == Severity::Reject && std::ranges::find(job.method->leavesSet, r.code) != job.method->leavesSet.end())
                 out.excludedBecause = r.text;
-    for (const Requirement& requirement : job.requirements) {
-        if (!requirement.ofSpecimen())
-            continue;
-        const Result* r = out.outcome->find(requirement.symbol);
-        out.checks.push_back(checkRequirement(requirement, r ? r->value : std::nullopt));
-    }
+    for (const Requirement& requirement : job.requirements)
+        if (requirement.ofSpecimen() && !ofSet(*job.method, requirement.symbol))
+            out.checks.push_back(checkResult(requirement, out.outcome->find(requirement.symbol)));
     out.verdict = verdictOf(out.checks, openRemarks(specimen, out.outcome->remarks));
     return out;
 }
@@ -219,6 +250,30 @@ std::vector<Alternative> alternatives(const Specimen& specimen, const Job& job, 
 }
 
 namespace {
+
+/// What the method gives of the set as a whole, held against what is wanted of it.
+void evaluateSet(const Job& job, SetInput set, JobOutcome& outcome)
+{
+    outcome.set.reset();
+    outcome.setChecks.clear();
+    outcome.setVerdict = Verdict::Open;
+    if (!job.method->evaluateSet)
+        return;
+    auto worked = job.method->evaluateSet(set);
+    if (!worked) {
+        outcome.remarks.push_back({"set-not-read", Severity::Reject, {}, worked.problem().text(), worked.problem().advice, {}});
+        return;
+    }
+    if (std::ranges::none_of(job.method->results, [](const ResultSpec& spec) { return spec.of == ResultSpec::Of::Set; })) {
+        outcome.remarks.insert(outcome.remarks.end(), worked->remarks.begin(), worked->remarks.end());
+        return;
+    }
+    for (const Requirement& requirement : job.requirements)
+        if (requirement.ofSpecimen() && ofSet(*job.method, requirement.symbol))
+            outcome.setChecks.push_back(checkResult(requirement, worked->find(requirement.symbol)));
+    outcome.setVerdict = verdictOf(outcome.setChecks, worked->remarks);
+    outcome.set = std::move(*worked);
+}
 
 /// What is wanted of the lot, against the mean and the one-sided tolerance bound of the set.
 void checkLot(const Job& job, JobOutcome& outcome)
@@ -256,7 +311,7 @@ void analyseSet(const Job& job, JobOutcome& outcome)
 {
     outcome.batch.clear();
     outcome.remarks = job.notes;
-    std::vector<const SpecimenInput*> inputs;
+    SetInput set;
     std::vector<SetFigure>& batch = outcome.batch;
     std::vector<std::vector<size_t>> members; // specimens behind the values of each figure
     std::map<std::string, size_t, std::less<>> at;
@@ -265,8 +320,10 @@ void analyseSet(const Job& job, JobOutcome& outcome)
         const SpecimenOutcome& s = outcome.specimens[i];
         if (!s.excludedBecause.empty())
             continue;
-        if (i < job.specimens.size())
-            inputs.push_back(&job.specimens[i].input);
+        if (i < job.specimens.size()) {
+            set.inputs.push_back(&job.specimens[i].input);
+            set.outcomes.push_back(s.outcome ? &*s.outcome : nullptr);
+        }
         if (!s.outcome)
             continue;
         ++counted;
@@ -332,9 +389,7 @@ void analyseSet(const Job& job, JobOutcome& outcome)
         outcome.remarks.push_back({"bounds-doubted", Severity::Caution, doubted, "The A and B bounds stand on a normal spread, which these figures do not show (Anderson-Darling).", "Look for a second kind of piece in the set; more specimens tell.", {}});
     for (const std::string& source : unnoted)
         outcome.remarks.push_back({"note-missing", Severity::Note, {}, fmt::format("Not every specimen says its {0}: how much of the scatter lies between {0}s is not given.", source), "Note it on Measure.", {}});
-    if (job.method->checkSet)
-        for (Remark& r : job.method->checkSet(inputs))
-            outcome.remarks.push_back(std::move(r));
+    evaluateSet(job, std::move(set), outcome);
     if (counted > 0 && counted < static_cast<size_t>(job.method->leastSpecimens))
         outcome.remarks.push_back({"few-specimens", Severity::Caution, {}, fmt::format("{} specimens; the method asks for at least {}.", counted, job.method->leastSpecimens), "", {}});
     checkLot(job, outcome);
@@ -458,6 +513,11 @@ Json resultsTail(const JobOutcome& outcome)
         for (const auto& [source, shares] : f.sources)
             b["scatter_share_by_" + source] = shares.share();
         b["unit"] = f.unit->symbol;
+    }
+    if (outcome.set) {
+        outcomeJson(*outcome.set, j["set"]);
+        if (!outcome.setChecks.empty())
+            j["set"]["verdict"] = verdictName(outcome.setVerdict);
     }
     if (!outcome.remarks.empty()) {
         j["remarks"] = Json::array();

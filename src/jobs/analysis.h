@@ -42,6 +42,9 @@ struct JobOutcome {
     std::vector<SetFigure> batch;
     std::vector<Remark> remarks;
     std::vector<LotCheck> lot;
+    std::optional<Outcome> set;      ///< what only the set as a whole gives; nothing where the method has no such results
+    std::vector<Check> setChecks;    ///< requirements on results of the set
+    Verdict setVerdict = Verdict::Open;
 };
 
 /// The specimen's record from its file (contract: no path that is absolute or leaves the folder,

@@ -79,7 +79,7 @@ std::string curvesCsv(const std::vector<ComparedSpecimen>& specimens)
     std::string out;
     size_t rows = 0;
     for (const ComparedSpecimen& s : specimens) {
-        const CurveView& v = *s.outcome->curve;
+        const CurveView& v = *s.outcome->curve();
         rows = std::max(rows, v.x.size());
         for (const CurveAxis* axis : {&v.xAxis, &v.yAxis})
             out += (out.empty() ? "" : ",") + quoted(s.label + " " + axis->title + ", " + std::string(baseUnit(axis->kind).symbol));
@@ -87,7 +87,7 @@ std::string curvesCsv(const std::vector<ComparedSpecimen>& specimens)
     out += '\n';
     for (size_t i = 0; i < rows; ++i) {
         for (size_t k = 0; k < specimens.size(); ++k) {
-            const CurveView& v = *specimens[k].outcome->curve;
+            const CurveView& v = *specimens[k].outcome->curve();
             out += k > 0 ? "," : "";
             if (i < v.x.size())
                 fmt::format_to(std::back_inserter(out), "{},{}", v.x[i], v.y[i]);

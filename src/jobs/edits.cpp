@@ -182,7 +182,7 @@ Expected<Command> limitsOf(const JobDocument& document, const std::string& symbo
     const ResultSpec* spec = document.job().method->findResult(symbol);
     if (!spec)
         return Problem{"requirement", '"' + symbol + '"', "a result of this method", {}};
-    const Unit* unit = findUnit(spec->unit, spec->unit == "%" ? Kind::Strain : Kind::Number);
+    const Unit* unit = &unitOf(*spec);
     Json list = listAt(document.json(), "requirements");
     auto it = std::ranges::find_if(list, [&](const Json& one) { return textAt(one, "symbol") == symbol; });
     if (it == list.end()) {
@@ -272,21 +272,22 @@ Command instrument(const JobDocument& document, const std::string& kind, const J
     return CommandBuilder(document, kind + ": " + textAt(description, "name", "none")).set("/instruments/" + kind, description).take();
 }
 
-namespace {
-
-Kind limitKind(std::string_view key)
+Kind limitKind(std::string_view key, Kind load)
 {
-    return key == "force" ? Kind::Force : key == "time" ? Kind::Time : key == "force_drop" ? Kind::Strain : Kind::Length;
+    if (key == "force")
+        return load;
+    if (key == "travel" && load == Kind::Torque)
+        return Kind::Angle;
+    return key == "time" ? Kind::Time : key == "force_drop" ? Kind::Strain : Kind::Length;
 }
-
-} // namespace
 
 Expected<Command> limit(const JobDocument& document, const std::string& key, const std::string& text, double most)
 {
     CommandBuilder builder(document, "stop limit, " + key + ": " + (text.empty() ? "as proposed" : text));
     if (text.empty())
         return builder.set("/limits/" + key, std::nullopt).take();
-    const auto quantity = parseQuantity(text, limitKind(key), &baseUnit(limitKind(key)));
+    const Kind kind = limitKind(key, document.job().method->train.load);
+    const auto quantity = parseQuantity(text, kind, &baseUnit(kind));
     if (!quantity) {
         Problem p = quantity.problem();
         p.place = "stop limit, " + key;
@@ -295,18 +296,19 @@ Expected<Command> limit(const JobDocument& document, const std::string& key, con
     if (!(quantity->base > 0))
         return Problem{"stop limit, " + key, text, "more than zero", "A limit of zero would stop the run before it begins."};
     if (most > 0 && quantity->base > most * (1 + 1e-9))
-        return Problem{"stop limit, " + key, text, "at most " + formatQuantity(most, baseUnit(limitKind(key))), key == "force" ? "The weakest link of the load train sets it." : ""};
+        return Problem{"stop limit, " + key, text, "at most " + formatQuantity(most, baseUnit(kind)), key == "force" ? "The weakest link of the load train sets it." : ""};
     const bool bare = parseNumber(text).has_value();
-    return builder.set("/limits/" + key, bare ? text + " " + std::string(baseUnit(limitKind(key)).symbol) : text).take();
+    return builder.set("/limits/" + key, bare ? text + " " + std::string(baseUnit(kind).symbol) : text).take();
 }
 
-void applyLimits(const Json& job, StopLimits& limits)
+void applyLimits(const Json& job, Kind load, StopLimits& limits)
 {
     const Json own = objectAt(job, "limits");
     const auto put = [&](const char* key, double& into, bool onlyLower) {
         if (!own.is_object() || !own.contains(key) || !own[key].is_string())
             return;
-        const auto quantity = parseQuantity(own[key].get<std::string>(), limitKind(key), &baseUnit(limitKind(key)));
+        const Kind kind = limitKind(key, load);
+        const auto quantity = parseQuantity(own[key].get<std::string>(), kind, &baseUnit(kind));
         if (quantity && quantity->base > 0 && (!onlyLower || (into > 0 && quantity->base <= into)))
             into = quantity->base;
     };

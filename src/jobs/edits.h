@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "jobs/document.h"
 #include "plan/load_train.h"
 
-#include "jobs/document.h"
+#include <string_view>
 
 namespace fortitor::edits {
 
@@ -57,7 +58,9 @@ Command instrument(const JobDocument& document, const std::string& kind, const J
 /// as proposed. Refused when it can't be read, is not above zero, or lies above `most`.
 Expected<Command> limit(const JobDocument& document, const std::string& key, const std::string& text, double most = 0);
 /// Puts the job's own limits in place of the proposed ones; never a force above what was proposed.
-void applyLimits(const Json& job, StopLimits& limits);
+void applyLimits(const Json& job, Kind load, StopLimits& limits);
+/// What a stop limit is a figure of, where the train carries such a load.
+Kind limitKind(std::string_view key, Kind load);
 /// Keeps what a rehearsal showed beside the specimen.
 Command rehearsal(const JobDocument& document, size_t index, const Json& body);
 /// A step of the method ticked by a person.

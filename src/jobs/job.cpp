@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "jobs/job.h"
 
-#include "methods/common/proof_symbol.h"
+#include "methods/common/section.h"
+#include "reference/published.h"
 #include "reference/tables.h"
 #include "units/nearest.h"
 
@@ -137,20 +138,12 @@ private:
         }
         const Json& material = object("material");
         job_.materialName = text(material, "name", "material.");
-        if (const PublishedMaterial* row = findPublishedMaterial(job_.materialName)) {
-            base_.publishedSource = row->name + " " + row->state + ", reference table";
-            const auto put = [&](const char* symbol, std::optional<double> v) { if (v) base_.published[symbol] = *v; };
-            put("E", row->youngsModulus);
-            put("yield", row->yield);
-            put("Rm", row->strength);
-            put("A", row->elongation);
-            put("G", row->shearModulus);
-        }
-        if (const auto wood = findWoodSpecies(job_.materialName); wood && job_.method->findResult("MOR")) {
-            base_.publishedSource = wood->name + ", clear wood at 12 %";
-            base_.published["MOE"] = wood->modulus;
-            base_.published["MOR"] = wood->rupture;
-        }
+        for (const std::string& table : job_.method->reference)
+            if (auto found = publishedValues(table, job_.materialName)) {
+                base_.publishedSource = found->source;
+                for (const auto& [symbol, value] : found->values)
+                    base_.published[symbol] = value;
+            }
         texts(material, {"moisture", "temperature", "direction", "conditioning"}, "material.");
         // State of the material stands for every specimen that does not say otherwise.
         for (const auto& [key, value] : material.items())
@@ -162,13 +155,12 @@ private:
             return fail({"material.published", material["published"].dump().substr(0, 40), "an object in braces", {}});
         for (const auto& [symbol, value] : material["published"].items()) {
             const ResultSpec* spec = job_.method->findResult(symbol);
-            const Unit* unit = spec ? findUnit(spec->unit, spec->unit == "%" ? Kind::Strain : Kind::Number) : nullptr;
-            const bool strain = symbol == "A";
-            if (!unit && !strain && symbol != "yield" && symbol != "E" && symbol != "Rm" && symbol != "G" && symbol != "nu") {
+            const auto kind = spec ? std::optional(unitOf(*spec).kind) : publishedKind(symbol);
+            if (!kind) {
                 kept("The published value \"" + symbol + "\" belongs to no result here", symbol, names(job_.method->results, &ResultSpec::symbol));
                 continue;
             }
-            if (const auto q = quantity(value, unit ? unit->kind : symbol == "nu" ? Kind::Number : strain ? Kind::Strain : Kind::Stress, "material.published." + symbol)) {
+            if (const auto q = quantity(value, *kind, "material.published." + symbol)) {
                 base_.published[symbol] = q->base;
                 base_.publishedSource = "material data of the job";
             }
@@ -250,11 +242,10 @@ private:
             Requirement r;
             r.symbol = text(list[i], "symbol", path);
             const ResultSpec* spec = job_.method->findResult(r.symbol);
-            // Any offset may be asked for where the method can work it out.
-            const bool proof = proofOffset(r.symbol) && job_.method->anyProof;
-            if (!spec && !proof)
+            const auto alike = !spec && job_.method->specLike ? job_.method->specLike(r.symbol) : std::nullopt;
+            if (!spec && !alike)
                 return fail({path + "symbol", '"' + r.symbol + '"', "a result of this method", nearestWords(r.symbol, names(job_.method->results, &ResultSpec::symbol))});
-            const Kind kind = proof ? Kind::Stress : findUnit(spec->unit, spec->unit == "%" ? Kind::Strain : Kind::Number)->kind;
+            const Kind kind = unitOf(spec ? *spec : *alike).kind;
             const auto limit = [&](const char* key, std::optional<double>& out) {
                 if (list[i].contains(key) && !list[i][key].is_null())
                     if (const auto q = quantity(list[i][key], kind, path + key))
@@ -313,18 +304,6 @@ private:
         }
     }
 
-    /// The shape that the readings speak of, where none is named.
-    [[nodiscard]] std::string impliedShape(const SpecimenInput& input) const
-    {
-        const auto& shapes = job_.method ? job_.method->shapes : std::vector<std::string>{};
-        if (shapes.size() == 1)
-            return shapes.front();
-        for (const auto& [key, shape] : {std::pair{"diameter", "round"}, std::pair{"width", "rectangular"}, std::pair{"outer_diameter", "tube"}})
-            if (input.dimensions.contains(key) && std::ranges::find(shapes, shape) != shapes.end())
-                return shape;
-        return {};
-    }
-
     void dimensions(const Json& item, Specimen& s, const std::string& path)
     {
         if (!item.contains("dimensions") || item["dimensions"].is_null())
@@ -342,7 +321,7 @@ private:
                 continue;
             }
             const FieldSpec* field = job_.method ? job_.method->findField(key) : nullptr;
-            const bool known = field || key == "inner_diameter" || key == "final_wall" || key == "final_outer_diameter" || key == "area" || key == "final_area";
+            const bool known = field || isSectionKey(key);
             if (!known)
                 kept("The dimension \"" + key + "\" of " + s.label + " is not one of this method", key, job_.method ? names(job_.method->fields, &FieldSpec::key) : std::vector<std::string>());
             if (!known)
@@ -356,7 +335,7 @@ private:
                 const auto q = quantity(one, kind, at);
                 if (!q)
                     return;
-                if (q->base < 0 && key != "break_distance")
+                if (q->base < 0 && !(field && field->negative))
                     return fail({at, '"' + q->text + '"', "a size that is not negative", {}});
                 readings.push_back(*q);
             }
@@ -364,7 +343,7 @@ private:
                 s.input.dimensions[key] = readings;
         }
         if (s.input.shape.empty())
-            s.input.shape = impliedShape(s.input);
+            s.input.shape = job_.method ? impliedShape(s.input, job_.method->shapes) : std::string();
     }
 
     void notes(const Json& item, Specimen& s, const std::string& path)

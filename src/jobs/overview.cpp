@@ -29,9 +29,12 @@ int stepsDone(const Specimen& specimen, const SpecimenOutcome& outcome, bool has
         return hasRecord ? 2 : 0;
     const auto& remarks = outcome.outcome->remarks;
     const bool measured = std::ranges::none_of(remarks, [](const Remark& r) { return r.code == "missing-dimension" && r.severity == Severity::Reject; });
+    // A test need not be a curve: what gave a figure, or something to look at, is read.
+    const bool worked = !outcome.outcome->views.empty()
+        || std::ranges::any_of(outcome.outcome->results, [](const Result& r) { return r.value.has_value(); });
     int done = measured ? 1 : 0;
     done += hasRecord ? 1 : 0;
-    done += hasRecord && outcome.outcome->curve && openRemarks(specimen, outcome, hasRecord).empty() ? 1 : 0;
+    done += hasRecord && worked && openRemarks(specimen, outcome, hasRecord).empty() ? 1 : 0;
     done += outcome.verdict != Verdict::Open ? 1 : 0;
     return done;
 }

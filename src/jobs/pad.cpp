@@ -196,7 +196,7 @@ PadTable padTable(const JobDocument& document, size_t index, const std::vector<s
 {
     PadTable table;
     const Json* readings = readingsOf(document, index);
-    for (const PadChannel& channel : document.job().method->pad.channels) {
+    for (const PadChannel& channel : document.job().method->intake.columns) {
         const bool has = readings && readings->contains(channel.name);
         // A gauge that the others of the job have is asked for here as well.
         const bool others = std::ranges::any_of(document.job().specimens, [&](const Specimen& s) { return s.readings && s.readings->find(channel.name); });
@@ -237,7 +237,7 @@ ReadingScale padScale(const PadChannel& channel, const SpecimenInput& input, Uni
 
 Expected<StepPlan> padPlan(const Method& method, const SpecimenInput& input, UnitSystem system)
 {
-    const PadChannel* stepped = method.pad.find(method.pad.stepped);
+    const PadChannel* stepped = method.intake.find(method.intake.stepped);
     if (!stepped)
         return Problem{"steps", "a method without a reading pad", "one read step by step", {}};
     return stepPlan(method, input, *padScale(*stepped, input, system).unit);
@@ -245,9 +245,9 @@ Expected<StepPlan> padPlan(const Method& method, const SpecimenInput& input, Uni
 
 std::string doubtWords(const PadTable& table, const Method& method, std::string_view channel, size_t row, double value, const std::string& text, const ReadingScale& scale)
 {
-    if (channel == method.pad.stepped)
+    if (channel == method.intake.stepped)
         return {};
-    auto x = table.values(method.pad.stepped);
+    auto x = table.values(method.intake.stepped);
     auto y = table.values(channel);
     if (row >= x.size())
         return {};

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "jobs/record_check.h"
 
+#include "methods/common/section.h"
+
 #include "curve/record_faults.h"
 
 #include <fmt/format.h>
@@ -14,7 +16,7 @@ namespace {
 
 const Channel* loadOf(const Method& method, const Record& record)
 {
-    return record.find(method.loadKind == Kind::Torque ? "torque" : "force");
+    return record.find(method.train.load == Kind::Torque ? "torque" : "force");
 }
 
 /// The travel that goes on while a load channel stands at its end.
@@ -100,24 +102,15 @@ CheckedRecord checkRecord(const Method& method, std::shared_ptr<const Record> re
     return checked;
 }
 
-std::optional<Problem> impossibleSize(const SpecimenInput& input)
+std::optional<Problem> impossibleSize(const Method& method, const SpecimenInput& input)
 {
-    for (const auto& [key, readings] : input.dimensions)
+    for (const auto& [key, readings] : input.dimensions) {
+        const FieldSpec* field = method.findField(key);
         for (const Quantity& q : readings)
-            if (!(q.base > 0) && key != "break_distance")
+            if (!(q.base > 0) && !(field && field->negative))
                 return Problem{input.label + ", dimensions." + key, '"' + q.text + '"', "a size above zero", "Measure it again; leave it out where it was not measured."};
-    const auto list = [&](const char* key) {
-        const auto it = input.dimensions.find(key);
-        return it == input.dimensions.end() ? std::vector<Quantity>() : it->second;
-    };
-    for (const char* prefix : {"", "final_"}) {
-        const auto outer = list((std::string(prefix) + "outer_diameter").c_str());
-        const auto wall = list((std::string(prefix) + "wall").c_str());
-        for (size_t i = 0; i < wall.size() && !outer.empty(); ++i)
-            if (const Quantity& d = outer[std::min(i, outer.size() - 1)]; 2 * wall[i].base > d.base * (1 + 1e-9))
-                return Problem{input.label + ", dimensions." + prefix + "wall", '"' + wall[i].text + "\" in a tube of " + d.text, "at most half of the outer diameter", "Is it the inner diameter?"};
     }
-    return std::nullopt;
+    return impossibleSection(input);
 }
 
 } // namespace fortitor

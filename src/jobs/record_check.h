@@ -16,6 +16,6 @@ struct CheckedRecord {
 CheckedRecord checkRecord(const Method& method, std::shared_ptr<const Record> record, bool keyed);
 
 /// A size of zero, or a wall that is more than the tube has; nothing when all can be.
-std::optional<Problem> impossibleSize(const SpecimenInput& input);
+std::optional<Problem> impossibleSize(const Method& method, const SpecimenInput& input);
 
 } // namespace fortitor

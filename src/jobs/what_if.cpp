@@ -33,8 +33,8 @@ std::vector<WhatIfItem> whatIfItems(const JobDocument& document, size_t index)
     const Method& method = *document.job().method;
     const SpecimenInput& input = document.job().specimens[index].input;
     for (const OptionSpec& spec : method.options) {
-        if (spec.key == "steps" || spec.key == "first_grip" || spec.key.starts_with("expected_"))
-            continue; // of the run, not of the figures
+        if (spec.role != OptionSpec::Role::Figures)
+            continue; // of the run
         const auto it = input.options.find(spec.key);
         const std::string now = it != input.options.end() && !it->second.empty() ? it->second : spec.fallback;
         items.push_back({Sort::Option, spec.key, 0, lowered(spec.label), now, spec.choices});
@@ -63,7 +63,7 @@ Expected<Done> WhatIf::change(const WhatIfItem& item, const std::string& text, U
     const Method& method = *document_.job().method;
     std::string now = text;
     if (!text.empty() && item.sort == WhatIfItem::Sort::Reading) {
-        const PadChannel* channel = method.pad.find(item.key);
+        const PadChannel* channel = method.intake.find(item.key);
         if (!channel)
             return Problem{item.label, item.key, "a channel that is read by hand", {}};
         const auto q = parseReading(text, padScale(*channel, document_.job().specimens[index_].input, system));

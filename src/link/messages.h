@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "sim/test_frame.h"
+#include "frame/frame.h"
+#include "frame/limits.h"
+#include "frame/program.h"
 #include "units/expected.h"
 
 #include <nlohmann/json.hpp>

@@ -21,6 +21,7 @@ struct CurveMark {
     std::string option;
     bool early = false; ///< stands in the foot, where the magnifier looks
     std::vector<std::pair<double, std::string>> stops{}; ///< the only places it may stand at, with the text of each
+    enum class Side { Auto, Above, Right } side = Side::Auto; ///< where its name stands
 };
 
 /// An area under the curve with a meaning, from x = `from` to `to`.
@@ -28,6 +29,7 @@ struct CurveArea {
     std::string symbol;
     double from = 0;
     double to = 0;
+    bool always = false; ///< shown also while nothing points at it
 };
 
 struct CurveAxis {

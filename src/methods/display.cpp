@@ -2,7 +2,9 @@
 #include "methods/display.h"
 
 #include <algorithm>
+#include <cctype>
 #include <cmath>
+#include <map>
 
 namespace fortitor {
 namespace {
@@ -40,7 +42,7 @@ const Unit& displayUnit(Kind kind, double magnitude, UnitSystem system)
 ShownFigure showValue(const ResultSpec& spec, std::optional<double> base, double expanded, RoundingRule rule, UnitSystem system)
 {
     ShownFigure shown;
-    const Unit* unit = findUnit(spec.unit, spec.unit == "%" ? Kind::Strain : Kind::Number);
+    const Unit* unit = &unitOf(spec);
     const bool giga = unit->kind == Kind::Stress && spec.step >= 100;
     const bool other = system != UnitSystem::SI && unit->kind != Kind::Strain && unit->kind != Kind::Angle && unit->kind != Kind::Number && unit->kind != Kind::EnergyDensity;
     const Unit& display = other ? displayUnit(unit->kind, base.value_or(0), system) : giga ? *findUnit("GPa") : *unit;
@@ -80,24 +82,40 @@ ShownFigure showFigure(const ResultSpec& spec, const Result& result, RoundingRul
     return showValue(spec, result.value, result.budget.expanded, rule, system);
 }
 
+SymbolParts symbolParts(const std::string& symbol)
+{
+    static const std::map<std::string, std::string> written = [] {
+        std::map<std::string, std::string> all;
+        for (const Method& method : methodRegistry())
+            for (const ResultSpec& spec : method.results)
+                if (!spec.written.empty())
+                    all[spec.symbol] = spec.written;
+        return all;
+    }();
+    if (const auto it = written.find(symbol); it != written.end())
+        return it->second.find('_') == std::string::npos ? SymbolParts{it->second, {}} : symbolParts(it->second);
+    static const std::map<std::string, std::string> greek{{"sigma", "σ"}, {"eps", "ε"}, {"nu", "ν"}, {"tau", "τ"}, {"gamma", "γ"}};
+    const size_t under = symbol.find('_');
+    if (under != std::string::npos && under > 0) {
+        const std::string letter = symbol.substr(0, under);
+        const auto it = greek.find(letter);
+        return {it == greek.end() ? letter : it->second, symbol.substr(under + 1)};
+    }
+    if (symbol.starts_with("nu"))
+        return {"ν", symbol.substr(2)};
+    const auto all = [&](int (*is)(int)) { return std::ranges::all_of(symbol, [is](unsigned char c) { return is(c) != 0; }); };
+    // Names of capitals and whole words stay one: MOE, density.
+    if ((symbol.size() > 2 && all(std::isupper)) || (symbol.size() > 4 && all(std::islower)))
+        return {symbol, {}};
+    return {symbol.substr(0, 1), symbol.substr(std::min<size_t>(1, symbol.size()))};
+}
+
 std::string symbolText(const std::string& symbol)
 {
-    if (symbol == "yield_ratio")
-        return "Re/Rm";
-    const size_t under = symbol.find('_');
-    if (under == std::string::npos)
-        return symbol.starts_with("nu") ? "ν" + symbol.substr(2) : symbol;
-    const std::string letter = symbol.substr(0, under);
-    const std::string lowered = symbol.substr(under + 1);
-    if (letter == "sigma")
-        return "σ" + (lowered == "at_strain" ? std::string("x") : lowered);
-    if (letter == "tau")
-        return "τ" + lowered;
-    if (letter == "gamma")
-        return "γ" + lowered;
-    if (letter == "eps")
-        return "ε" + lowered;
-    return letter + " " + lowered;
+    const SymbolParts parts = symbolParts(symbol);
+    // What stands behind an underscore of a Latin letter keeps apart from it.
+    const bool apart = symbol.find('_') != std::string::npos && symbol.starts_with(parts.letter) && !parts.lowered.empty();
+    return parts.letter + (apart ? " " : "") + parts.lowered;
 }
 
 ResultSpec specFor(const Method& method, const std::string& symbol)
@@ -105,16 +123,10 @@ ResultSpec specFor(const Method& method, const std::string& symbol)
     if (const ResultSpec* spec = method.findResult(symbol))
         return *spec;
     ResultSpec spec;
-    if (const ResultSpec* proof = symbol.starts_with("Rp") ? method.findResult("Rp0.2") : nullptr) {
-        spec = *proof;
-        spec.help = "The curve meets the modulus line moved by " + symbol.substr(2) + " %.";
-    } else if (symbol == "A_converted" && method.findResult("A")) {
-        spec = *method.findResult("A");
-        spec.name = "after break, converted";
-        spec.help = "Carried over to another gauge length, not measured.";
-    } else {
+    if (const auto alike = method.specLike ? method.specLike(symbol) : std::nullopt)
+        spec = *alike;
+    else
         spec.unit = "1";
-    }
     spec.symbol = symbol;
     return spec;
 }

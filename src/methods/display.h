@@ -35,10 +35,19 @@ struct ShownFigure {
 ShownFigure showFigure(const ResultSpec& spec, const Result& result, RoundingRule rule = RoundingRule::StepsToEven, UnitSystem system = UnitSystem::SI);
 ShownFigure showValue(const ResultSpec& spec, std::optional<double> base, double expanded, RoundingRule rule = RoundingRule::StepsToEven, UnitSystem system = UnitSystem::SI);
 
-/// A symbol as plain text for tables and sentences: "σm" for sigma_m, "F peak" for F_peak.
+/// A symbol as people write it: a letter (or more), and what stands lowered behind it.
+struct SymbolParts {
+    std::string letter;
+    std::string lowered;
+};
+
+/// "σ" and "m" for sigma_m, "R" and "p0.2" for Rp0.2, "Re/Rm" where a method writes it otherwise.
+SymbolParts symbolParts(const std::string& symbol);
+
+/// The same as plain text for tables and sentences: "σm", "F peak".
 std::string symbolText(const std::string& symbol);
 
-/// The spec of a result; proof strengths at other offsets borrow that of Rp0.2.
+/// The spec of a result; one that the method works out beside those it lists borrows that of another.
 ResultSpec specFor(const Method& method, const std::string& symbol);
 
 } // namespace fortitor

@@ -47,10 +47,28 @@ bool Outcome::remarked(std::string_view code) const
     return std::ranges::find(remarks, code, &Remark::code) != remarks.end();
 }
 
-const PadChannel* PadSpec::find(std::string_view name) const
+const Unit& unitOf(const ResultSpec& spec)
 {
-    const auto it = std::ranges::find(channels, name, &PadChannel::name);
-    return it == channels.end() ? nullptr : &*it;
+    const bool share = spec.unit == "%"; // of a length or a section: a strain
+    return *findUnit(spec.unit, share ? Kind::Strain : Kind::Number);
+}
+
+std::vector<PageSpec> standardPages()
+{
+    return {{Stage::Plan, "Plan", "plan"},  {Stage::Measure, "Measure", "measure"}, {Stage::SetUp, "Set up", "set-up"},
+            {Stage::Load, "Load", "load"},  {Stage::Read, "Read", "read"},          {Stage::Judge, "Judge", "judge"},
+            {Stage::Report, "Report", "report"}};
+}
+
+bool Intake::has(By way) const
+{
+    return std::ranges::find(ways, way) != ways.end();
+}
+
+const PadChannel* Intake::find(std::string_view name) const
+{
+    const auto it = std::ranges::find(columns, name, &PadChannel::name);
+    return it == columns.end() ? nullptr : &*it;
 }
 
 const ResultSpec* Method::findResult(std::string_view symbol) const
@@ -75,6 +93,24 @@ const NoteSpec* Method::findNote(std::string_view key) const
 {
     const auto it = std::ranges::find(notes, key, &NoteSpec::key);
     return it == notes.end() ? nullptr : &*it;
+}
+
+const OptionSpec* Method::optionOf(OptionSpec::Role role) const
+{
+    const auto it = std::ranges::find(options, role, &OptionSpec::role);
+    return it == options.end() ? nullptr : &*it;
+}
+
+const NoteSpec* Method::noteShownAs(NoteSpec::Shown what) const
+{
+    const auto it = std::ranges::find(notes, what, &NoteSpec::shownAs);
+    return it == notes.end() ? nullptr : &*it;
+}
+
+const PageSpec* Method::pageOf(Stage stage) const
+{
+    const auto it = std::ranges::find(pages, stage, &PageSpec::stage);
+    return it == pages.end() ? nullptr : &*it;
 }
 
 bool stepApplies(const StepSpec& step, const Method& method, const std::map<std::string, std::string>& options)

@@ -1,13 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "plan/load_train.h"
 
-#include "methods/common/section.h"
+#include "methods/common/run.h"
 #include "units/measure.h"
 
 #include <fmt/format.h>
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 namespace fortitor {
 namespace {
@@ -18,12 +19,6 @@ std::optional<double> published(const SpecimenInput& input, const char* symbol)
     return it == input.published.end() ? std::nullopt : std::optional(it->second);
 }
 
-double firstLength(const SpecimenInput& input, const char* key)
-{
-    const auto it = input.dimensions.find(key);
-    return it == input.dimensions.end() || it->second.empty() ? 0 : it->second.front().base;
-}
-
 std::string loadText(double load, Kind kind)
 {
     return formatQuantity(load, *findUnit(kind == Kind::Torque ? "N·m" : "kN"), 3);
@@ -31,27 +26,16 @@ std::string loadText(double load, Kind kind)
 
 } // namespace
 
-std::optional<double> loadedArea(const Method& method, const SpecimenInput& input)
-{
-    if (method.live == LiveAxes::ForceTravel)
-        return 1;
-    if (method.shapes == std::vector<std::string>{"block"}) {
-        const double area = firstLength(input, "width") * firstLength(input, "length");
-        return area > 0 ? std::optional(area) : std::nullopt;
-    }
-    const auto section = sectionTerm(input, "", "So");
-    return section && *section ? std::optional((*section)->value()) : std::nullopt;
-}
-
 ExpectedLoad expectedLoad(const Method& method, const SpecimenInput& input)
 {
     ExpectedLoad expected;
     expected.elongation = published(input, "A").value_or(0);
-    const bool torque = method.loadKind == Kind::Torque;
-    const auto stated = input.options.find(torque ? "expected_torque" : "expected_force");
+    const OptionSpec* option = method.optionOf(OptionSpec::Role::ExpectedLoad);
+    const auto stated = option ? input.options.find(option->key) : input.options.end();
     if (stated != input.options.end() && !stated->second.empty())
-        if (const auto load = parseQuantity(stated->second, method.loadKind); load && load->base > 0) {
+        if (const auto load = parseQuantity(stated->second, method.train.load); load && load->base > 0) {
             expected.maximum = load->base;
+            expected.stated = true;
             expected.basis = "as stated on Plan";
             return expected;
         }
@@ -62,16 +46,16 @@ ExpectedLoad expectedLoad(const Method& method, const SpecimenInput& input)
                 expected.yield = worked->yield;
             expected.basis = worked->basis;
         } else {
-            expected.basis = fmt::format("sizes not measured yet, or no strength known for this material; state the expected {} on Plan", kindName(method.loadKind));
+            expected.basis = fmt::format("sizes not measured yet, or no strength known for this material; state the expected {} on Plan", kindName(method.train.load));
         }
         return expected;
     }
     const auto strength = published(input, "Rm");
-    const auto area = loadedArea(method, input);
-    if (!strength || method.live == LiveAxes::ForceTravel) {
-        expected.basis = method.findOption("expected_force") ? "no strength known for this material; state the expected force on Plan" : "no strength known for this material; name it on Plan";
+    if (!strength || !method.live.stress) {
+        expected.basis = option ? "no strength known for this material; state the expected force on Plan" : "no strength known for this material; name it on Plan";
         return expected;
     }
+    const auto area = method.loadedArea ? method.loadedArea(input) : std::nullopt;
     if (!area) {
         expected.basis = "the section is not measured yet";
         return expected;
@@ -130,55 +114,21 @@ std::vector<Remark> checkTrain(const std::vector<TrainLink>& train, const Expect
     return remarks;
 }
 
-namespace {
-
-/// Speed of a beam's load for a strain rate of its edge: v = Z·a(3L−4a)/(3h) (methods basis, bending).
-std::optional<RatePlan> beamRates(const RateSpec& rule, const SpecimenInput& input)
+std::optional<RatePlan> planRates(const Method& method, const SpecimenInput& input, const ExpectedLoad& expected)
 {
-    const double L = firstLength(input, "span");
-    const double h = firstLength(input, "depth");
-    const double loads = firstLength(input, "load_span");
-    const auto loading = input.options.find("loading");
-    const double a = loading != input.options.end() && loading->second == "four-point" ? 0.5 * (L - loads) : 0.5 * L;
-    if (!(L > 0) || !(h > 0) || !(a > 0))
-        return std::nullopt;
-    double Z = rule.edge;
-    if (const auto it = input.options.find("edge_rate"); it != input.options.end() && !it->second.empty())
-        if (const auto q = parseQuantity(it->second, Kind::StrainRate); q && q->base > 0)
-            Z = q->base;
-    RatePlan plan;
-    plan.yieldSpeed = plan.afterSpeed = Z * a * (3 * L - 4 * a) / (3 * h);
-    plan.lowest = (1 - rule.window) * Z;
-    plan.highest = (1 + rule.window) * Z;
-    plan.yieldTime = plan.wholeTime = 0.012 / Z; // wood breaks near an edge strain of one per cent
-    return plan;
+    if (method.speeds)
+        return method.speeds(method.rates, input, expected);
+    const double length = firstOf(input, method.lengths);
+    return length > 0 ? std::optional(speedsOver(length, method.rates, expected)) : std::nullopt;
 }
 
-} // namespace
-
-std::optional<RatePlan> planRates(const RateSpec& rule, const SpecimenInput& input, const ExpectedLoad& expected)
+std::string missingLength(const Method& method)
 {
-    if (rule.edge > 0)
-        return beamRates(rule, input);
-    double length = 0;
-    for (const char* key : {"parallel_length", "grip_distance", "height", "thickness"})
-        if (!(length > 0))
-            length = firstLength(input, key);
-    if (!(length > 0))
-        return std::nullopt;
-    RatePlan plan;
-    const double slow = rule.speed > 0 ? rule.speed / length : rule.slow;
-    const double fast = rule.speed > 0 || !(rule.changeAt > 0) ? slow : rule.fast;
-    plan.yieldSpeed = slow * length;
-    plan.afterSpeed = fast * length;
-    plan.strainRate = rule.speed > 0 ? 0 : rule.slow;
-    plan.changeStrain = rule.changeAt;
-    plan.lowest = (1 - rule.window) * slow;
-    plan.highest = (1 + rule.window) * slow;
-    const double last = expected.elongation > 0 ? 1.2 * expected.elongation : 0.2;
-    plan.yieldTime = (rule.changeAt > 0 ? rule.changeAt : last) / slow;
-    plan.wholeTime = plan.yieldTime + (rule.changeAt > 0 ? std::max(0.0, last - rule.changeAt) / fast : 0);
-    return plan;
+    std::string names;
+    for (const std::string& key : method.lengths)
+        if (const FieldSpec* field = method.findField(key))
+            names += (names.empty() ? "" : " or ") + field->label;
+    return (names.empty() ? "A length" : names) + " is not measured yet: the speed follows from it.";
 }
 
 StopLimits proposeLimits(const std::vector<TrainLink>& train, const Method& method, const SpecimenInput& input, const ExpectedLoad& expected)
@@ -186,28 +136,18 @@ StopLimits proposeLimits(const std::vector<TrainLink>& train, const Method& meth
     StopLimits limits;
     if (const auto weakest = weakestLink(train))
         limits.force = weakest->capacity;
-    const double length = std::max(firstLength(input, "parallel_length"), firstLength(input, "grip_distance"));
-    const double height = firstLength(input, "height");
-    limits.travel = method.loading == Loading::Compression ? std::max(1.0, 0.8 * height) : std::max(5.0, 2 * length * (expected.elongation > 0 ? expected.elongation : 0.3));
-    limits.forceDrop = method.loading == Loading::Compression ? 0 : 0.4; // a shell that folds drops its force each time
-    const auto rates = planRates(method.rates, input, expected);
+    const double length = firstOf(input, method.lengths);
+    const LoadTrain& how = method.train;
+    const bool folds = std::ranges::find(how.links, LinkSpec::Form::Platens, &LinkSpec::form) != how.links.end();
+    if (how.load == Kind::Torque)
+        limits.travel = 20 * std::numbers::pi; // ten turns
+    else
+        limits.travel = how.pressed ? std::max(1.0, 0.8 * length) : std::max(5.0, 2 * length * (expected.elongation > 0 ? expected.elongation : 0.3));
+    // A piece that folds between platens drops its force each time.
+    limits.forceDrop = folds ? 0 : 0.4;
+    const auto rates = planRates(method, input, expected);
     limits.time = rates ? 3 * rates->wholeTime : 1800;
     return limits;
-}
-
-std::optional<std::string> limitReached(const StopLimits& limits, const RunState& now)
-{
-    if (limits.force > 0 && now.force > limits.force)
-        return "stopped at the force limit, " + formatQuantity(limits.force, *findUnit("kN"), 3);
-    if (limits.forceDrop > 0 && now.peak > 0.02 * limits.force && now.force < (1 - limits.forceDrop) * now.peak)
-        return "stopped at a force drop of " + formatFixed(100 * limits.forceDrop, 0) + " %";
-    if (limits.travel > 0 && now.travel > limits.travel)
-        return "stopped at the travel limit, " + formatQuantity(limits.travel, *findUnit("mm"), 3);
-    if (limits.extension > 0 && std::abs(now.extension) > limits.extension)
-        return "stopped at the extensometer's limit, " + formatQuantity(limits.extension, *findUnit("mm"), 3);
-    if (limits.time > 0 && now.time > limits.time)
-        return std::string("stopped at the time limit");
-    return std::nullopt;
 }
 
 } // namespace fortitor

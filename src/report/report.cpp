@@ -197,8 +197,8 @@ Report makeReport(const Job& job, const JobOutcome& outcome, const ReportChoices
             if (remark.severity != Severity::Note || !out.settledBy.empty() || remark.code == "extensometer-removed")
                 report.remarks.push_back(std::move(out));
         }
-        if (choices.curves && s.outcome->curve && s.excludedBecause.empty())
-            report.curves.push_back({s.label, &*s.outcome->curve});
+        if (choices.curves && s.outcome->curve() && s.excludedBecause.empty())
+            report.curves.push_back({s.label, s.outcome->curve()});
         if (choices.derivations)
             for (const Result& r : s.outcome->results)
                 if (r.derivation) {

@@ -287,11 +287,11 @@ const CatalogueEntry* entryFor(std::string_view method, std::string_view materia
     for (const CatalogueEntry& e : catalogue()) {
         if (e.method != method || !(e.material == material || (row && findPublishedMaterial(e.material) == row)))
             continue;
-        const bool schools = std::ranges::all_of(e.options, [&](const auto& o) {
+        const bool fits = std::ranges::all_of(e.options, [&](const auto& o) {
             const auto it = options.find(o.first);
             return o.first == "steps" || (it != options.end() && it->second == o.second);
         });
-        const int score = (schools ? 4 : 0) + (!shape.empty() && e.shape == shape ? 2 : 0) + (!direction.empty() && e.direction == direction ? 1 : 0) + (schools && e.options.contains("loading") ? 1 : 0);
+        const int score = (fits ? 4 : 0) + (!shape.empty() && e.shape == shape ? 2 : 0) + (!direction.empty() && e.direction == direction ? 1 : 0) + (fits && e.options.size() > e.options.count("steps") ? 1 : 0);
         if (score > best) {
             best = score;
             found = &e;

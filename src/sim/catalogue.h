@@ -48,7 +48,7 @@ struct CatalogueEntry {
 const std::vector<CatalogueEntry>& catalogue();
 const CatalogueEntry* findCatalogueEntry(std::string_view name);
 /// The kind of specimen that a job of a method and material hangs in the frame, by its direction where
-/// several differ in that only, by its shape, or by the schools that go with it; nullptr when the shelf has none.
+/// several differ in that only, by its shape, or by the options that go with it; nullptr when the shelf has none.
 const CatalogueEntry* entryFor(std::string_view method, std::string_view material, std::string_view direction, std::string_view shape = {}, const std::map<std::string, std::string>& options = {});
 
 /// One specimen with its own scatter of material, size and circumstances, decided by the seed.

@@ -15,6 +15,12 @@ std::string millimetres(double value, int decimals = 2)
     return formatFixed(value, decimals) + " mm";
 }
 
+/// A metal bar that is pulled to its break, and measured again then.
+bool pulledMetal(const CatalogueEntry& entry)
+{
+    return std::holds_alternative<MetalModel>(entry.model) && entry.fixture == "grips" && !entry.gauges;
+}
+
 /// Each specimen of a lot differs a little from the next.
 struct Scatter {
     Random& random;
@@ -100,13 +106,13 @@ struct TruthOf {
     {
         const MetalTruth t = truthOf(m);
         put("E", t.modulus);
-        if (entry.method == "poisson") {
+        if (entry.gauges) { // a strip for the ratio of its strains
             put("nu", s.bar.poisson);
             put("nu_load", s.bar.poisson);
             return;
         }
         put("Rp0.2", t.proof02);
-        if (entry.method == "compression")
+        if (entry.fixture == "platens")
             return;
         put("ReH", t.upper);
         put("ReL", t.lower);
@@ -225,7 +231,7 @@ void drawShaft(SimulatedSpecimen& s, const CatalogueEntry& entry, Random& random
 void drawSizes(SimulatedSpecimen& s, const CatalogueEntry& entry, Random& random)
 {
     auto& d = s.dimensions;
-    if (entry.method == "flexure") {
+    if (const auto* beam = std::get_if<BeamModel>(&s.model)) {
         const double b = entry.width + 0.1 * random.normal();
         const double h = entry.thickness + 0.1 * random.normal();
         d["width"] = readings(random, b);
@@ -234,21 +240,21 @@ void drawSizes(SimulatedSpecimen& s, const CatalogueEntry& entry, Random& random
         if (entry.loadSpan > 0)
             d["load_span"] = {millimetres(entry.loadSpan, 1)};
         const double a = 0.5 * (entry.span - entry.loadSpan);
-        s.truth["MOE"] = std::get<BeamModel>(s.model).slope * a * (3 * entry.span * entry.span - 4 * a * a) / (4 * b * std::pow(h, 3));
+        s.truth["MOE"] = beam->slope * a * (3 * entry.span * entry.span - 4 * a * a) / (4 * b * std::pow(h, 3));
     }
-    if (entry.method == "torsion")
+    if (std::holds_alternative<ShaftModel>(s.model))
         drawShaft(s, entry, random);
     if (entry.fixture == "bending" || entry.fixture == "torsion") {
         s.bar.section = s.bar.parallelLength = s.bar.gaugeLength = 1;
         return;
     }
-    if (entry.method == "crush") {
+    if (std::holds_alternative<ShellModel>(s.model)) {
         s.bar.section = 1;
         d["height"] = {millimetres(entry.height + 0.1 * random.normal(), 1)};
         d["diameter"] = {millimetres(entry.diameter + 0.05 * random.normal(), 1)};
         return;
     }
-    if (entry.shape == "block") {
+    if (std::holds_alternative<CoreModel>(s.model)) {
         const double a = entry.width + 0.15 * random.normal();
         const double b = entry.length + 0.15 * random.normal();
         const double h = entry.thickness + 0.08 * random.normal();
@@ -260,7 +266,7 @@ void drawSizes(SimulatedSpecimen& s, const CatalogueEntry& entry, Random& random
         return;
     }
     const double necking = s.trueValue("Z");
-    const bool metal = entry.method == "tension-metal";
+    const bool metal = pulledMetal(entry);
     if (entry.diameter > 0) {
         const double size = entry.diameter + 0.017 + 0.008 * random.normal();
         d["diameter"] = readings(random, size);
@@ -319,16 +325,16 @@ void drawConditions(SimulatedSpecimen& s, const CatalogueEntry& entry, Random& r
         c.clampLoad = c.footStrain = 0;
         return;
     }
-    if (entry.method == "tension-metal")
+    if (pulledMetal(entry))
         return;
     c.clampLoad = std::min(1400.0, 0.05 * peak);
     // Knives and wedges seat within the first tenth of a per cent of strain, in soft materials as in stiff.
-    if (entry.method != "crush")
+    if (!std::holds_alternative<ShellModel>(s.model))
         c.seatForce = chordOf(s.bar.law, 0, 0.0025) * 0.0025 * s.bar.section * random.between(0.018, 0.075);
     c.footStrain = entry.gauges ? 0 : random.between(0, 2e-4);
-    if (entry.method == "compression" || entry.method == "crush")
+    if (entry.fixture == "platens")
         c.slack = random.between(0.3, 1.5);
-    if (entry.method == "flatwise-tension") {
+    if (std::holds_alternative<CoreModel>(s.model)) {
         c.extensionNoise = random.between(5e-5, 2e-4);
         c.extensionStep = 1e-4;
         c.footStrain = 0;
@@ -358,7 +364,7 @@ SimulatedSpecimen drawSpecimen(const CatalogueEntry& entry, std::uint64_t seed)
         s.bar.poisson = laminate->poisson;
         s.bar.bending = laminate->bending;
     }
-    if (entry.method == "poisson") {
+    if (entry.gauges && std::holds_alternative<MetalModel>(s.model)) {
         s.bar.gauges = true;
         s.bar.poisson = 0.33 * (1 + 0.01 * random.normal());
         s.bar.bending = 0.02 * random.normal();

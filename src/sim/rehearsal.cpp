@@ -75,11 +75,11 @@ Expected<RehearsedRun> runOne(const RehearsalPlan& plan, int number)
         return started.problem();
     const auto column = [&](std::string_view name) { return static_cast<size_t>(std::ranges::find(frame.channels(), name) - frame.channels().begin()); };
     const size_t force = 1;
-    const size_t extension = column(plan.gauges ? "strain" : "extension");
-    const size_t back = plan.gauges ? column("strain_2") : extension;
+    const size_t extension = column(entry.gauges ? "strain" : "extension");
+    const size_t back = entry.gauges ? column("strain_2") : extension;
     const size_t way = column("displacement");
     const double length = mount.length > 0 ? mount.length : entry.parallelLength;
-    const double gauge = plan.byTravel ? 0 : plan.gauges ? 1 : mount.gaugeLength > 0 ? mount.gaugeLength : entry.extensometer > 0 ? entry.extensometer : length;
+    const double gauge = plan.byTravel ? 0 : entry.gauges ? 1 : mount.gaugeLength > 0 ? mount.gaugeLength : entry.extensometer > 0 ? entry.extensometer : length;
     LiveCurve curve(mount.section > 0 ? mount.section : 1, gauge, plan.byTravel ? 1 : length);
     RehearsedRun run;
     RateWatch rates;
@@ -89,7 +89,7 @@ Expected<RehearsedRun> runOne(const RehearsalPlan& plan, int number)
     for (long i = 0; frame.status().state != DriveState::Ended && frame.time() - frame.startTime() < longest; ++i) {
         const std::vector<double>& row = frame.step();
         if (!frame.bar()->broken())
-            curve.add(row[0], row[force], plan.gauges ? 0.5 * (row[extension] + row[back]) : extension < row.size() ? row[extension] : 0, row[way] - (plan.byTravel ? frame.startPosition() : 0), frame.status().extensometer);
+            curve.add(row[0], row[force], entry.gauges ? 0.5 * (row[extension] + row[back]) : extension < row.size() ? row[extension] : 0, row[way] - (plan.byTravel ? frame.startPosition() : 0), frame.status().extensometer);
         run.peak = std::max(run.peak, row[force]);
         if (frame.status().stage == 1 && frame.status().state == DriveState::Running && i % 5 == 0) {
             stageBegan = stageBegan < 0 ? row[0] : stageBegan;

@@ -17,7 +17,6 @@ struct RehearsalPlan {
     RunProgram program;
     StopLimits limits;
     bool byTravel = false;     ///< the curve over travel, not strain
-    bool gauges = false;
     double lowest = 0, highest = 0; ///< window of the strain rate at first, 1/s; 0: none
     double yieldStrain = 0.003; ///< the rate is looked at from 0.3 to 0.8 of it, clear of the seating
     double answerTime = 8;     ///< s a person takes for what is asked

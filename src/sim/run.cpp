@@ -52,7 +52,7 @@ private:
 /// The targets an entry is brought to: its own plan of steps, or equal ones to the stop or the break.
 StepPlan planOf(const CatalogueEntry& entry, const SimulatedSpecimen& specimen)
 {
-    const bool twist = entry.method == "torsion";
+    const bool twist = std::holds_alternative<ShaftModel>(entry.model);
     const Unit& unit = twist ? *findUnit("deg") : baseUnit(Kind::Force);
     if (const auto stated = entry.options.find("steps"); stated != entry.options.end())
         if (auto plan = parseSteps(stated->second, unit.kind, unit))
@@ -114,7 +114,7 @@ SimulatedRun simulateRun(const CatalogueEntry& entry, SimulatedSpecimen specimen
     const double length = entry.parallelLength;
     const double slow = entry.slowRate * length;
     const double fast = entry.fastRate * length;
-    const auto* metal = entry.method == "tension-metal" ? std::get_if<MetalModel>(&entry.model) : nullptr;
+    const auto* metal = entry.fixture == "grips" ? std::get_if<MetalModel>(&entry.model) : nullptr;
     const double changeAt = metal && metal->upper > 0 ? metal->plateau + 0.012 : entry.changeAt;
     const double last = entry.stopStrain > 0 ? entry.stopStrain : metal ? std::get<MetalModel>(run.specimen.model).fracture : run.specimen.bar.law.strain.back();
     const double slowTime = std::min(changeAt, last) * length / slow * 1.25 + (metal ? 0 : c.slack / slow);

@@ -145,11 +145,11 @@ private:
 
 std::unique_ptr<SteppedBench> steppedBench(const CatalogueEntry& entry, const SimulatedSpecimen& specimen, std::uint64_t seed)
 {
-    if (entry.method == "poisson")
+    if (entry.gauges && std::holds_alternative<MetalModel>(entry.model))
         return std::make_unique<GaugedStrip>(entry, specimen, seed);
-    if (entry.method == "flexure")
+    if (std::holds_alternative<BeamModel>(entry.model))
         return std::make_unique<DialedBeam>(specimen, seed);
-    if (entry.method == "torsion")
+    if (std::holds_alternative<ShaftModel>(entry.model))
         return std::make_unique<TwistedBar>(specimen, seed);
     return nullptr;
 }

@@ -190,13 +190,14 @@ Expected<Done> TestFrame::centre()
 {
     if (auto no = busy("centring"))
         return *no;
-    if (!frame_ || !bar_.pressed)
-        return refused("centring", "no piece between platens", "a piece to press");
+    const bool chucks = spec_.fixture == "torsion";
+    if (!frame_ || (!bar_.pressed && !chucks))
+        return refused("centring", "no piece between platens or chucks", "a piece to press or to twist");
     if (!status_.top) {
         frame_->closeTopGrip();
         frame_->closeBottomGrip();
         status_.top = status_.bottom = true;
-        happened("centred", "Piece centred, gap left above it");
+        happened("centred", chucks ? "Bar centred in both chucks" : "Piece centred, gap left above it");
     }
     return Done{};
 }
@@ -219,7 +220,7 @@ Expected<Done> TestFrame::zero()
         return *no;
     if (!frame_)
         return refused("zero", "nothing is mounted", "a specimen at hand, not yet gripped");
-    const bool held = frame_->gripped();
+    const bool held = frame_->gripped() && spec_.fixture != "torsion"; // chucks put no torque on the bar
     frame_->zeroForce();
     happened(held ? "force-zero" : "force-zero-open", held ? "Force zeroed with both grips closed" : bar_.pressed ? "Force zeroed with nothing on the platens" : "Force zeroed before the second grip closed");
     return Done{};

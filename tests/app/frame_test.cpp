@@ -335,7 +335,7 @@ TEST_F(FrameTest, AFrameThatDiesLeavesAnIncompleteRecordThatReads)
     EXPECT_NE(record->incompleteBecause.find("cut off"), std::string::npos);
     session().setStage(4);
     EXPECT_TRUE(session().specimenOutcome().outcome->remarked("record-incomplete"));
-    EXPECT_TRUE(session().specimenOutcome().outcome->curve);
+    EXPECT_TRUE(session().specimenOutcome().outcome->curve());
     // It is there again for the next one.
     ASSERT_TRUE(frame().prepare().isEmpty());
     settle();

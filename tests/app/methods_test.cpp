@@ -53,8 +53,8 @@ TEST_F(MethodsTest, ReadServesEachMethodFromItsDeclaration)
 {
     for (const auto& [number, marks, slip] : {std::tuple{"J-0105", 2, "slip-Et"}, std::tuple{"J-0104", 1, "slip-E_chord"}, std::tuple{"J-0106", 1, "slip-Fz_tu"}, std::tuple{"J-0107", 1, "slip-Rp0.2"}, std::tuple{"J-0108", 3, "slip-F_peak"}}) {
         open(number, 0, 4);
-        ASSERT_TRUE(session().specimenOutcome().outcome->curve) << number;
-        EXPECT_GE(session().specimenOutcome().outcome->curve->marks.size(), static_cast<size_t>(marks)) << number;
+        ASSERT_TRUE(session().specimenOutcome().outcome->curve()) << number;
+        EXPECT_GE(session().specimenOutcome().outcome->curve()->marks.size(), static_cast<size_t>(marks)) << number;
         EXPECT_TRUE(find<Slip>(slip)) << number;
         for (const Result& r : session().specimenOutcome().outcome->results) {
             window->bench().readPage()->chooseSymbol(QString::fromStdString(r.symbol));

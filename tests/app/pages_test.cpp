@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Plan, Set up, Report, Measure after the break, keys and help: what the other tests do not reach.
+#include "app/bench/note_picker.h"
 #include "support.h"
 
 #include "app/bench/margin.h"
@@ -78,10 +79,10 @@ TEST_F(PagesTest, TheBreakIsMeasuredOnTheOtherSide)
     openRigger(0, 1);
     click("measureAfter");
     EXPECT_EQ(find<QLineEdit>("final_gauge_length")->text(), q(session().specimen().input.dimensions.at("final_gauge_length")[0].text).chopped(3));
-    auto* fracture = find<QComboBox>("fracture");
-    const int at = fracture->findText("at grip");
-    fracture->setCurrentIndex(at);
-    emit fracture->activated(at);
+    auto* fracture = find<NotePicker>("after-fracture");
+    ASSERT_TRUE(fracture->isVisible());
+    emit fracture->picked("at grip");
+    EXPECT_EQ(fracture->text(), "at grip");
     EXPECT_EQ(session().specimen().input.notes.at("fracture"), "at grip");
     EXPECT_TRUE(session().specimenOutcome().outcome->remarked("break-at-grip"));
     click("measureBefore");

@@ -13,12 +13,12 @@
 namespace fortitor {
 namespace {
 
-QImage pictureOf(const std::string& family, const std::string& choice)
+QImage pictureOf(const NoteSpec& note, const std::string& choice)
 {
     QImage image(80, 80, QImage::Format_ARGB32);
     image.fill(Qt::white);
     QPainter painter(&image);
-    paintNote(painter, lightPalette(), family, choice, QRectF(0, 0, 80, 80));
+    paintNote(painter, lightPalette(), note, choice, QRectF(0, 0, 80, 80));
     return image;
 }
 
@@ -27,13 +27,14 @@ TEST(NoteDrawings, EachChoiceHasItsOwn)
     int drawn = 0;
     for (const Method& method : methodRegistry())
         for (const NoteSpec& note : method.notes) {
-            if (note.drawing.empty())
+            if (note.choices.empty() || !drawsChoice(note, note.choices.front()))
                 continue;
-            std::vector<QImage> seen{pictureOf(note.drawing, "no such choice")};
-            if (note.drawing == "sandwich")
+            std::vector<QImage> seen{pictureOf(note, "no such choice")};
+            if (note.by == NoteSpec::By::Section)
                 seen.clear(); // the section itself is drawn whatever is chosen
             for (const std::string& choice : note.choices) {
-                const QImage picture = pictureOf(note.drawing, choice);
+                EXPECT_TRUE(drawsChoice(note, choice)) << method.id << " " << note.key << ": " << choice;
+                const QImage picture = pictureOf(note, choice);
                 for (const QImage& other : seen)
                     EXPECT_NE(picture, other) << method.id << " " << note.key << ": " << choice;
                 seen.push_back(picture);
@@ -45,16 +46,17 @@ TEST(NoteDrawings, EachChoiceHasItsOwn)
 
 TEST(NoteDrawings, TheSandwichHoldsEachPlaceOfFailure)
 {
-    const auto layers = sandwichLayers(QRectF(0, 0, 100, 200));
+    const NoteSpec& note = *findMethod("flatwise-tension")->findNote("failure_place");
+    const auto layers = sectionLayers(note.section, QRectF(0, 0, 100, 200));
     double y = 0;
     std::set<std::string> places;
-    for (const SandwichLayer& layer : layers) {
+    for (const DrawnLayer& layer : layers) {
         EXPECT_NEAR(layer.box.top(), y, 1e-9);
         y = layer.box.bottom();
         places.insert(layer.choice);
     }
     EXPECT_NEAR(y, 200, 1e-9);
-    for (const std::string& choice : findMethod("flatwise-tension")->findNote("failure_place")->choices)
+    for (const std::string& choice : note.choices)
         EXPECT_TRUE(places.contains(choice)) << choice;
 }
 

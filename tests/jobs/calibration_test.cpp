@@ -110,7 +110,7 @@ TEST(Limits, TheJobsOwnAreTakenButNeverAStrongerForce)
         ASSERT_TRUE(document->apply(*command));
     }
     StopLimits limits{.force = 40000, .extension = 25, .travel = 20, .forceDrop = 0.4, .time = 900};
-    edits::applyLimits(document->json(), limits);
+    edits::applyLimits(document->json(), Kind::Force, limits);
     EXPECT_EQ(limits.force, 30000);
     EXPECT_EQ(limits.travel, 12);
     EXPECT_EQ(limits.forceDrop, 0.25);
@@ -118,7 +118,7 @@ TEST(Limits, TheJobsOwnAreTakenButNeverAStrongerForce)
     EXPECT_EQ(limits.extension, 25);
     // A smaller link since then: its capacity holds, not the older figure.
     StopLimits weak{.force = 20000};
-    edits::applyLimits(document->json(), weak);
+    edits::applyLimits(document->json(), Kind::Force, weak);
     EXPECT_EQ(weak.force, 20000);
     ASSERT_TRUE(document->apply(*edits::limit(*document, "force", "")));
     EXPECT_FALSE(document->json()["limits"].contains("force"));

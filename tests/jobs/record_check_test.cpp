@@ -2,7 +2,7 @@
 // Records and sizes that no figure may come from in silence.
 #include "jobs/analysis.h"
 #include "jobs/record_check.h"
-#include "methods/common/proof_symbol.h"
+#include "methods/tension_metal/proof_symbol.h"
 #include "methods/support.h"
 #include "sim/catalogue.h"
 

@@ -321,7 +321,7 @@ TEST(Flexure, ARecordOfTheFrameIsReadLikeItsSteps)
     EXPECT_LE(value(o, "F_pl"), 4200 + sees + 5600.0 / 200);
     EXPECT_NEAR(value(o, "MOE") / 7912, 1, 0.005);
     EXPECT_TRUE(o.choices.empty()) << "a record has no steps to choose among";
-    EXPECT_FALSE(o.curve->keyed);
+    EXPECT_FALSE(o.curve()->keyed);
 }
 
 TEST(Flexure, NeverACrashOnWhatIsNoTest)

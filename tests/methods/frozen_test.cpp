@@ -45,9 +45,9 @@ TEST(Frozen, TheStrengthStaysWithTheForce)
     }
     EXPECT_TRUE(valueOf(o, "Rp0.2"));
     EXPECT_TRUE(valueOf(o, "Ur"));
-    ASSERT_TRUE(o.curve);
-    EXPECT_LT(o.curve->x.back(), 0.035); // nothing is drawn beyond what the strain tells
-    EXPECT_FALSE(o.curve->find("Rm"));
+    ASSERT_TRUE(o.curve());
+    EXPECT_LT(o.curve()->x.back(), 0.035); // nothing is drawn beyond what the strain tells
+    EXPECT_FALSE(o.curve()->find("Rm"));
 }
 
 TEST(Frozen, AStrainGaugeThatGoesOffIsNamed)

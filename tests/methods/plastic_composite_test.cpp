@@ -73,7 +73,7 @@ TEST(Plastic, BrittleBarsHaveNoYieldAndDrawnOnesNoStrainAtBreak)
     EXPECT_FALSE(valueOf(drawn, "eps_b"));
     EXPECT_GT(*valueOf(drawn, "eps_tb"), 4);
     EXPECT_TRUE(remarkOf(drawn, "extensometer-removed"));
-    EXPECT_GT(drawn.curve->crossheadFrom, 0u);
+    EXPECT_GT(drawn.curve()->crossheadFrom, 0u);
 }
 
 TEST(Plastic, StrengthIsTheFirstMaximumOrTheGreatest)
@@ -129,8 +129,8 @@ TEST(Plastic, FiveBarsOfEachDirection)
     along.notes["direction"] = "along 0°";
     SpecimenInput across;
     across.notes["direction"] = "across 90°";
-    EXPECT_TRUE(checkPlasticSet({&along, &along}).empty());
-    const auto few = checkPlasticSet({&along, &along, &along, &along, &along, &across});
+    EXPECT_TRUE(checkPlasticSet({.inputs = {&along, &along}})->remarks.empty());
+    const auto few = checkPlasticSet({.inputs = {&along, &along, &along, &along, &along, &across}})->remarks;
     ASSERT_EQ(few.size(), 1u);
     EXPECT_EQ(few[0].text, "1 bars across 90°; five of each direction are asked for.");
 }
@@ -167,7 +167,7 @@ TEST(Composite, ChordPoissonAndBendingOfAKnownLaminate)
     EXPECT_NEAR(*valueOf(o, "By"), 0.03, 1e-6);
     EXPECT_NEAR(*valueOf(o, "sigma_max"), 600, 0.5);
     EXPECT_FALSE(remarkOf(o, "bending"));
-    EXPECT_FALSE(o.curve->bending.empty());
+    EXPECT_FALSE(o.curve()->bending.empty());
 }
 
 TEST(Composite, MuchBendingIsCautioned)
@@ -238,8 +238,8 @@ TEST(Composite, FailureCodesAndGripFailuresOfTheSet)
     EXPECT_EQ(code->text, "Failure LGM: lateral, gauge length, middle.");
     SpecimenInput grip = in;
     grip.notes["failure_area"] = "A at the grip";
-    EXPECT_TRUE(checkCompositeSet({&in, &in, &grip}).empty());
-    const auto many = checkCompositeSet({&in, &grip, &grip});
+    EXPECT_TRUE(checkCompositeSet({.inputs = {&in, &in, &grip}})->remarks.empty());
+    const auto many = checkCompositeSet({.inputs = {&in, &grip, &grip}})->remarks;
     ASSERT_EQ(many.size(), 1u);
     EXPECT_EQ(many[0].code, "grip-failures");
 }

@@ -34,7 +34,7 @@ TEST(Flatwise, WithoutAPickUpThereIsNoModulus)
     const Outcome o = evaluated("flatwise-tension", in);
     EXPECT_NEAR(*valueOf(o, "Fz_tu"), whole, 1e-3 * whole); // the top is smoothed over another x
     EXPECT_FALSE(valueOf(o, "E_z"));
-    EXPECT_EQ(o.curve->xAxis.kind, Kind::Length);
+    EXPECT_EQ(o.curve()->xAxis.kind, Kind::Length);
 }
 
 TEST(Cure, TheClockRefusesWhatWasLoadedTooSoon)
@@ -248,7 +248,7 @@ TEST(Crush, MarksMoveByHand)
 {
     SpecimenInput in = shell();
     const Outcome o = evaluated("crush", in);
-    EXPECT_EQ(o.curve->find("crush end")->option, "crush_to");
+    EXPECT_EQ(o.curve()->find("crush end")->option, "crush_to");
     in.options["touch_at"] = "0.5 mm";
     EXPECT_NEAR(*valueOf(evaluated("crush", in), "d_peak"), 1.5, 0.03);
     in.options["peak_at"] = "1.0 mm";

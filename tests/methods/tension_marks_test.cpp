@@ -44,10 +44,10 @@ TEST(MarksByHand, TheBreakMovedBackShortensTheElongations)
     SpecimenInput in = simulated("rigger-tube", 3);
     const auto automatic = evaluateTensionMetal(in);
     ASSERT_TRUE(automatic);
-    const CurveMark* mark = automatic->curve->find("break");
+    const CurveMark* mark = automatic->curve()->find("break");
     ASSERT_TRUE(mark);
     EXPECT_EQ(mark->option, "break_at");
-    in.options["break_at"] = markOptionText(*automatic->curve, mark->x - 0.02);
+    in.options["break_at"] = markOptionText(*automatic->curve(), mark->x - 0.02);
     const auto moved = evaluateTensionMetal(in);
     ASSERT_TRUE(moved);
     EXPECT_NEAR(*moved->find("At")->value, mark->x - 0.02, 2e-4);
@@ -64,7 +64,7 @@ TEST(MarksByHand, TheMaximumMovedTakesTheStrengthThere)
     in.options["maximum_at"] = "2.000 %";
     const auto moved = evaluateTensionMetal(in);
     ASSERT_TRUE(moved);
-    const CurveView& v = *moved->curve;
+    const CurveView& v = *moved->curve();
     const auto at = std::ranges::find_if(v.x, [](double x) { return x >= 0.02; }) - v.x.begin();
     EXPECT_NEAR(*moved->find("Rm")->value, v.y[static_cast<size_t>(at)], 0.5);
     EXPECT_NEAR(*moved->find("Agt")->value, 0.02, 1e-4);
@@ -75,13 +75,13 @@ TEST(MarksByHand, UpperAndLowerYield)
     SpecimenInput in = simulated("backstay-twin", 3);
     const auto automatic = evaluateTensionMetal(in);
     ASSERT_TRUE(automatic);
-    const double x = automatic->curve->find("ReL")->x;
-    in.options["lower_yield_at"] = markOptionText(*automatic->curve, x * 1.2);
-    in.options["upper_yield_at"] = markOptionText(*automatic->curve, x * 0.5);
+    const double x = automatic->curve()->find("ReL")->x;
+    in.options["lower_yield_at"] = markOptionText(*automatic->curve(), x * 1.2);
+    in.options["upper_yield_at"] = markOptionText(*automatic->curve(), x * 0.5);
     const auto moved = evaluateTensionMetal(in);
     ASSERT_TRUE(moved);
-    EXPECT_NEAR(moved->curve->find("ReL")->x, x * 1.2, 1e-4);
-    EXPECT_NEAR(moved->curve->find("ReH")->x, x * 0.5, 1e-4);
+    EXPECT_NEAR(moved->curve()->find("ReL")->x, x * 1.2, 1e-4);
+    EXPECT_NEAR(moved->curve()->find("ReH")->x, x * 0.5, 1e-4);
     EXPECT_NE(*moved->find("ReH")->value, *automatic->find("ReH")->value);
 }
 
@@ -176,14 +176,14 @@ TEST(CurveViews, LoadAndExtensionAreStressAndStrainTimesSizes)
 {
     const auto o = evaluateTensionMetal(simulated("rigger-tube", 3));
     ASSERT_TRUE(o);
-    const auto load = loadExtension(*o->curve);
+    const auto load = loadExtension(*o->curve());
     ASSERT_TRUE(load);
     EXPECT_EQ(load->yAxis.kind, Kind::Force);
     for (size_t i = 0; i < load->x.size(); i += 500) {
-        EXPECT_DOUBLE_EQ(load->x[i], o->curve->x[i] * 50);
-        EXPECT_DOUBLE_EQ(load->y[i], o->curve->y[i] * o->curve->section);
+        EXPECT_DOUBLE_EQ(load->x[i], o->curve()->x[i] * 50);
+        EXPECT_DOUBLE_EQ(load->y[i], o->curve()->y[i] * o->curve()->section);
     }
-    EXPECT_NEAR(load->find("Rm")->y, o->curve->find("Rm")->y * o->curve->section, 1e-9);
+    EXPECT_NEAR(load->find("Rm")->y, o->curve()->find("Rm")->y * o->curve()->section, 1e-9);
     EXPECT_TRUE(load->find("Rm")->option.empty());
 }
 
@@ -191,12 +191,12 @@ TEST(CurveViews, TheTrueCurveEndsWhereTheNeckBegins)
 {
     const auto o = evaluateTensionMetal(simulated("rigger-tube", 3));
     ASSERT_TRUE(o);
-    const auto real = trueCurve(*o->curve);
+    const auto real = trueCurve(*o->curve());
     ASSERT_TRUE(real);
     EXPECT_LE(real->x.back(), std::log1p(*o->find("Agt")->value) + 1e-9);
     EXPECT_NEAR(real->find("Rm")->y, *o->find("Rm")->value * (1 + *o->find("Agt")->value), 0.01);
     EXPECT_FALSE(real->find("break"));
-    CurveView blunt = *o->curve;
+    CurveView blunt = *o->curve();
     blunt.uniform = 0;
     EXPECT_FALSE(trueCurve(blunt));
     blunt.section = 0;

@@ -124,7 +124,7 @@ TEST(Torsion, TheChucksGiveLowersTheTwistOnly)
     EXPECT_TRUE(after.remarked("gauge-lost"));
     EXPECT_NEAR(value(after, "G"), 80000, 1);
     EXPECT_NEAR(value(after, "tau_p") / value(o, "tau_p"), 1, 0.002);
-    EXPECT_GT(after.curve->crossheadFrom, 0u);
+    EXPECT_GT(after.curve()->crossheadFrom, 0u);
 }
 
 TEST(Torsion, TubesHaveTheirOwnForm)
@@ -342,7 +342,7 @@ TEST(Torsion, AThousandSimulatedBarsAndTubes)
         yields += yieldNear;
         lost += o.remarked("gauge-lost");
         if (!near)
-            std::printf("seed %d: G off by %.2f %%, R2 %.6f, %zu points, expanded %.2f %%\n", static_cast<int>(seed), 100 * (value(o, "G") / run.specimen.trueValue("G") - 1), o.curve->r2, o.curve->straightPoints, 100 * o.find("G")->budget.expanded / value(o, "G"));
+            std::printf("seed %d: G off by %.2f %%, R2 %.6f, %zu points, expanded %.2f %%\n", static_cast<int>(seed), 100 * (value(o, "G") / run.specimen.trueValue("G") - 1), o.curve()->r2, o.curve()->straightPoints, 100 * o.find("G")->budget.expanded / value(o, "G"));
         silent += (!near && !told("G")) + (!yieldNear && !told("tau_p"));
         for (const Remark& r : o.remarks)
             ASSERT_FALSE(r.severity != Severity::Note && r.symbols.empty() && r.code.find("dimension") == std::string::npos) << r.code << ": what tells everything tells nothing";

@@ -75,7 +75,7 @@ TEST(LoadTrain, ACellTooSmallOrTooLargeIsRefusedWithTheBetterOne)
 
 TEST(Rates, MethodA)
 {
-    const auto rates = planRates(findMethod("tension-metal")->rates, bar(), expectedLoad(*findMethod("tension-metal"), bar()));
+    const auto rates = planRates(*findMethod("tension-metal"), bar(), expectedLoad(*findMethod("tension-metal"), bar()));
     ASSERT_TRUE(rates);
     EXPECT_NEAR(rates->yieldSpeed * 60, 0.9, 1e-12); // 60 mm: 0.9 mm/min
     EXPECT_NEAR(rates->afterSpeed, 0.0067 * 60, 1e-12);
@@ -84,9 +84,9 @@ TEST(Rates, MethodA)
     EXPECT_GT(rates->wholeTime, rates->yieldTime);
     SpecimenInput none = bar();
     none.dimensions.erase("parallel_length");
-    EXPECT_FALSE(planRates(findMethod("tension-metal")->rates, none, expectedLoad(*findMethod("tension-metal"), none)));
+    EXPECT_FALSE(planRates(*findMethod("tension-metal"), none, expectedLoad(*findMethod("tension-metal"), none)));
     none.dimensions["grip_distance"] = {*parseQuantity("90 mm", Kind::Length)};
-    EXPECT_NEAR(planRates(findMethod("tension-metal")->rates, none, expectedLoad(*findMethod("tension-metal"), none))->yieldSpeed * 60, 1.35, 1e-12);
+    EXPECT_NEAR(planRates(*findMethod("tension-metal"), none, expectedLoad(*findMethod("tension-metal"), none))->yieldSpeed * 60, 1.35, 1e-12);
 }
 
 TEST(Limits, EachStopsTheRunInWords)

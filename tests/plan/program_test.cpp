@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The run as it is told the frame beforehand.
-#include "plan/program.h"
+#include "methods/common/run.h"
 
 #include <gtest/gtest.h>
 
@@ -13,7 +13,7 @@ const RatePlan metal{.yieldSpeed = 0.015, .afterSpeed = 0.4, .strainRate = 0.000
 
 TEST(Program, SlowToYieldThenFasterThenTheExtensometerOff)
 {
-    const RunProgram p = planProgram(metal, 0.03, 0);
+    const RunProgram p = runToBreak(metal, 0.03, 0);
     ASSERT_EQ(p.stages.size(), 4u);
     EXPECT_EQ(p.stages[0].control, Control::Hold);
     EXPECT_EQ(p.stages[1].control, Control::StrainRate);
@@ -30,7 +30,7 @@ TEST(Program, SlowToYieldThenFasterThenTheExtensometerOff)
 
 TEST(Program, TheExtensometerMayComeOffBeforeTheChange)
 {
-    const RunProgram p = planProgram(metal, 0.01, 0);
+    const RunProgram p = runToBreak(metal, 0.01, 0);
     ASSERT_EQ(p.stages.size(), 4u);
     EXPECT_EQ(p.stages[1].act, "extensometer-off");
     EXPECT_EQ(p.stages[1].control, Control::StrainRate);
@@ -41,7 +41,7 @@ TEST(Program, TheExtensometerMayComeOffBeforeTheChange)
 
 TEST(Program, APressedPieceGoesToItsTravelAndBack)
 {
-    const RunProgram p = planProgram({.yieldSpeed = 0.2, .afterSpeed = 0.2}, 0, 40);
+    const RunProgram p = runToBreak({.yieldSpeed = 0.2, .afterSpeed = 0.2}, 0, 40);
     ASSERT_EQ(p.stages.size(), 2u);
     EXPECT_EQ(p.stages[1].untilTravel, 40);
     EXPECT_TRUE(p.returns);

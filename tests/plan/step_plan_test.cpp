@@ -116,7 +116,7 @@ TEST(BeamSpeed, FromSpanDepthAndTheStrainRateOfTheEdge)
     for (const auto& [key, mm] : {std::pair("width", 45.0), {"depth", 95.0}, {"span", 1700.0}, {"load_span", 1700.0 / 3}})
         in.dimensions[key] = {Quantity{mm, findUnit("mm"), 0.01, ""}};
     const Method& flexure = *findMethod("flexure");
-    const auto speed = [&] { return planRates(flexure.rates, in, {})->yieldSpeed * 60; };
+    const auto speed = [&] { return planRates(flexure, in, {})->yieldSpeed * 60; };
     EXPECT_NEAR(speed(), 7.61, 0.005);
     in.options["edge_rate"] = "0.01 /min";
     EXPECT_NEAR(speed(), 50.7, 0.05);
@@ -124,7 +124,7 @@ TEST(BeamSpeed, FromSpanDepthAndTheStrainRateOfTheEdge)
     in.options["loading"] = "four-point";
     EXPECT_NEAR(speed(), 8.45, 0.005);
     in.dimensions.erase("span");
-    EXPECT_FALSE(planRates(flexure.rates, in, {}));
+    EXPECT_FALSE(planRates(flexure, in, {}));
 }
 
 TEST(SteppedBench, BringsToItsTargetsReadsAndBreaks)
@@ -133,13 +133,13 @@ TEST(SteppedBench, BringsToItsTargetsReadsAndBreaks)
         const CatalogueEntry& entry = *findCatalogueEntry(name);
         const auto bench = steppedBench(entry, drawSpecimen(entry, 3), 3);
         ASSERT_TRUE(bench) << name;
-        const std::string stepped = findMethod(entry.method)->pad.stepped;
+        const std::string stepped = findMethod(entry.method)->intake.stepped;
         const double step = stepped == "twist" ? 2 * degree : entry.method == "poisson" ? 1000 : 100;
         const auto first = bench->bringTo(step);
         const auto second = bench->bringTo(2 * step);
         ASSERT_TRUE(first && second) << name;
         EXPECT_NEAR(second->at(stepped), 2 * step, 0.15 * step) << name;
-        for (const PadChannel& channel : findMethod(entry.method)->pad.channels) {
+        for (const PadChannel& channel : findMethod(entry.method)->intake.columns) {
             if (!channel.optional) {
                 EXPECT_TRUE(second->contains(channel.name)) << name << " " << channel.name;
             }

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What a rehearsal foretells, held against what the virtual specimens are known to do.
+#include "methods/common/run.h"
 #include "sim/rehearsal.h"
 
 #include <gtest/gtest.h>
@@ -14,7 +15,7 @@ RehearsalPlan rigger()
     const RatePlan rates{.yieldSpeed = 0.015, .afterSpeed = 0.402, .strainRate = 0.00025, .changeStrain = 0.018, .lowest = 0.0002, .highest = 0.0003};
     RehearsalPlan plan;
     plan.mount = {.specimen = "rigger-tube", .seed = 3, .section = 78.5, .length = 60, .gaugeLength = 50};
-    plan.program = planProgram(rates, 0.03, 0);
+    plan.program = runToBreak(rates, 0.03, 0);
     plan.limits = {.force = 40000, .extension = 25, .travel = 20, .forceDrop = 0.4, .time = 900};
     plan.lowest = rates.lowest;
     plan.highest = rates.highest;
@@ -103,7 +104,7 @@ TEST(Rehearsal, APressedPieceEndsByTravel)
     RehearsalPlan plan;
     plan.mount = {.specimen = "canister", .seed = 5, .section = 1};
     plan.frame = {.cell = 2000, .rate = 50, .fixture = "platens"};
-    plan.program = planProgram({.yieldSpeed = 10.0 / 60, .afterSpeed = 10.0 / 60}, 0, 42);
+    plan.program = runToBreak({.yieldSpeed = 10.0 / 60, .afterSpeed = 10.0 / 60}, 0, 42);
     plan.limits = {.force = 1900, .travel = 90, .time = 1500};
     plan.byTravel = true;
     plan.runs = 3;

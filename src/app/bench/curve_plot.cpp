@@ -40,7 +40,7 @@ const CurveView* CurvePlot::view() const
 {
     if (viewKind_ != View::StressStrain && other_)
         return &*other_;
-    return outcome_ && outcome_->curve ? &*outcome_->curve : nullptr;
+    return outcome_ ? outcome_->curve() : nullptr;
 }
 
 void CurvePlot::show(const Outcome* outcome)
@@ -48,8 +48,8 @@ void CurvePlot::show(const Outcome* outcome)
     const bool same = outcome_ && outcome && dragging_;
     outcome_ = outcome;
     other_.reset();
-    if (outcome && outcome->curve && viewKind_ != View::StressStrain)
-        other_ = viewKind_ == View::True ? trueCurve(*outcome->curve) : loadExtension(*outcome->curve);
+    if (outcome && outcome->curve() && viewKind_ != View::StressStrain)
+        other_ = viewKind_ == View::True ? trueCurve(*outcome->curve()) : loadExtension(*outcome->curve());
     if (!same)
         measureExtent();
     // What was zoomed into stays so, until something else is shown.
@@ -313,12 +313,24 @@ void CurvePlot::mousePressEvent(QMouseEvent* event)
         for (const CurveMark& m : view()->marks) {
             const QPointF d = spot(shownInFoot(m) ? footChart() : mainChart(), m.x, m.y) - event->position();
             if (std::hypot(d.x(), d.y()) < 14)
-                emit markChosen(m.id == "break" ? (outcome_->find("A_ext") ? "A_ext" : "sigma_b") : q(m.id));
+                emit markChosen(resultOn(m.id));
         }
     if (active_ >= Handle::FirstMark && view())
         markX_ = view()->marks[static_cast<size_t>(active_) - static_cast<size_t>(Handle::FirstMark)].x;
     pressedAt_ = event->position();
     update();
+}
+
+/// The result that a mark stands for: its own, or the first card that is worked out there.
+QString CurvePlot::resultOn(const std::string& mark) const
+{
+    if (outcome_->find(mark))
+        return q(mark);
+    const ResultSpec* any = nullptr;
+    for (const ResultSpec& spec : session_.job().method->results)
+        if (spec.standsOn() == mark && (!any || (spec.headline && !any->headline)))
+            any = &spec;
+    return any ? q(any->symbol) : QString();
 }
 
 void CurvePlot::setDragging(bool on)

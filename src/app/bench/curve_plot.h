@@ -75,6 +75,8 @@ private:
     void paintMarks(QPainter& painter, const Chart& chart, bool foot) const;
     void paintFoot(QPainter& painter) const;
     void paintHandles(QPainter& painter) const;
+    [[nodiscard]] bool standsFor(const std::string& mark, const QString& symbol) const;
+    [[nodiscard]] QString resultOn(const std::string& mark) const;
     void paintCurve(QPainter& painter, const Chart& chart, double width) const;
     void paintReadings(QPainter& painter, const Chart& chart, const std::vector<double>& x, const std::vector<double>& y, bool filled) const;
     void paintSecond(QPainter& painter, const Chart& chart) const;

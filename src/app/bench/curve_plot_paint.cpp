@@ -5,6 +5,7 @@
 #include "app/theme/theme.h"
 #include "app/theme/units.h"
 #include "app/widgets/basics.h"
+#include "methods/display.h"
 #include "units/quantity.h"
 
 #include <QFontMetricsF>
@@ -16,21 +17,18 @@
 namespace fortitor {
 namespace {
 
-/// Of a result that a mark or area stands for, the others that stand on it too.
-bool standsFor(const std::string& id, const QString& symbol)
-{
-    if (q(id) == symbol)
-        return true;
-    static const std::pair<const char*, const char*> kin[] = {{"Rm", "Agt"}, {"break", "A_ext"}, {"break", "At"}, {"break", "eps_b"}, {"break", "eps_tb"}, {"break", "sigma_b"}, {"sigma_m", "eps_m"}, {"sigma_y", "eps_y"}, {"sigma_max", "eps_max"}, {"F_peak", "d_peak"}, {"crush end", "W"}, {"crush end", "F_mean"}};
-    return std::ranges::any_of(kin, [&](const auto& k) { return k.first == id && symbol == k.second; });
-}
-
 QString axisTitle(const CurveAxis& axis, const Unit& unit)
 {
     return q(axis.title) + ", " + q(std::string(unit.symbol));
 }
 
 } // namespace
+
+/// Whether a result stands on a mark or area, itself or as one that is worked out there.
+bool CurvePlot::standsFor(const std::string& mark, const QString& symbol) const
+{
+    return q(mark) == symbol || (session_.isOpen() && !symbol.isEmpty() && specFor(*session_.job().method, s(symbol)).standsOn() == mark);
+}
 
 void CurvePlot::paintCurve(QPainter& painter, const Chart& chart, double width) const
 {
@@ -101,7 +99,7 @@ void CurvePlot::paintAreas(QPainter& painter, const Chart& chart) const
 {
     const CurveView* v = view();
     for (const CurveArea& a : v->areas) {
-        if (!standsFor(a.symbol, pointed_) && a.symbol != "W")
+        if (!standsFor(a.symbol, pointed_) && !a.always)
             continue;
         const auto from = static_cast<size_t>(std::ranges::find_if(v->x, [&](double x) { return x >= a.from; }) - v->x.begin());
         const auto to = static_cast<size_t>(std::find_if(v->x.begin() + static_cast<std::ptrdiff_t>(from), v->x.end(), [&](double x) { return x > a.to; }) - v->x.begin());
@@ -168,12 +166,12 @@ void CurvePlot::paintMarks(QPainter& painter, const Chart& chart, bool foot) con
         painter.setPen(p.ink);
         const QFont font = wordFont(12);
         const QString name = q(m.label);
-        const bool word = m.label == "break" || m.label == "touch" || m.label.find(' ') != std::string::npos;
+        const bool word = !outcome_->find(m.label);
         const double wide = word ? QFontMetricsF(font).horizontalAdvance(name) : drawSymbol(nullptr, {}, name, font);
-        QPointF place = foot && m.id != "ReH" ? at + QPointF(11, 16) : at + QPointF(-wide / 2, -12);
+        QPointF place = foot && m.side != CurveMark::Side::Above ? at + QPointF(11, 16) : at + QPointF(-wide / 2, -12);
         place.setX(std::min(place.x(), width() - wide - 8.0));
         if (word) {
-            place = at + (m.label == "break" ? QPointF(10, 4) : m.label == "touch" ? QPointF(16, -8) : QPointF(-wide / 2, -12));
+            place = at + (m.side == CurveMark::Side::Right ? QPointF(12, 4) : QPointF(-wide / 2, -12));
             if (place.x() + wide > width() - 6)
                 place = at + QPointF(-wide - 10, 4);
             painter.setFont(font);
@@ -221,11 +219,11 @@ void CurvePlot::paintLimits(QPainter& painter, const Chart& chart) const
 {
     const Palette& p = pal();
     const CurveView* v = view();
-    if (!session_.isOpen() || v->yAxis.kind != outcome_->curve->yAxis.kind)
+    if (!session_.isOpen() || v->yAxis.kind != outcome_->curve()->yAxis.kind)
         return;
     for (const Requirement& r : session_.job().requirements) {
         const Result* result = outcome_->find(r.symbol);
-        const bool onCurve = v->find(r.symbol) || r.symbol == "F_mean";
+        const bool onCurve = v->find(specFor(*session_.job().method, r.symbol).standsOn()) != nullptr;
         if (!result || result->unit->kind != v->yAxis.kind || !onCurve)
             continue;
         for (const auto& [limit, words] : {std::pair{r.min, "wanted: at least"}, std::pair{r.max, "wanted: at most"}}) {
@@ -334,8 +332,8 @@ void CurvePlot::paintEvent(QPaintEvent*)
     paintBending(painter, chart);
     painter.setRenderHint(QPainter::Antialiasing);
     paintLimits(painter, chart);
-    if (before_ && before_->curve && viewKind_ == View::StressStrain)
-        chart.drawCurve(painter, before_->curve->x, before_->curve->y, QPen(p.quiet, 1.2, Qt::DotLine), xScale_, yScale_);
+    if (before_ && before_->curve() && viewKind_ == View::StressStrain)
+        chart.drawCurve(painter, before_->curve()->x, before_->curve()->y, QPen(p.quiet, 1.2, Qt::DotLine), xScale_, yScale_);
     paintStraight(painter, chart, !hasFoot());
     paintRehearsed(painter, chart);
     paintCurve(painter, chart, v->keyed ? 1.1 : 1.9);

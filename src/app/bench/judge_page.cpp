@@ -41,8 +41,8 @@ void SetPicture::paintOverlay(QPainter& painter, const QRectF& room)
     const auto& specimens = session_.outcome().specimens;
     std::vector<const CurveView*> views;
     for (const SpecimenOutcome& o : specimens)
-        if (o.outcome && o.outcome->curve && o.excludedBecause.empty())
-            views.push_back(&*o.outcome->curve);
+        if (o.outcome && o.outcome->curve() && o.excludedBecause.empty())
+            views.push_back(o.outcome->curve());
     if (views.empty()) {
         painter.setPen(p.quiet);
         painter.setFont(wordFont(13));
@@ -58,16 +58,16 @@ void SetPicture::paintOverlay(QPainter& painter, const QRectF& room)
     std::vector<std::pair<double, size_t>> ends;
     for (size_t i = 0; i < specimens.size(); ++i) {
         const SpecimenOutcome& o = specimens[i];
-        if (!o.outcome || !o.outcome->curve)
+        if (!o.outcome || !o.outcome->curve())
             continue;
         const bool here = i == session_.current();
         QPen pen(o.excludedBecause.empty() ? p.data[i % p.data.size()] : p.hair, here ? 2.6 : 1.4);
         if (!o.excludedBecause.empty() || i >= p.data.size())
             pen.setStyle(Qt::DashLine);
-        chart.drawCurve(painter, o.outcome->curve->x, o.outcome->curve->y, pen, overlay.xScale, overlay.yScale);
-        if (o.outcome->curve->y.empty())
+        chart.drawCurve(painter, o.outcome->curve()->x, o.outcome->curve()->y, pen, overlay.xScale, overlay.yScale);
+        if (o.outcome->curve()->y.empty())
             continue;
-        ends.emplace_back(chart.py(o.outcome->curve->y.back() * overlay.yScale), i);
+        ends.emplace_back(chart.py(o.outcome->curve()->y.back() * overlay.yScale), i);
     }
     // Labels at the ends, kept apart.
     std::ranges::sort(ends);

@@ -12,6 +12,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 namespace fortitor {
 namespace {
@@ -62,11 +63,10 @@ LoadPage::LoadPage(Session& session, LiveFrame& frame, QWidget* parent) : Page(s
     pad_->hide();
     byHand_ = button("By hand", "link", "loadByHand", this);
     byHand_->setToolTip("Read the instruments yourself: the reading pad");
-    connect(byHand_, &QPushButton::clicked, this, [this] { onFrame_ = false; refresh(); enter(); });
-    connect(pad_, &ReadingPad::frameAsked, this, [this] { onFrame_ = true; refresh(); enter(); });
+    connect(byHand_, &QPushButton::clicked, this, [this] { frame_.setByHand(true); refresh(); enter(); });
+    connect(pad_, &ReadingPad::frameAsked, this, [this] { frame_.setByHand(false); refresh(); enter(); });
     connect(pad_, &ReadingPad::readAsked, this, &LoadPage::readAsked);
     connect(pad_, &ReadingPad::nextAsked, this, [this] { session_.setCurrent(session_.current() + 1); enter(); });
-    connect(&session, &Session::currentChanged, this, [this] { onFrame_.reset(); });
     connect(&frame, &LiveFrame::updated, this, [this] { if (isVisible()) follow(); });
 }
 
@@ -84,9 +84,7 @@ void LoadPage::refresh()
 /// A test that is read step by step: by hand, unless the frame was asked for or runs.
 bool LoadPage::padShown() const
 {
-    if (!session_.hasSpecimen() || session_.job().method->pad.channels.empty() || frame_.running())
-        return false;
-    return readByHand(*session_.job().method) || !onFrame_.value_or(!session_.specimen().recordId.empty());
+    return session_.hasSpecimen() && session_.job().method->intake.keyed() && !frame_.running() && frame_.byHand();
 }
 
 void LoadPage::showPad()
@@ -114,7 +112,7 @@ void LoadPage::follow()
     using State = LiveFrame::State;
     const State state = frame_.state();
     const bool running = frame_.running();
-    byHand_->setVisible(!running && session_.hasSpecimen() && !session_.job().method->pad.channels.empty());
+    byHand_->setVisible(!running && session_.hasSpecimen() && session_.job().method->intake.has(Intake::By::Steps));
     const bool loaded = !running && session_.hasSpecimen() && session_.record(session_.current());
     const QStringList waits = frame_.holdBacks();
     start_->setVisible(!running && state == State::Idle && (!loaded || waits.isEmpty()));
@@ -225,12 +223,14 @@ void LoadPage::paintLive(QPainter& painter, const QRectF& area) const
     if (!session_.hasSpecimen())
         return;
     const Method& method = *session_.job().method;
-    const bool strain = method.live == LiveAxes::StressStrain;
-    const bool force = method.live == LiveAxes::ForceTravel;
-    const auto& published = session_.specimen().input.published;
-    const auto strength = published.find("Rm");
-    const bool known = strength != published.end() && !force;
-    double maxY = known ? strength->second * 1.05 : force ? frame_.expected().maximum.value_or(50) * 1.05 : 1;
+    const bool strain = method.live.strain;
+    const bool load = !method.live.stress;
+    const Kind loadKind = frame_.load();
+    // What is expected stands behind the curve: a stress over the area that carries it.
+    const double area_ = load || !method.loadedArea ? 1 : method.loadedArea(session_.specimen().input).value_or(0);
+    const double expected = area_ > 0 ? frame_.expected().maximum.value_or(0) / area_ : 0;
+    const bool known = expected > 0 && !load;
+    double maxY = expected > 0 ? expected * 1.05 : load ? 50 : 1;
     double maxX = strain ? 0.01 : 1;
     if (rehearsed_ && rehearsed_->byTravel == !strain) {
         maxX = std::max(maxX, rehearsed_->x.back());
@@ -240,20 +240,20 @@ void LoadPage::paintLive(QPainter& painter, const QRectF& area) const
         maxX = std::max(maxX, e);
     for (double v : live.stress())
         maxY = std::max(maxY, v);
-    const Unit& yUnit = displayUnit(force ? Kind::Force : Kind::Stress, maxY >= 5000 || !force ? maxY : 1, units());
-    const Unit& xUnit = displayUnit(strain ? Kind::Strain : Kind::Length, maxX, units());
+    const Unit& yUnit = displayUnit(load ? loadKind : Kind::Stress, maxY >= 5000 || !load ? maxY : 1, units());
+    const Unit& xUnit = displayUnit(strain ? Kind::Strain : loadKind == Kind::Torque ? Kind::Angle : Kind::Length, maxX, units());
     const double yFactor = 1 / yUnit.factor;
     const double xFactor = 1 / xUnit.factor;
     const auto [x0, x1] = roomyRange(0, maxX * xFactor);
     const auto [y0, y1] = roomyRange(0, maxY * yFactor);
     const Chart chart(area, x0, x1, y0, y1);
-    chart.drawAxes(painter, p, (strain ? "strain, " : "travel, ") + q(std::string(xUnit.symbol)), (force ? "force, " : "stress, ") + q(std::string(yUnit.symbol)));
+    chart.drawAxes(painter, p, (strain ? "strain, " : loadKind == Kind::Torque ? "twist, " : "travel, ") + q(std::string(xUnit.symbol)), (load ? q(std::string(kindName(loadKind))) + ", " : QString("stress, ")) + q(std::string(yUnit.symbol)));
     if (known) {
-        painter.fillRect(QRectF(QPointF(area.left() + 1, chart.py(strength->second * 1.1 * yFactor)), QPointF(area.right(), chart.py(strength->second * 0.9 * yFactor))).intersected(area), p.dataTint);
+        painter.fillRect(QRectF(QPointF(area.left() + 1, chart.py(expected * 1.1 * yFactor)), QPointF(area.right(), chart.py(expected * 0.9 * yFactor))).intersected(area), p.dataTint);
         painter.setFont(wordFont(11));
         painter.setPen(p.quiet);
-        const QString words = "strength, published ± 10 %";
-        painter.drawText(QPointF(area.right() - QFontMetricsF(painter.font()).horizontalAdvance(words) - 6, std::max(area.top() + 12, chart.py(strength->second * 1.1 * yFactor) + 14)), words);
+        const QString words = "strength expected, ± 10 %";
+        painter.drawText(QPointF(area.right() - QFontMetricsF(painter.font()).horizontalAdvance(words) - 6, std::max(area.top() + 12, chart.py(expected * 1.1 * yFactor) + 14)), words);
     }
     if (frame_.removeAt() > 0 && chart.px(frame_.removeAt() * 100) < area.right()) {
         painter.setPen(QPen(p.accent, 1.4, Qt::DashLine));
@@ -356,23 +356,26 @@ void LoadPage::paintReadouts(QPainter& painter, double left, double top, double 
         y += 68;
     };
     const bool si = units() == UnitSystem::SI;
-    const Unit& forceUnit = displayUnit(Kind::Force, sample.force, units());
+    const bool twists = frame_.load() == Kind::Torque;
+    const Unit& forceUnit = displayUnit(frame_.load(), sample.force, units());
     const Unit& lengthUnit = displayUnit(Kind::Length, 1, units());
     const bool inch = lengthUnit.factor > 1;
-    readout(frame_.asLastHeard() ? "force, as last heard" : "force", ready || frame_.joined() ? figureOr(forceUnit.fromBase(sample.force), si && kilo ? 2 : si ? 0 : 1) : "–", q(std::string(forceUnit.symbol)));
+    readout(q(std::string(kindName(frame_.load()))) + (frame_.asLastHeard() ? ", as last heard" : ""), ready || frame_.joined() ? figureOr(forceUnit.fromBase(sample.force), twists ? 1 : si && kilo ? 2 : si ? 0 : 1) : "–", q(std::string(forceUnit.symbol)));
     const Method& method = *session_.job().method;
-    if (method.live == LiveAxes::StressStrain && frame_.hasGauges())
+    if (method.live.strain && frame_.hasGauges())
         readout("strain", ready ? figureOr(0.5e6 * (sample.front + sample.back), 0) : "–", "µm/m");
-    else if (method.live == LiveAxes::StressStrain)
+    else if (method.live.strain)
         readout("extension", ready ? figureOr(lengthUnit.fromBase(sample.extension), inch ? 5 : 3) : "–", q(std::string(lengthUnit.symbol)));
+    else if (twists)
+        readout("twist", ready ? figureOr(frame_.travel() * 180 / std::numbers::pi, 1) : "–", "°");
     else
         readout("travel", ready ? figureOr(lengthUnit.fromBase(frame_.travel()), inch ? 4 : 2) : "–", q(std::string(lengthUnit.symbol)));
     const auto rate = frame_.running() && !frame_.linkLost() ? (frame_.fastNow() ? frame_.curve().crossheadRate() : frame_.curve().strainRate()) : std::nullopt;
     const bool rateKnown = rate.has_value();
     const double rateNow = rate.value_or(0);
-    if (method.live == LiveAxes::StressStrain)
+    if (method.live.strain)
         readout(frame_.fastNow() ? "rate, by crosshead" : "rate", rateKnown ? figureOr(rateNow, 5) : "–", "/s");
-    if (const auto& plan = frame_.rates(); plan && method.live == LiveAxes::StressStrain) {
+    if (const auto& plan = frame_.rates(); plan && method.live.strain) {
         const double low = plan->lowest;
         const double high = plan->highest;
         const QRectF bar(left, y - 4, width, 10);

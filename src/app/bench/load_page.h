@@ -59,7 +59,6 @@ private:
     HandSet* handSet_ = nullptr;
     ReadingPad* pad_ = nullptr;
     QPushButton* byHand_ = nullptr;
-    std::optional<bool> onFrame_; ///< as asked for; else by what the specimen has
     std::optional<Rehearsed> rehearsed_;
 };
 

@@ -2,6 +2,7 @@
 #include "app/bench/measure_page.h"
 
 #include "jobs/json_at.h"
+#include "app/bench/cure_row.h"
 #include "app/bench/note_picker.h"
 #include "app/theme/theme.h"
 #include "app/theme/units.h"
@@ -10,12 +11,10 @@
 #include "draw/chart.h"
 #include "draw/note_drawing.h"
 #include "jobs/edits.h"
-#include "methods/common/cure.h"
 #include "methods/common/figures.h"
 #include "methods/common/section.h"
 #include "plan/load_train.h"
 
-#include <QDateTime>
 #include <QFontMetricsF>
 #include <QPainter>
 
@@ -41,30 +40,25 @@ MeasurePage::MeasurePage(Session& session, QWidget* parent) : Page(session, pare
     shape_ = new QComboBox(this);
     shape_->setObjectName("measureShape");
     shape_->setToolTip("Section of this specimen");
-    fracture_ = new QComboBox(this);
-    fracture_->setObjectName("fracture");
     connect(before_, &QPushButton::clicked, this, [this] { after_ = false; refresh(); enter(); });
     connect(afterButton_, &QPushButton::clicked, this, [this] { after_ = true; refresh(); enter(); });
     connect(shape_, &QComboBox::activated, this, [this](int i) {
         if (session_.hasSpecimen())
             session_.apply(edits::shape(session_.document(), session_.current(), session_.job().method->shapes[static_cast<size_t>(i)]));
     });
-    connect(fracture_, &QComboBox::activated, this, [this](int i) {
-        if (session_.hasSpecimen())
-            session_.apply(edits::note(session_.document(), session_.current(), "fracture", s(fracture_->itemData(i).toString())));
-    });
     notes_ = new QWidget(this);
     noteRow_ = new QHBoxLayout(notes_);
     noteRow_->setContentsMargins(0, 0, 0, 0);
     noteRow_->setSpacing(8);
-    minute_.setInterval(20000);
-    connect(&minute_, &QTimer::timeout, this, [this] { if (isVisible()) tellCure(); });
-    minute_.start();
+    afterNotes_ = new QWidget(this);
+    afterRow_ = new QHBoxLayout(afterNotes_);
+    afterRow_->setContentsMargins(0, 0, 0, 0);
+    afterRow_->setSpacing(8);
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
 
-/// What is looked at and named before the test: pickers, short words, the adhesive with its clock. Made
-/// anew for another method only; what they show is filled in.
+/// What is looked at and named: before the test, and on the broken pieces. Made anew for another method only; what they
+/// show is filled in.
 void MeasurePage::buildNotes()
 {
     const Method& method = *session_.job().method;
@@ -72,109 +66,58 @@ void MeasurePage::buildNotes()
         return;
     notesFor_ = q(method.id);
     clearLayout(noteRow_);
-    adhesive_ = nullptr;
-    bonded_ = nullptr;
-    cureClock_ = nullptr;
+    clearLayout(afterRow_);
+    cure_ = nullptr;
     const auto take = [this](const std::string& name, const QString& value, hands::Answered answered) {
         return session_.apply(edits::note(session_.document(), session_.current(), name, s(value)), std::move(answered));
     };
     for (const NoteSpec& note : method.notes) {
-        if (note.stage != Stage::Measure)
-            continue;
-        if (note.key == "adhesive") {
-            buildCure();
-            continue;
-        }
-        if (!note.choices.empty()) {
+        const bool before = note.stage == Stage::Measure;
+        QHBoxLayout* row = before ? noteRow_ : afterRow_;
+        if (note.by == NoteSpec::By::Cure) {
+            cure_ = new CureRow(session_, note);
+            row->addWidget(cure_);
+        } else if (!note.choices.empty()) {
             auto* pick = new NotePicker(note);
+            pick->setObjectName(noteName(note));
             connect(pick, &NotePicker::picked, this, [take, name = note.key](const QString& choice) { take(name, choice, {}); });
-            noteRow_->addWidget(pick);
-            continue;
+            row->addWidget(pick);
+        } else {
+            auto* edit = new QLineEdit;
+            edit->setObjectName(noteName(note));
+            edit->setPlaceholderText(q(note.label));
+            edit->setToolTip(q(note.label + (note.help.empty() ? "" : ". " + note.help)));
+            edit->setMaximumWidth(150);
+            edit->setMinimumHeight(30);
+            hands::onKept(edit, this, [take, name = note.key](const QString& text, hands::Answered answered) { return take(name, text, std::move(answered)); });
+            row->addWidget(edit);
         }
-        auto* edit = new QLineEdit;
-        edit->setObjectName("note-" + q(note.key));
-        edit->setPlaceholderText(q(note.label));
-        edit->setToolTip(q(note.label + (note.help.empty() ? "" : ". " + note.help)));
-        edit->setMaximumWidth(150);
-        edit->setMinimumHeight(30);
-        hands::onKept(edit, this, [take, name = note.key](const QString& text, hands::Answered answered) { return take(name, text, std::move(answered)); });
-        noteRow_->addWidget(edit);
     }
-    noteRow_->addStretch();
-    settleLayout(noteRow_);
+    for (QHBoxLayout* row : {noteRow_, afterRow_}) {
+        row->addStretch();
+        settleLayout(row);
+    }
+}
+
+/// Those of the broken pieces stand on Read as well, under the plain name.
+QString MeasurePage::noteName(const NoteSpec& note)
+{
+    return (note.stage == Stage::Measure ? "note-" : "after-") + q(note.key);
 }
 
 void MeasurePage::fillNotes()
 {
     const SpecimenInput& input = session_.specimen().input;
     for (const NoteSpec& note : session_.job().method->notes) {
-        if (note.stage != Stage::Measure || note.key == "adhesive")
-            continue;
         const QString now = q(noteOf(input, note.key));
-        const QString name = "note-" + q(note.key);
-        if (auto* pick = notes_->findChild<NotePicker*>(name))
+        QWidget* row = note.stage == Stage::Measure ? notes_ : afterNotes_;
+        if (auto* pick = row->findChild<NotePicker*>(noteName(note)))
             pick->setCurrent(now);
-        else if (auto* edit = notes_->findChild<QLineEdit*>(name))
+        else if (auto* edit = row->findChild<QLineEdit*>(noteName(note)))
             hands::fill(edit, now);
     }
-    if (adhesive_)
-        fillCure();
-}
-
-void MeasurePage::buildCure()
-{
-    adhesive_ = new QComboBox;
-    adhesive_->setObjectName("note-adhesive");
-    adhesive_->setToolTip("Adhesives with their strength and hours of cure are kept under Instruments");
-    connect(adhesive_, &QComboBox::activated, this, [this](int i) {
-        const QStringList chosen = adhesive_->itemData(i).toStringList(); // name and hours of cure
-        const std::string path = "/specimens/" + std::to_string(session_.current()) + "/notes/";
-        const auto text = [&](int k) { return chosen.size() == 2 ? std::optional<Json>(s(chosen[k])) : std::nullopt; };
-        session_.apply(CommandBuilder(session_.document(), s("adhesive: " + adhesive_->itemText(i))).set(path + "adhesive", text(0)).set(path + "cure", text(1)).take());
-    });
-    noteRow_->addWidget(adhesive_);
-    bonded_ = button({}, "", "bondedNow");
-    bonded_->setToolTip("Starts the cure clock of this specimen");
-    connect(bonded_, &QPushButton::clicked, this, [this] { session_.apply(edits::note(session_.document(), session_.current(), "bonded", s(QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm")))); });
-    noteRow_->addWidget(bonded_);
-    cureClock_ = label({}, "quiet");
-    cureClock_->setObjectName("cureClock");
-    cureClock_->setWordWrap(false);
-    noteRow_->addWidget(cureClock_);
-}
-
-void MeasurePage::fillCure()
-{
-    const SpecimenInput& input = session_.specimen().input;
-    std::vector<hands::Item> items{{"adhesive…"}};
-    int current = 0;
-    for (const InstrumentRow& row : session_.logbook().instruments()) {
-        if (row.kind != "adhesive")
-            continue;
-        const QString cure = q(textAt(row.body, "cure", "24 h"));
-        if (row.name == q(noteOf(input, "adhesive")))
-            current = static_cast<int>(items.size());
-        items.push_back({row.name + ", " + cure, QStringList{row.name, cure}});
-    }
-    hands::fill(adhesive_, items, current);
-    bonded_->setText(noteOf(input, "bonded").empty() ? "Bonded now" : "Bonded anew");
-    tellCure();
-}
-
-/// The clock goes on by itself; nothing else on the page does.
-void MeasurePage::tellCure()
-{
-    if (!cureClock_ || !session_.hasSpecimen())
-        return;
-    const SpecimenInput& input = session_.specimen().input;
-    QString words = "the cure clock is not started";
-    if (const auto clock = cureClock(input); !clock)
-        words = q(clock.problem().text());
-    else if (*clock) {
-        const double left = (*clock)->readyAt() - wallClock(s(QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm:ss"))).value_or(0);
-        words = left <= 0 ? QString("cured, bonded %1").arg(q(noteOf(input, "bonded"))) : QString("cures for another %1 h %2 min").arg(static_cast<int>(left / 3600)).arg(static_cast<int>(left / 60) % 60);
-    }
-    cureClock_->setText(words);
+    if (cure_)
+        cure_->fill();
 }
 
 QString MeasurePage::rawText(const FieldSpec& field, size_t index) const
@@ -301,25 +244,30 @@ void MeasurePage::advance(size_t from)
     }
 }
 
+/// The size across that fits the shape and was measured first.
+double MeasurePage::drawnAcross() const
+{
+    const Method& method = *session_.job().method;
+    const SpecimenInput& input = session_.specimen().input;
+    for (const std::string& key : method.drawing.across)
+        for (const FieldSpec& field : method.fields)
+            if (field.key == key && (field.shape.empty() || field.shape == input.shape))
+                if (const double size = firstLength(input, key); size > 0)
+                    return size;
+    return 0;
+}
+
 SpecimenDrawing MeasurePage::drawing() const
 {
-    const auto length = [&](const char* key) {
-        const auto it = session_.specimen().input.dimensions.find(key);
-        return it == session_.specimen().input.dimensions.end() || it->second.empty() ? 0 : it->second.front().base;
-    };
-    const std::string& shape = session_.specimen().input.shape;
-    const std::string& form = session_.job().method->form;
-    const double across = length(form == "beam" ? "depth" : shape == "round" ? "diameter" : shape == "tube" ? "outer_diameter" : "width");
+    const SpecimenInput& input = session_.specimen().input;
+    const Drawing& how = session_.job().method->drawing;
     const bool lowest = height() < 520;
     const double h = lowest ? 80 : std::clamp(height() * 0.2, 84.0, 130.0);
     const bool low = height() < lowPage;
     const QRectF room(60, low ? (noteRow_->count() > 1 ? 165 : lowest ? 142 : 150) : height() * 0.305, width() - 120, h);
-    const double along = length(form == "column" || form == "shell" ? "height" : form == "strip" ? "grip_distance" : form == "beam" ? "span" : form == "shaft" ? "gauge_length" : "parallel_length");
-    SpecimenDrawing d = layOutBar(room, form, shape, along, length("gauge_length"), across);
-    if (form == "beam") {
-        const bool four = optionOr(session_.specimen().input, "loading", "three-point") == "four-point";
-        putLoads(d, length("span"), four ? std::optional(length("load_span")) : std::nullopt);
-    }
+    SpecimenDrawing d = layOutBar(room, how.form, input.shape, firstLength(input, how.along), firstLength(input, how.marks), drawnAcross());
+    if (const auto loads = how.loads ? how.loads(input) : std::nullopt)
+        putLoads(d, loads->span, loads->between);
     return d;
 }
 
@@ -329,6 +277,7 @@ void MeasurePage::arrange()
         return;
     head_->setWordWrap(false);
     head_->setGeometry(24, 14, width() - 420, 22);
+    head_->setToolTip(head_->text());
     hint_->setGeometry(24, 36, width() - 48, 20);
     before_->setGeometry(width() - 266, 10, 122, 30);
     afterButton_->setGeometry(width() - 144, 10, 122, 30);
@@ -356,8 +305,9 @@ void MeasurePage::arrange()
     tight_ = tight;
     hint_->setVisible(!tight && message_->isHidden());
     notes_->setGeometry(24, tight ? 36 : 58, width() - 48, 34);
-    fracture_->setVisible(after_ && session_.job().method->findNote("fracture"));
-    fracture_->setGeometry(std::min(x, width() - 190), low - 10, 178, 32);
+    afterNotes_->setVisible(after_);
+    const int left = std::min(x, width() - 220);
+    afterNotes_->setGeometry(left, low - 11, width() - left - 24, 34);
 }
 
 void MeasurePage::fill()
@@ -379,7 +329,7 @@ void MeasurePage::refresh()
     if (!has) {
         dropPlaces();
         builtFor_.clear();
-        fracture_->hide();
+        afterNotes_->hide();
         update();
         return;
     }
@@ -397,8 +347,6 @@ void MeasurePage::refresh()
     };
     pick(shape_, {}, session_.job().method->shapes, specimen.input.shape);
     head_->setText(headText());
-    if (const NoteSpec* note = session_.job().method->findNote("fracture"))
-        pick(fracture_, {{"fracture: not noted", ""}}, note->choices, noteOf(specimen.input, "fracture"));
     buildNotes();
     fillNotes();
     build();
@@ -409,18 +357,20 @@ void MeasurePage::refresh()
 
 QString MeasurePage::headText() const
 {
-    const bool wide = width() > 800;
+    const Method& method = *session_.job().method;
     if (after_)
-        return wide ? "Halves fitted together: the length between the marks, and the neck two ways" : "Halves fitted together, and the neck";
+        return q(method.drawing.headingAfter);
+    if (!method.drawing.heading.empty())
+        return q(method.drawing.heading);
     const std::string& shape = session_.specimen().input.shape;
     QStringList names;
-    for (const FieldSpec& f : session_.job().method->fields)
+    for (const FieldSpec& f : method.fields)
         if (f.readings > 1 && !f.afterBreak && (f.shape.empty() || f.shape == shape))
             names << q(f.label);
     if (names.isEmpty())
-        return "Height between the faces; look for dents before the test";
+        return {};
     const QString list = names.size() > 1 ? names[0] + " and " + names[1].toLower() : names[0];
-    return list + " at three places" + (shape == "round" && wide ? ", two ways each if it looks oval" : "");
+    return list + " at three places";
 }
 
 void MeasurePage::enter()

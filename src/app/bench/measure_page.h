@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/bench/cure_row.h"
 #include "app/bench/page.h"
 #include "app/widgets/quantity_field.h"
 #include "draw/specimen_drawing.h"
@@ -45,9 +46,8 @@ private:
     void dropPlaces();
     void buildNotes();
     void fillNotes();
-    void buildCure();
-    void fillCure();
-    void tellCure();
+    [[nodiscard]] static QString noteName(const NoteSpec& note);
+    [[nodiscard]] double drawnAcross() const;
     void tellMessage();
     [[nodiscard]] QString headText() const;
     void arrange();
@@ -65,16 +65,14 @@ private:
     QPushButton* before_ = nullptr;
     QPushButton* afterButton_ = nullptr;
     QComboBox* shape_ = nullptr;
-    QComboBox* fracture_ = nullptr;
     QWidget* notes_ = nullptr;
     QHBoxLayout* noteRow_ = nullptr;
     QString notesFor_;
-    QComboBox* adhesive_ = nullptr;
-    QPushButton* bonded_ = nullptr;
-    QLabel* cureClock_ = nullptr;
+    QWidget* afterNotes_ = nullptr; ///< of the broken pieces
+    QHBoxLayout* afterRow_ = nullptr;
+    CureRow* cure_ = nullptr;
     std::shared_ptr<QuantityField::Drafts> drafts_ = std::make_shared<QuantityField::Drafts>();
     std::map<QuantityField*, QString> messages_; ///< what each field has to say
-    QTimer minute_;
     QLabel* head_ = nullptr;
     QLabel* hint_ = nullptr;
     bool tight_ = false; ///< no room for the hint

@@ -7,10 +7,8 @@
 #include "app/widgets/basics.h"
 #include "draw/chart.h"
 #include "draw/note_drawing.h"
-#include "methods/common/cure.h"
 #include "methods/common/figures.h"
-#include "methods/common/section.h"
-#include "plan/load_train.h"
+#include "methods/display.h"
 
 #include <QFontMetricsF>
 #include <QPainter>
@@ -27,35 +25,34 @@ void MeasurePage::paintSummary(QPainter& painter) const
     painter.drawLine(24, y - 14, width() - 24, y - 14);
     painter.setPen(p.quiet);
     painter.setFont(wordFont(12));
-    painter.drawText(QPointF(24, y + 8), after_ ? "section at the neck" : "section now");
     const Method& method = *session_.job().method;
-    const bool block = method.form == "sandwich";
-    const auto section = block ? Expected<std::optional<Term>>(std::optional<Term>()) : sectionTerm(session_.specimen().input, after_ ? "final_" : "", "So");
-    const auto blockArea = block ? loadedArea(method, session_.specimen().input) : std::nullopt;
-    const bool known = blockArea || (section && *section);
-    const double area = blockArea ? *blockArea : known ? (*section)->value() : 0;
-    painter.setPen(known ? p.ink : p.quiet);
-    const QFont big = figureFont(27);
-    painter.setFont(big);
-    const Unit& unit = displayUnit(Kind::Area, area, units());
-    const QString value = known ? q(formatSignificant(unit.fromBase(area), 4)) : QString("–");
-    painter.drawText(QPointF(24, y + 42), value);
-    painter.setFont(wordFont(13));
-    painter.setPen(p.quiet);
-    const QString school = optionOr(session_.specimen().input, "area_from", "mean") == "least" ? "least" : "mean";
-    painter.drawText(QPointF(24 + QFontMetricsF(big).horizontalAdvance(value) + 10, y + 42), q(std::string(unit.symbol)) + (after_ ? QString() : block ? QString(", width times length") : ", " + school + " of the places"));
+    const auto section = method.section ? method.section(session_.specimen().input, after_) : Expected<SectionShown>(SectionShown{.title = {}});
+    painter.drawText(QPointF(24, y + 8), section ? q(section->title) : QString("section"));
+    if (!section || !section->title.empty()) {
+        const bool known = section && section->area;
+        const double area = known ? *section->area : 0;
+        painter.setPen(known ? p.ink : p.quiet);
+        const QFont big = figureFont(27);
+        painter.setFont(big);
+        const Unit& unit = displayUnit(Kind::Area, area, units());
+        const QString value = known ? q(formatSignificant(unit.fromBase(area), 4)) : QString("–");
+        painter.drawText(QPointF(24, y + 42), value);
+        painter.setFont(wordFont(13));
+        painter.setPen(p.quiet);
+        const QString how = section && !section->how.empty() ? ", " + q(section->how) : QString();
+        painter.drawText(QPointF(24 + QFontMetricsF(big).horizontalAdvance(value) + 10, y + 42), q(std::string(unit.symbol)) + how);
+    }
     painter.setFont(wordFont(12));
+    painter.setPen(p.quiet);
     if (!section)
         painter.drawText(QPointF(24, y + 66), q(section.problem().text()));
-    else if (!after_ && block)
-        painter.drawText(QPointF(24, y + 66), "the area that the blocks pull on");
     else if (!after_)
-        painter.drawText(QPointF(24, y + 66), "school: " + school + (school == "mean" ? " (" + q(method.standards) + ")" : QString()) + ", changed on Plan");
+        painter.drawText(QPointF(24, y + 66), q(section->words));
     else if (const auto& outcome = session_.specimenOutcome().outcome) {
         QString words;
-        for (const char* symbol : {"A", "Z"})
-            if (const Result* r = outcome->find(symbol); r && r->value)
-                words += (words.isEmpty() ? "" : "   ") + QString("%1 = %2 %").arg(symbol).arg(r->unit->fromBase(*r->value), 0, 'f', 1);
+        for (const ResultSpec& spec : method.results)
+            if (const Result* r = spec.fromPieces ? outcome->find(spec.symbol) : nullptr; r && r->value)
+                words += (words.isEmpty() ? "" : "   ") + q(symbolText(spec.symbol)) + " = " + q(showFigure(spec, *r).text) + " " + q(showFigure(spec, *r).unit);
         painter.setPen(p.ink);
         painter.drawText(QPointF(24, y + 66), words);
     }
@@ -134,31 +131,32 @@ void MeasurePage::paintEvent(QPaintEvent*)
     SpecimenDrawing shown = d;
     if (after_)
         shown.places.clear();
-    const std::string& form = session_.job().method->form;
-    const auto lengths = [&](int row) -> QString {
-        if (form == "waisted" && session_.job().method->findField("gauge_length"))
-            return row == 0 ? (after_ ? words("final_gauge_length", "Lu between marks", "Lu between marks?") : words("gauge_length", "L₀ between marks", "L₀ between marks?")) : after_ ? QString() : words("parallel_length", "parallel length", "parallel length?");
-        if (form == "column" || form == "shell")
-            return row == 0 ? QString() : words("height", "height", "height?");
-        if (form == "beam")
-            return row == 1 ? words("span", "span", "span?") : d.loads.size() == 2 ? words("load_span", "load span", "load span?") : QString();
-        if (form == "shaft")
-            return row == 0 ? QString() : words("gauge_length", "length of the twist", "length of the twist?");
-        if (form == "sandwich")
-            return row == 0 ? QString() : words("width", "width", "width?") + " · " + words("length", "length", "length?");
-        return row == 0 && !session_.job().method->findField("extensometer_gauge_length") ? QString() : row == 0 ? words("extensometer_gauge_length", "extensometer", "extensometer?") : words("grip_distance", "between the grips", "between the grips?");
+    const SpecimenInput& input = session_.specimen().input;
+    const Method& method = *session_.job().method;
+    const Drawing& how = method.drawing;
+    // A length that is not known stands there with a question mark; two of them side by side.
+    const auto lengths = [&](const std::vector<LengthLabel>& labels) {
+        QString text;
+        for (const LengthLabel& one : labels)
+            text += (text.isEmpty() ? "" : " · ") + words(one.field.c_str(), q(one.words), q(one.words) + "?");
+        return text;
     };
-    // Beads or fibres lie as the note says; along the bar is across the page here.
-    const double degrees = session_.job().method->findNote("direction") && !after_ ? directionDegrees(noteOf(session_.specimen().input, "direction")).value_or(-1) : -1;
-    paintBar(painter, p, shown, done, active, lengths(0), lengths(1));
-    if (form == "beam" && !after_) {
-        const SpecimenInput& input = session_.specimen().input;
-        paintWood(painter, p, d, noteOf(input, "rings"), noteOf(input, "grain"), noteOf(input, "knots"));
-    }
-    if (degrees >= 0 && form != "shaft") {
-        QColor faint = p.data[0];
-        faint.setAlpha(90);
-        paintDirection(painter, d.outline, degrees == 45 ? 45 : degrees + 90, faint, 14);
+    const bool twoLoads = how.loads && d.loads.size() == 2;
+    const bool marked = how.loads ? twoLoads : true; // of a beam only two loads have a distance
+    using Shown = NoteSpec::Shown;
+    const auto noted = [&](Shown what) {
+        const NoteSpec* note = method.noteShownAs(what);
+        return note ? noteOf(input, note->key) : std::string();
+    };
+    paintBar(painter, p, shown, done, active, after_ ? lengths(how.innerAfter) : marked ? lengths(how.inner) : QString(), after_ ? QString() : lengths(how.outer));
+    if (!after_) {
+        paintWood(painter, p, d, noted(Shown::Rings), noted(Shown::Grain), noted(Shown::Knots));
+        // Beads or fibres lie as the note says; along the bar is across the page here.
+        if (const auto degrees = directionDegrees(noted(Shown::Direction))) {
+            QColor faint = p.data[0];
+            faint.setAlpha(90);
+            paintDirection(painter, d.outline, *degrees == 45 ? 45 : *degrees + 90, faint, 14);
+        }
     }
     if (after_) {
         // The break: a ragged line through the middle.

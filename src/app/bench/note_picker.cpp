@@ -10,17 +10,22 @@
 #include <QMouseEvent>
 #include <QPainter>
 
+#include <algorithm>
+#include <set>
+
 namespace fortitor {
 namespace {
 
-QIcon iconOf(const std::string& family, const std::string& choice)
+QIcon iconOf(const NoteSpec& note, const std::string& choice)
 {
+    if (!drawsChoice(note, choice))
+        return {};
     constexpr int size = 36;
     QPixmap pixmap(2 * size, 2 * size);
     pixmap.setDevicePixelRatio(2);
     pixmap.fill(Qt::transparent);
     QPainter painter(&pixmap);
-    paintNote(painter, pal(), family, choice, QRectF(0, 0, size, size));
+    paintNote(painter, pal(), note, choice, QRectF(0, 0, size, size));
     return QIcon(pixmap);
 }
 
@@ -41,12 +46,12 @@ void NotePicker::setCurrent(const QString& choice)
 {
     current_ = choice;
     setText(choice.isEmpty() ? q(note_.label) + "…" : choice);
-    setIcon(choice.isEmpty() || note_.drawing.empty() ? QIcon() : iconOf(note_.drawing, s(choice)));
+    setIcon(iconOf(note_, s(choice)));
 }
 
 void NotePicker::open()
 {
-    if (note_.drawing == "sandwich")
+    if (note_.by == NoteSpec::By::Section)
         openSection();
     else
         openMenu();
@@ -59,7 +64,7 @@ void NotePicker::openMenu()
     menu->setAttribute(Qt::WA_DeleteOnClose);
     menu->setStyleSheet("QMenu { icon-size: 36px; }");
     for (const std::string& choice : note_.choices)
-        connect(menu->addAction(note_.drawing.empty() ? QIcon() : iconOf(note_.drawing, choice), q(choice)), &QAction::triggered, this, [this, choice] { emit picked(q(choice)); });
+        connect(menu->addAction(iconOf(note_, choice), q(choice)), &QAction::triggered, this, [this, choice] { emit picked(q(choice)); });
     menu->addSeparator();
     connect(menu->addAction("not noted"), &QAction::triggered, this, [this] { emit picked({}); });
     menu->popup(mapToGlobal(QPoint(0, height() + 2)));
@@ -67,7 +72,7 @@ void NotePicker::openMenu()
 
 void NotePicker::openSection()
 {
-    auto* section = new SectionPick(s(current_), this);
+    auto* section = new SectionPick(note_, s(current_), this);
     section->setWindowFlags(Qt::Popup);
     section->setAttribute(Qt::WA_DeleteOnClose);
     connect(section, &SectionPick::picked, this, [this, section](const QString& choice) {
@@ -80,7 +85,7 @@ void NotePicker::openSection()
     section->setFocus();
 }
 
-SectionPick::SectionPick(std::string chosen, QWidget* parent) : QWidget(parent), chosen_(std::move(chosen))
+SectionPick::SectionPick(const NoteSpec& note, std::string chosen, QWidget* parent) : QWidget(parent), note_(note), chosen_(std::move(chosen))
 {
     setObjectName("sectionPick");
     setMouseTracking(true);
@@ -89,7 +94,7 @@ SectionPick::SectionPick(std::string chosen, QWidget* parent) : QWidget(parent),
 
 QPoint SectionPick::spotOf(const std::string& choice) const
 {
-    for (const SandwichLayer& layer : sandwichLayers(room()))
+    for (const DrawnLayer& layer : sectionLayers(note_.section, room()))
         if (layer.choice == choice)
             return layer.box.center().toPoint();
     return {};
@@ -106,34 +111,31 @@ void SectionPick::paintEvent(QPaintEvent*)
     painter.setFont(wordFont(12.5, QFont::DemiBold));
     painter.setPen(p.ink);
     painter.drawText(QPointF(24, 26), "Where did it part?");
-    paintSandwich(painter, p, room(), chosen_, hovered_);
-    std::string named;
-    for (const SandwichLayer& layer : sandwichLayers(room())) {
-        const bool low = layer.box.center().y() > room().center().y();
-        if (low || layer.choice.empty())
+    paintSection(painter, p, note_.section, room(), chosen_, hovered_);
+    // Names stand apart from their thin layers, joined by a line; each once, at its first layer.
+    double next = room().top() + 20;
+    std::set<std::string> named;
+    for (const DrawnLayer& layer : sectionLayers(note_.section, room())) {
+        if (layer.choice.empty() || !named.insert(layer.choice).second)
             continue;
         const bool on = layer.choice == hovered_ || layer.choice == chosen_;
+        const double y = std::max(next, layer.box.center().y() - 6);
+        next = y + 34;
         painter.setPen(QPen(p.hair, 1));
-        // Names stand apart from their thin layers, joined by a line.
-        const double y = room().top() + 20 + 34 * static_cast<double>(std::count(named.begin(), named.end(), '|'));
         painter.drawLine(QPointF(room().right() + 2, layer.box.center().y()), QPointF(room().right() + 14, y + 6));
         painter.setFont(wordFont(12.5, on ? QFont::DemiBold : QFont::Normal));
         painter.setPen(on ? p.accentText : p.ink);
-        painter.drawText(QPointF(room().right() + 20, y + 10), layer.name);
-        named += '|';
+        painter.drawText(QPointF(room().right() + 20, y + 10), q(layer.choice));
     }
-    painter.setFont(wordFont(12.5, chosen_ == "core" || hovered_ == "core" ? QFont::DemiBold : QFont::Normal));
-    painter.setPen(p.ink);
-    painter.drawText(QPointF(room().right() + 20, room().center().y() + 5), "core");
     painter.setFont(wordFont(11.5));
     painter.setPen(p.quiet);
-    painter.drawText(QPointF(24, height() - 8), "Block adhesive: no property of the panel. Esc closes.");
+    painter.drawText(QPointF(24, height() - 8), "Arrows and Enter choose; Esc closes.");
 }
 
 void SectionPick::mouseMoveEvent(QMouseEvent* event)
 {
     hovered_.clear();
-    for (const SandwichLayer& layer : sandwichLayers(room()))
+    for (const DrawnLayer& layer : sectionLayers(note_.section, room()))
         if (layer.box.contains(event->position()))
             hovered_ = layer.choice;
     setCursor(hovered_.empty() ? Qt::ArrowCursor : Qt::PointingHandCursor);
@@ -142,7 +144,7 @@ void SectionPick::mouseMoveEvent(QMouseEvent* event)
 
 void SectionPick::mousePressEvent(QMouseEvent* event)
 {
-    for (const SandwichLayer& layer : sandwichLayers(room()))
+    for (const DrawnLayer& layer : sectionLayers(note_.section, room()))
         if (layer.box.contains(event->position()) && !layer.choice.empty()) {
             emit picked(q(layer.choice));
             return;
@@ -153,11 +155,15 @@ void SectionPick::mousePressEvent(QMouseEvent* event)
 
 void SectionPick::keyPressEvent(QKeyEvent* event)
 {
-    static const std::vector<std::string> order{"block adhesive", "skin", "core-to-skin bond", "core"};
+    std::vector<std::string> order;
+    for (const SketchLayer& layer : note_.section)
+        if (!layer.choice.empty() && std::ranges::find(order, layer.choice) == order.end())
+            order.push_back(layer.choice);
+    const auto last = std::ssize(order) - 1;
     const auto at = std::ranges::find(order, hovered_.empty() ? chosen_ : hovered_);
     const auto i = at == order.end() ? -1 : at - order.begin();
     if (event->key() == Qt::Key_Down)
-        hovered_ = order[static_cast<size_t>(std::min<std::ptrdiff_t>(i + 1, 3))];
+        hovered_ = order[static_cast<size_t>(std::min<std::ptrdiff_t>(i + 1, last))];
     else if (event->key() == Qt::Key_Up)
         hovered_ = order[static_cast<size_t>(std::max<std::ptrdiff_t>(i - 1, 0))];
     else if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Space) && !hovered_.empty())

@@ -7,7 +7,7 @@
 
 namespace fortitor {
 
-/// Something looked at and named, picked from small drawings; a sandwich from its cross-section.
+/// Something looked at and named, picked from small drawings; or on a cross-section.
 class NotePicker : public QPushButton {
     Q_OBJECT
 public:
@@ -30,7 +30,7 @@ private:
 class SectionPick : public QWidget {
     Q_OBJECT
 public:
-    SectionPick(std::string chosen, QWidget* parent);
+    SectionPick(const NoteSpec& note, std::string chosen, QWidget* parent);
     [[nodiscard]] QPoint spotOf(const std::string& choice) const;
 
 signals:
@@ -44,6 +44,7 @@ protected:
 
 private:
     [[nodiscard]] QRectF room() const { return {24, 40, 150, height() - 64.0}; }
+    NoteSpec note_;
     std::string chosen_;
     std::string hovered_;
 };

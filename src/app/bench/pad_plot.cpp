@@ -16,7 +16,7 @@
 namespace fortitor {
 namespace {
 
-StraightSoFar lineOf(const PadTable& table, const PadSpec& pad, const std::string& channel, const SpecimenInput& input)
+StraightSoFar lineOf(const PadTable& table, const Intake& pad, const std::string& channel, const SpecimenInput& input)
 {
     const std::string& other = channel == pad.stepped ? pad.across : channel;
     const PadChannel* spec = pad.find(other);
@@ -43,7 +43,7 @@ void PadPlot::show(const PadTable& table)
 
 bool PadPlot::hasLine(const std::string& channel) const
 {
-    return session_.hasSpecimen() && lineOf(table_, session_.job().method->pad, channel, session_.specimen().input).line.valid();
+    return session_.hasSpecimen() && lineOf(table_, session_.job().method->intake, channel, session_.specimen().input).line.valid();
 }
 
 void PadPlot::paintEvent(QPaintEvent*)
@@ -53,7 +53,7 @@ void PadPlot::paintEvent(QPaintEvent*)
     painter.fillRect(rect(), p.surface);
     if (!session_.hasSpecimen())
         return;
-    const PadSpec& pad = session_.job().method->pad;
+    const Intake& pad = session_.job().method->intake;
     std::vector<std::pair<Kind, std::vector<std::string>>> kinds;
     for (const PadChannel& channel : table_.channels) {
         if (channel.name == pad.across)
@@ -73,7 +73,7 @@ void PadPlot::paintEvent(QPaintEvent*)
 void PadPlot::paintKind(QPainter& painter, const QRectF& area, Kind kind, const std::vector<std::string>& channels) const
 {
     const Palette& p = pal();
-    const PadSpec& pad = session_.job().method->pad;
+    const Intake& pad = session_.job().method->intake;
     const std::vector<double> x = table_.values(pad.across);
     const Kind xKind = findChannelName(pad.across)->kind;
     double maxX = 0;

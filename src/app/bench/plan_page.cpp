@@ -10,6 +10,7 @@
 #include "jobs/edits.h"
 #include "jobs/pad.h"
 #include "methods/display.h"
+#include "methods/common/run.h"
 #include "plan/load_train.h"
 #include "reference/tables.h"
 
@@ -286,7 +287,7 @@ void PlanPage::buildSchools()
             });
             row->addWidget(box, 1);
         } else {
-            auto* edit = lineEdit(("option-" + spec.key).c_str(), spec.fallback.empty() ? QString(spec.key == "steps" ? "from the material" : "none") : q(spec.fallback));
+            auto* edit = lineEdit(("option-" + spec.key).c_str(), spec.fallback.empty() ? QString(spec.role == OptionSpec::Role::Steps ? "from the material" : "none") : q(spec.fallback));
             edit->setToolTip(q(spec.help));
             hands::onKept(edit, this, [this, key = spec.key](const QString& text, const hands::Answered& answered) {
                 trial_->propose(key, s(text), q(session_.job().method->findOption(key)->label) + ": " + (text.isEmpty() ? QString("as usual") : text), true);
@@ -366,23 +367,21 @@ void PlanPage::showForecast()
         const SpecimenInput& input = session_.specimen().input;
         const ExpectedLoad expected = expectedLoad(*job.method, input);
         const QString who = q(session_.specimen().label);
-        const Kind kind = job.method->loadKind;
+        const Kind kind = job.method->train.load;
         line((kind == Kind::Torque ? "greatest torque, " : "greatest force, ") + who, expected.maximum ? shownQuantity(*expected.maximum, kind) + " · " + q(expected.basis) : q(expected.basis));
         if (expected.yield)
             line("yields near", shownQuantity(*expected.yield, kind));
-        if (const auto rates = planRates(job.method->rates, input, expected)) {
-            const Unit& perMinute = *findUnit("mm/min");
-            line("crosshead", job.method->rates.changeAt > 0 ? QString("%1 to yield, then %2").arg(q(formatQuantity(rates->yieldSpeed, perMinute, 2)), q(formatQuantity(rates->afterSpeed, perMinute, 2))) : q(formatQuantity(rates->yieldSpeed, perMinute, 2)));
+        if (const auto rates = planRates(*job.method, input, expected)) {
+            const auto speed = [&](double v) { return q(driveSpeedText(v, kind, 2)); };
+            line(kind == Kind::Torque ? "drive" : "crosshead", rates->afterSpeed > rates->yieldSpeed ? QString("%1 to yield, then %2").arg(speed(rates->yieldSpeed), speed(rates->afterSpeed)) : speed(rates->yieldSpeed));
             line("rate", q(job.method->rates.words));
             line("time on the frame", QString("about %1 min a specimen, %2 min for all").arg(rates->wholeTime / 60, 0, 'f', 1).arg(rates->wholeTime / 60 * static_cast<double>(n), 0, 'f', 0));
-        } else if (job.method->loadKind == Kind::Torque) {
+        } else {
+            line("speed", q(missingLength(*job.method)));
+        }
+        if (job.method->intake.has(Intake::By::Steps))
             if (const auto steps = padPlan(*job.method, input, units()))
                 line("steps", q(planText(*steps) + " · " + steps->words));
-        } else if (job.method->rates.edge > 0) {
-            line("crosshead", "needs span and depth, on Measure");
-        } else {
-            line("crosshead", "needs the parallel length, on Measure");
-        }
     }
     forecast_->setText("<table cellspacing='3'>" + text + "</table>");
 }

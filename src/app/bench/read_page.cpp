@@ -208,8 +208,7 @@ void ReadPage::showOutcome(const Outcome& outcome)
     for (Slip* slip : slips_) {
         const std::string symbol = s(slip->symbol());
         const auto& published = session_.specimen().input.published;
-        const std::string key = symbol == "Rp0.2" || symbol == "ReH" ? "yield" : symbol;
-        const auto it = published.find(key);
+        const auto it = published.find(specFor(*job.method, symbol).publishedKey());
         std::optional<double> min;
         std::optional<double> max;
         for (const Requirement& r : job.requirements)
@@ -221,7 +220,7 @@ void ReadPage::showOutcome(const Outcome& outcome)
         slip->setChosen(slip->symbol() == chosen_);
     }
     if (std::ranges::find(symbols, s(chosen_)) == symbols.end())
-        chosen_ = symbols.empty() ? QString() : q(std::ranges::find(symbols, "Rp0.2") != symbols.end() ? "Rp0.2" : symbols.front());
+        chosen_ = symbols.empty() ? QString() : q(std::ranges::find(symbols, job.method->leads) != symbols.end() ? job.method->leads : symbols.front());
 }
 
 void ReadPage::chooseSymbol(const QString& symbol)
@@ -247,7 +246,7 @@ void ReadPage::refresh()
         builtFor_ = q(session_.job().method->id);
         school_->clear();
         for (const OptionSpec& spec : session_.job().method->options)
-            if (spec.onPlan() && !spec.choices.empty() && spec.key != "first_grip")
+            if (spec.onPlan() && !spec.choices.empty() && spec.role == OptionSpec::Role::Figures)
                 school_->addItem(q(spec.label), q(spec.key));
         buildNotes();
         plot_->show(nullptr); // what it showed belongs to another job
@@ -265,9 +264,9 @@ void ReadPage::refresh()
     plot_->setBefore(nullptr);
     // On a low screen the side copy's own table stands for the slips.
     slipScroll_->setVisible(!whatIf_->isOpen() || height() > 560);
-    if (has && outcome->curve) {
-        const auto& [x, y] = outcome->curve->other;
-        view_->setItemText(0, q(outcome->curve->yAxis.kind == Kind::Stress ? "stress and strain" : outcome->curve->yAxis.title + " and " + outcome->curve->xAxis.title));
+    if (has && outcome->curve()) {
+        const auto& [x, y] = outcome->curve()->other;
+        view_->setItemText(0, q(outcome->curve()->yAxis.kind == Kind::Stress ? "stress and strain" : outcome->curve()->yAxis.title + " and " + outcome->curve()->xAxis.title));
         view_->setItemText(1, y.kind == Kind::Torque ? q(y.title + " and " + x.title) : QString("load and extension"));
     }
     if (has && trial_->onTrial()) {
@@ -288,7 +287,7 @@ void ReadPage::refresh()
         return;
     }
     plot_->show(outcome);
-    view_->setVisible(has && outcome->curve && loadExtension(*outcome->curve));
+    view_->setVisible(has && outcome->curve() && loadExtension(*outcome->curve()));
     working_->setVisible(has && session_.record(session_.current()));
     if (!has) {
         clearLayout(slipRow_);

@@ -223,7 +223,7 @@ void ReadingPad::buildFields()
         connect(field, &PadField::pasted, this, [this](const QString& text) { fromText(text, "the clipboard"); });
     }
     QHBoxLayout* more = nullptr;
-    for (const PadChannel& channel : method.pad.channels) {
+    for (const PadChannel& channel : method.intake.columns) {
         if (!channel.optional || table_.indexOf(channel.name))
             continue;
         if (!more) {
@@ -246,7 +246,7 @@ void ReadingPad::buildFields()
 
 void ReadingPad::refresh()
 {
-    if (!session_.hasSpecimen() || session_.job().method->pad.channels.empty())
+    if (!session_.hasSpecimen() || session_.job().method->intake.columns.empty())
         return;
     const std::string now = std::to_string(session_.jobId()) + "/" + session_.specimen().label;
     const bool other = now != specimen_;
@@ -284,7 +284,7 @@ void ReadingPad::refresh()
             fields_[channel_]->setFocus();
     }
     instruments_->setVisible(benchEntry(session_) != nullptr);
-    frame_->setVisible(!readByHand(*session_.job().method));
+    frame_->setVisible(session_.job().method->intake.has(Intake::By::Frame));
     toRead_->setEnabled(table_.rows >= 2);
     next_->setVisible(session_.current() + 1 < session_.job().specimens.size());
 }
@@ -298,7 +298,7 @@ void ReadingPad::enter()
 std::optional<double> ReadingPad::target() const
 {
     const auto plan = padPlan(*session_.job().method, session_.specimen().input, units());
-    auto taken = table_.values(session_.job().method->pad.stepped);
+    auto taken = table_.values(session_.job().method->intake.stepped);
     taken.resize(std::min(taken.size(), row_));
     return plan ? plan->next(taken) : std::nullopt;
 }
@@ -311,7 +311,7 @@ bool ReadingPad::isOld(size_t channel) const
 void ReadingPad::showTarget()
 {
     const Method& method = *session_.job().method;
-    const auto stepped = table_.indexOf(method.pad.stepped);
+    const auto stepped = table_.indexOf(method.intake.stepped);
     const auto plan = padPlan(method, session_.specimen().input, units());
     const auto next = target();
     const Unit& unit = *fields_[stepped.value_or(0)]->scale.unit;
@@ -465,7 +465,7 @@ void ReadingPad::fromInstruments()
     const auto plan = padPlan(*session_.job().method, specimen.input, units());
     if (!plan)
         return say(q(plan.problem().text()));
-    const auto next = plan->next(whole.values(session_.job().method->pad.stepped));
+    const auto next = plan->next(whole.values(session_.job().method->intake.stepped));
     if (!next)
         return say("The plan of steps is done.");
     if (!bench_) {
@@ -491,7 +491,7 @@ void ReadingPad::fromInstruments()
     if (!session_.apply(*command))
         return;
     goTo(0, table_.rows);
-    say(broke ? QString("It broke on the way to %1. What the needle and the counter held is kept.").arg(shownQuantity(*next, findChannelName(session_.job().method->pad.stepped)->kind)) : QString(), true);
+    say(broke ? QString("It broke on the way to %1. What the needle and the counter held is kept.").arg(shownQuantity(*next, findChannelName(session_.job().method->intake.stepped)->kind)) : QString(), true);
     fields_[channel_]->mark("");
     tick();
 }

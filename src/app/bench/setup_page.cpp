@@ -74,9 +74,9 @@ private:
 };
 
 /// What a person ticks where nothing but the person can see it.
-bool byPerson(const Method& method, const StepSpec& step)
+bool byPerson(const LiveFrame& frame, const StepSpec& step)
 {
-    return readByHand(method) && step.watch != "measured" && step.watch != "margins";
+    return frame.byHand() && step.watch != "measured" && step.watch != "margins";
 }
 
 } // namespace
@@ -154,6 +154,15 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
     });
     connect(rate_, &QComboBox::activated, this, [this] {
         frame_.setRate(rate_->currentData().toDouble());
+        preparedFor_.clear();
+        refresh();
+    });
+    wayWords_ = label("test", "quiet");
+    way_ = new QComboBox;
+    way_->setObjectName("setupWay");
+    way_->setToolTip("Read the instruments yourself at each step, or let the frame run and record");
+    connect(way_, &QComboBox::activated, this, [this](int index) {
+        frame_.setByHand(index == 0);
         preparedFor_.clear();
         refresh();
     });
@@ -240,15 +249,15 @@ void SetUpPage::buildChoices()
     const Json tools = objectAt(session_.document().json(), "instruments");
     const auto instruments = session_.logbook().instruments();
     const Method& method = *session_.job().method;
-    const bool pressed = method.loading == Loading::Compression;
-    const bool hand = readByHand(method);
-    const auto wants = [&](const std::string& kind) {
-        if (hand && (kind == "grips" || kind == "platens" || kind == "extensometer"))
-            return false;
-        return kind == "grips" ? !pressed : kind == "platens" ? pressed : kind != "extensometer" || method.findField("extensometer_gauge_length") != nullptr;
+    const bool hand = frame_.byHand();
+    const bool bothWays = method.intake.has(Intake::By::Steps) && method.intake.has(Intake::By::Frame);
+    const auto wants = [&](const Choice& choice) {
+        if (std::string_view(choice.kind) == "extensometer")
+            return !hand && !method.train.extensometer.empty();
+        return std::string_view(choice.kind) == "calliper" || std::ranges::find(method.train.links, choice.key, &LinkSpec::key) != method.train.links.end();
     };
     const int columns = lowAndWide() ? 3 : 2;
-    if (const QString key = q(method.id) + QString::number(columns); choicesFor_ != key) {
+    if (const QString key = q(method.id) + QString::number(columns) + (hand ? "hand" : ""); choicesFor_ != key) {
         choicesFor_ = key;
         for (int c = 0; c < 3; ++c)
             grid_->setColumnStretch(c, c < columns ? 1 : 0);
@@ -259,13 +268,19 @@ void SetUpPage::buildChoices()
             ++place;
         };
         for (int i = 0; i < chooseable; ++i) {
-            choices_[i]->setVisible(wants(choices[i].kind));
-            names_[i]->setVisible(wants(choices[i].kind));
-            if (wants(choices[i].kind))
+            choices_[i]->setVisible(wants(choices[i]));
+            names_[i]->setVisible(wants(choices[i]));
+            if (wants(choices[i]))
                 put(names_[i], choices_[i]);
         }
+        wayWords_->setVisible(bothWays);
+        way_->setVisible(bothWays);
+        if (bothWays)
+            put(wayWords_, way_);
         put(frameWords_, frameRow_);
     }
+    hands::fill(way_, {{"by hand, in steps"}, {"on the frame"}}, hand ? 0 : 1);
+    way_->setEnabled(!frame_.running() && (!session_.hasSpecimen() || session_.specimen().recordId.empty()));
     for (int i = 0; i < chooseable; ++i) {
         const std::string kind = choices[i].kind;
         const Json now = objectAt(tools, choices[i].key);
@@ -277,7 +292,7 @@ void SetUpPage::buildChoices()
         for (const InstrumentRow& row : instruments) {
             if (row.kind != choices[i].kind)
                 continue;
-            if (kind == "cell" && !parseQuantity(textAt(row.body, "capacity"), method.loadKind))
+            if (kind == "cell" && !parseQuantity(textAt(row.body, "capacity"), method.train.load))
                 continue; // a torque cell reads no force, nor the other way round
             const QString extra = q(textAt(row.body, "capacity", textAt(row.body, "travel", textAt(row.body, "error"))));
             if (row.name == name)
@@ -292,9 +307,20 @@ void SetUpPage::buildChoices()
     }
 }
 
+/// The steps that belong to the options chosen.
+std::string SetUpPage::stepsText() const
+{
+    std::string text;
+    if (session_.hasSpecimen())
+        for (const StepSpec& step : session_.job().method->steps)
+            if (step.stage == Stage::SetUp && stepApplies(step, *session_.job().method, session_.specimen().input.options))
+                text += step.watch + step.onlyIf + "/";
+    return text;
+}
+
 void SetUpPage::buildSteps()
 {
-    const QString key = q(session_.job().method->id + "/" + (session_.hasSpecimen() ? optionOr(session_.specimen().input, "first_grip", "") : "")) + QString("/%1/%2/%3").arg(session_.hasSpecimen()).arg(width() < 800).arg(Theme::instance().dark());
+    const QString key = q(session_.job().method->id + "/" + stepsText()) + QString("/%1/%2/%3/%4").arg(session_.hasSpecimen()).arg(width() < 800).arg(Theme::instance().dark()).arg(frame_.byHand());
     if (key == stepsFor_)
         return;
     stepsFor_ = key;
@@ -318,7 +344,7 @@ void SetUpPage::buildSteps()
         auto* words = label(q(spec.text));
         line->addWidget(words, 1);
         QPushButton* act = nullptr;
-        if (byPerson(*session_.job().method, spec)) {
+        if (byPerson(frame_, spec)) {
             act = button("Done", "", "stepDone");
             act->setMinimumWidth(104);
             connect(act, &QPushButton::clicked, this, [this, text = spec.text] {
@@ -339,8 +365,8 @@ void SetUpPage::buildSteps()
                 connect(act, &QPushButton::clicked, &frame_, a.call);
                 line->addWidget(act);
             }
-        if (spec.watch == "grip-second") {
-            const bool lower = !spec.onlyIf.ends_with("=lower"); // the one that is still open
+        if (spec.watch.starts_with("grip-second")) {
+            const bool lower = spec.watch == "grip-second-bottom"; // the one that is still open
             act = lower ? button("Close lower", "", "closeBottom") : button("Close top", "", "closeTop");
             act->setMinimumWidth(104);
             connect(act, &QPushButton::clicked, &frame_, lower ? &LiveFrame::closeBottomGrip : &LiveFrame::closeTopGrip);
@@ -370,8 +396,8 @@ void SetUpPage::refresh()
     if (!session_.isOpen())
         return;
     buildChoices();
-    const QString key = QString::number(session_.jobId()) + "/" + QString::number(session_.current()) + q(objectAt(session_.document().json(), "instruments").dump() + objectAt(session_.document().json(), "limits").dump()) + (session_.hasSpecimen() ? q(objectAt(session_.document().json()["specimens"][session_.current()], "dimensions").dump()) + q(optionOr(session_.specimen().input, "first_grip", "")) : QString());
-    const bool hand = readByHand(*session_.job().method);
+    const QString key = QString::number(session_.jobId()) + "/" + QString::number(session_.current()) + q(objectAt(session_.document().json(), "instruments").dump() + objectAt(session_.document().json(), "limits").dump()) + (session_.hasSpecimen() ? q(objectAt(session_.document().json()["specimens"][session_.current()], "dimensions").dump()) + q(stepsText()) : QString());
+    const bool hand = frame_.byHand();
     for (QWidget* w : std::initializer_list<QWidget*>{frameWords_, frameRow_, forceRoom_, handSet_, limitsHead_, limits_, rehearse_})
         w->setVisible(!hand);
     for (int i = 0; i < 5; ++i) {
@@ -385,6 +411,8 @@ void SetUpPage::refresh()
         trouble_ = frame_.prepare();
         buildSteps();
     }
+    limitNames_[0]->setText(q(std::string(kindName(frame_.load()))));
+    limitNames_[1]->setText(frame_.load() == Kind::Torque ? "twist" : "travel");
     showLimits();
     showRehearsal();
     follow();
@@ -396,7 +424,7 @@ void SetUpPage::refresh()
 void SetUpPage::enter()
 {
     for (const Step& step : rows_)
-        if (step.act && !(session_.hasSpecimen() && byPerson(*session_.job().method, step.spec) ? edits::stepDone(session_.document(), session_.current(), step.spec.text) : frame_.shows(step.spec.watch))) {
+        if (step.act && !(session_.hasSpecimen() && byPerson(frame_, step.spec) ? edits::stepDone(session_.document(), session_.current(), step.spec.text) : frame_.shows(step.spec.watch))) {
             step.act->setFocus();
             return;
         }
@@ -405,9 +433,9 @@ void SetUpPage::enter()
 
 void SetUpPage::follow()
 {
-    const bool hand = session_.hasSpecimen() && readByHand(*session_.job().method);
+    const bool hand = frame_.byHand();
     for (const Step& step : rows_) {
-        const bool own = hand && byPerson(*session_.job().method, step.spec);
+        const bool own = hand && byPerson(frame_, step.spec);
         const bool done = own ? edits::stepDone(session_.document(), session_.current(), step.spec.text) : frame_.shows(step.spec.watch);
         static_cast<Tick*>(step.tick)->set(done);
         if (own) {
@@ -419,14 +447,14 @@ void SetUpPage::follow()
         if (step.act && step.spec.watch == "guard-closed")
             step.act->setText(done ? "Open guard" : "Close guard");
     }
-    const double force = frame_.sample().force;
-    const bool kilo = std::abs(force) >= 1000;
-    const Unit& unit = displayUnit(Kind::Force, force, units());
-    const bool reads = frame_.joined() && std::isfinite(force);
-    const QString figure = figureHtml(reads ? QString::number(unit.fromBase(force), 'f', kilo && units() == UnitSystem::SI ? 3 : 1) : "–", q(std::string(unit.symbol)), 26);
+    const double load = frame_.sample().force;
+    const bool kilo = frame_.load() == Kind::Force && std::abs(load) >= 1000;
+    const Unit& unit = displayUnit(frame_.load(), load, units());
+    const bool reads = frame_.joined() && std::isfinite(load);
+    const QString figure = figureHtml(reads ? QString::number(unit.fromBase(load), 'f', kilo && units() == UnitSystem::SI ? 3 : 1) : "–", q(std::string(unit.symbol)), 26);
     setTextOf(force_, frame_.asLastHeard() ? "<span style='color:" + pal().quiet.name() + "'>" + figure + "<br>as last heard</span>" : figure);
     const auto weakest = weakestLink(frame_.train());
-    setTextOf(limits_, weakest ? "The frame stops by itself at these. The weakest link is " + q(weakest->name) + ", " + shownQuantity(weakest->capacity, Kind::Force) + "." : QString("Choose cell and grips: the weakest link sets the stop limit."));
+    setTextOf(limits_, weakest ? "The frame stops by itself at these. The weakest link is " + q(weakest->name) + ", " + shownQuantity(weakest->capacity, frame_.load()) + "." : QString("Choose what carries the load: the weakest link sets the stop limit."));
     setTextOf(link_, frame_.address().isEmpty() && frame_.client().link() == MachineClient::Link::Joined ? QString("simulated") : frame_.linkWords());
     if (const int at = rate_->findData(static_cast<int>(frame_.rate())); at >= 0 && at != rate_->currentIndex())
         rate_->setCurrentIndex(at);
@@ -447,7 +475,7 @@ void SetUpPage::follow()
 /// What holds the start back, a line each; what is not about safety can be set aside, with a reason.
 void SetUpPage::showHolds()
 {
-    const auto holds = session_.hasSpecimen() && readByHand(*session_.job().method) ? std::vector<HoldBack>{} : trouble_.isEmpty() ? frame_.holds() : std::vector<HoldBack>{{"trouble", trouble_, true}};
+    const auto holds = frame_.byHand() ? std::vector<HoldBack>{} : trouble_.isEmpty() ? frame_.holds() : std::vector<HoldBack>{{"trouble", trouble_, true}};
     QString key = height() < 560 ? "low" : "";
     for (const HoldBack& hold : holds)
         key += q(hold.code) + hold.words + "\n";
@@ -495,7 +523,7 @@ void SetUpPage::showLimits()
 {
     const StopLimits& limits = frame_.limits();
     const Json own = objectAt(session_.document().json(), "limits");
-    const std::map<std::string, QString> proposed{{"force", shownQuantity(limits.force, Kind::Force)}, {"travel", shownQuantity(limits.travel, Kind::Length)}, {"extension", limits.extension > 0 ? shownQuantity(limits.extension, Kind::Length) : "none"}, {"force_drop", limits.forceDrop > 0 ? QString::number(100 * limits.forceDrop, 'f', 0) + " %" : "none"}, {"time", QString::number(limits.time / 60, 'f', 1) + " min"}};
+    const std::map<std::string, QString> proposed{{"force", shownQuantity(limits.force, frame_.load())}, {"travel", shownQuantity(limits.travel, edits::limitKind("travel", frame_.load()))}, {"extension", limits.extension > 0 ? shownQuantity(limits.extension, Kind::Length) : "none"}, {"force_drop", limits.forceDrop > 0 ? QString::number(100 * limits.forceDrop, 'f', 0) + " %" : "none"}, {"time", QString::number(limits.time / 60, 'f', 1) + " min"}};
     for (const auto& [key, field] : limitFields_) {
         field->setPlaceholderText(frame_.limits().force > 0 ? proposed.at(key) : QString("–"));
         const std::string text = own.is_object() && own.contains(key) && own[key].is_string() ? own[key].get<std::string>() : "";
@@ -520,7 +548,7 @@ void SetUpPage::rehearse()
         return;
     const Method& method = *session_.job().method;
     const Rehearsal& r = **result;
-    const Rehearsed kept{.date = s(QDate::currentDate().toString(Qt::ISODate)), .byTravel = plan->byTravel, .asForce = method.live == LiveAxes::ForceTravel, .x = r.x, .low = r.low, .middle = r.middle, .high = r.high, .words = rehearsalWords(r, plan->limits)};
+    const Rehearsed kept{.date = s(QDate::currentDate().toString(Qt::ISODate)), .byTravel = plan->byTravel, .asForce = !method.live.stress, .x = r.x, .low = r.low, .middle = r.middle, .high = r.high, .words = rehearsalWords(r, plan->limits)};
     session_.apply(edits::rehearsal(session_.document(), index, rehearsedJson(kept)));
     showRehearsal();
     QCoreApplication::processEvents(QEventLoop::ExcludeUserInputEvents);

@@ -35,6 +35,7 @@ protected:
 
 private:
     void buildSteps();
+    [[nodiscard]] std::string stepsText() const;
     void buildChoices();
     void follow();
     LiveFrame& frame_;
@@ -55,6 +56,8 @@ private:
     QLabel* limitsHead_ = nullptr;
     QLabel* link_ = nullptr;
     QComboBox* rate_ = nullptr;
+    QComboBox* way_ = nullptr; ///< by hand, or on the frame
+    QLabel* wayWords_ = nullptr;
     HandSet* handSet_ = nullptr;
     QPushButton* rehearse_ = nullptr;
     QLabel* rehearsed_ = nullptr;

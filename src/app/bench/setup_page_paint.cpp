@@ -21,8 +21,8 @@ void SetUpPage::paintEvent(QPaintEvent*)
     if (!session_.hasSpecimen())
         return;
     const Method& method = *session_.job().method;
-    const Kind loadKind = method.loadKind;
-    const bool hand = readByHand(method);
+    const Kind loadKind = method.train.load;
+    const bool hand = frame_.byHand();
     const double cx = 92;
     const double top = 22;
     const double h = height() - 44;
@@ -51,30 +51,39 @@ void SetUpPage::paintEvent(QPaintEvent*)
         }
     };
     const double unit = h / 12;
-    // crosshead, cell, grip, specimen, grip, base
-    box(top, 150, unit * 0.8, p.metal);
+    const auto& links = method.train.links;
     const auto link = [&](size_t i) { return i < margins.size() ? margins[i] : TrainMargin{}; };
     const auto used = [&](const TrainMargin& m) { return m.used > 0 ? QString("%1 · used to %2 %").arg(shownQuantity(m.link.capacity, loadKind)).arg(m.used * 100, 0, 'f', 0) : m.link.capacity > 0 ? shownQuantity(m.link.capacity, loadKind) : QString("capacity not known"); };
+    const auto named = [&](double y, size_t i, const QString& before = {}) {
+        words(y, q(link(i).link.name), before + used(link(i)), link(i).used, weakest && weakest->name == link(i).link.name);
+    };
+    using Form = LinkSpec::Form;
+    const Form holder = links.size() > 1 ? links[1].form : Form::Extra;
     const bool top2 = frame_.shows("grip-top");
     const bool low2 = frame_.shows("grip-bottom");
-    const bool pressed = session_.job().method->loading == Loading::Compression;
+    // Crosshead, cell, what holds the specimen, the specimen, what holds it below, base.
+    box(top, 150, unit * 0.8, p.metal);
     box(top + unit * 1.1, 76, unit * 1.4, p.surface);
-    words(top + unit * 1.55, q(link(0).link.name), used(link(0)), link(0).used, weakest && weakest->name == link(0).link.name);
-    if (pressed)
+    named(top + unit * 1.55, 0);
+    const bool gripped = holder == Form::Grips;
+    const bool platens = holder == Form::Platens;
+    if (platens)
         box(top + unit * 2.8, 120, unit * 0.6, p.hair);
-    else if (!hand)
+    else if (gripped)
         box(top + unit * 2.8, 56, unit * 1.7, top2 ? p.hair : p.surface);
-    if (!hand)
-        words(top + unit * 3.2, q(link(1).link.name), (pressed ? QString() : top2 ? QString("closed · ") : QString("open · ")) + used(link(1)), link(1).used, weakest && weakest->name == link(1).link.name);
+    if (platens || gripped)
+        named(top + unit * 3.2, 1, !gripped || hand ? QString() : top2 ? QString("closed · ") : QString("open · "));
     painter.setPen(QPen(p.ink, 1.4));
     painter.setBrush(p.metal);
-    painter.drawPath(silhouette(session_.job().method->form, session_.specimen().input.shape, method.form == "shaft" ? QRectF(cx - 40, top + unit * 2.7, 80, unit * 6.4) : QRectF(cx - 20, top + unit * 3.6, 40, unit * 4.6)));
+    const bool chucks = holder == Form::Chucks;
+    const QRectF room = chucks ? QRectF(cx - 40, top + unit * 2.7, 80, unit * 6.4) : QRectF(cx - 20, top + unit * 3.6, 40, unit * 4.6);
+    painter.drawPath(silhouette(method.drawing.form, session_.specimen().input.shape, room));
     const ExpectedLoad& expected = frame_.expected();
     words(top + unit * 5.4, q(session_.specimen().label), expected.maximum ? shownQuantity(*expected.maximum, loadKind) + " expected" : "load not known", 0, false);
     painter.setFont(wordFont(11));
     painter.setPen(p.quiet);
     painter.drawText(QRectF(172, top + unit * 5.4 + 22, 160, 50), Qt::TextWordWrap, q(expected.basis));
-    if (frame_.shows("extensometer-on")) {
+    if (gripped && frame_.shows("extensometer-on")) {
         painter.setPen(QPen(p.accent, 2));
         const double a = top + unit * 5.1;
         const double b = top + unit * 6.7;
@@ -82,20 +91,22 @@ void SetUpPage::paintEvent(QPaintEvent*)
         painter.drawLine(QPointF(cx + 6, b), QPointF(cx + 34, b));
         painter.drawLine(QPointF(cx + 34, a), QPointF(cx + 34, b));
     }
-    if (pressed)
+    if (platens)
         box(top + unit * 8.3, 120, unit * 0.6, p.hair);
-    else if (!hand)
+    else if (gripped)
         box(top + unit * 7.3, 56, unit * 1.7, low2 ? p.hair : p.surface);
-    if (hand)
-        words(top + unit * 8.0, q(link(1).link.name), used(link(1)), link(1).used, weakest && weakest->name == link(1).link.name);
+    if (gripped)
+        words(top + unit * 8.0, {}, hand ? "lower grip" : low2 ? "lower grip, closed" : "lower grip, open", 0, false);
+    else if (platens)
+        words(top + unit * 8.0, {}, frame_.shows("centred") ? "lower platen, piece centred" : "lower platen", 0, false);
     else
-        words(top + unit * 8.0, {}, pressed ? (frame_.shows("centred") ? "lower platen, piece centred" : "lower platen") : low2 ? "lower grip, closed" : "lower grip, open", 0, false);
+        named(top + unit * 8.0, 1);
     if (margins.size() > 2)
-        words(top + unit * 9.0, q(link(2).link.name), used(link(2)), link(2).used, weakest && weakest->name == link(2).link.name);
+        named(top + unit * 9.0, 2);
     box(top + unit * 9.3, 150, unit * 0.8, p.metal);
     painter.setPen(p.quiet);
     painter.setFont(wordFont(11.5));
-    painter.drawText(QRectF(18, top + unit * 10.6, 316, 60), Qt::TextWordWrap, hand ? QString("Read by hand, step by step: the pad on Load asks for each reading.") : (frame_.removeAt() > 0 ? QString("Extensometer comes off at %1 % strain; the frame holds and asks.").arg(frame_.removeAt() * 100, 0, 'f', 1) : pressed ? QString("Ends by travel and goes back to the start.") : session_.job().method->findField("extensometer_gauge_length") ? QString("The extensometer stays on to the break.") : QString("Runs to the break.")) + "\nFrame: " + frame_.linkWords() + ".");
+    painter.drawText(QRectF(18, top + unit * 10.6, 316, 60), Qt::TextWordWrap, hand ? QString("Read by hand, step by step: the pad on Load asks for each reading.") : (frame_.removeAt() > 0 ? QString("Extensometer comes off at %1 % strain; the frame holds and asks.").arg(frame_.removeAt() * 100, 0, 'f', 1) : frame_.program().returns ? QString("Ends by itself and goes back to the start.") : !method.train.extensometer.empty() ? QString("The extensometer stays on to the break.") : QString("Runs to the break.")) + "\nFrame: " + frame_.linkWords() + ".");
 }
 
 } // namespace fortitor

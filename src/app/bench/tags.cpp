@@ -122,11 +122,11 @@ void TagStrip::paintTag(QPainter& painter, int index, const QRect& box) const
     painter.drawArc(QRectF(middle.x() - radius, middle.y() - radius, 2 * radius, 2 * radius), 90 * 16, -steps * 360 * 16 / Session::allSteps);
     painter.setPen(QPen(out ? p.quiet : p.ink, 1.1));
     painter.setBrush(p.metal);
-    const QPainterPath figure = silhouette(session_.job().method->form, specimen.input.shape, QRectF(middle.x() - radius * 0.32, middle.y() - radius * 0.58, radius * 0.64, radius * 1.16));
+    const QPainterPath figure = silhouette(session_.job().method->drawing.form, specimen.input.shape, QRectF(middle.x() - radius * 0.32, middle.y() - radius * 0.58, radius * 0.64, radius * 1.16));
     painter.drawPath(figure);
     // The direction of printing or of fibres shows on the silhouette.
-    if (session_.job().method->findNote("direction"))
-        if (const auto degrees = directionDegrees(noteOf(specimen.input, "direction"))) {
+    if (const NoteSpec* note = session_.job().method->noteShownAs(NoteSpec::Shown::Direction))
+        if (const auto degrees = directionDegrees(noteOf(specimen.input, note->key))) {
             paintDirection(painter, figure, *degrees, p.data[0]);
             painter.setBrush(Qt::NoBrush);
             painter.drawPath(figure);

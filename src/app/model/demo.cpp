@@ -30,10 +30,13 @@ Json toolsFor(const std::vector<InstrumentRow>& rows, const QString& cell, const
     for (const InstrumentRow& row : rows) {
         if (row.kind == "cell" && row.name == cell)
             tools["force"] = row.body;
-        const bool pressed = method.loading == Loading::Compression;
-        for (const char* kind : {"grips", "platens", "extensometer", "calliper"})
-            if (row.kind == kind && !tools.contains(kind) && (std::string(kind) == "grips" ? !pressed : std::string(kind) == "platens" ? pressed : std::string(kind) != "extensometer" || method.findField("extensometer_gauge_length")))
+        const auto& links = method.train.links;
+        for (const char* kind : {"grips", "platens", "extensometer", "calliper"}) {
+            const bool linked = std::ranges::find(links, kind, &LinkSpec::kind) != links.end();
+            const bool wanted = linked || row.kind == "calliper" || (row.kind == "extensometer" && !method.train.extensometer.empty());
+            if (row.kind == kind && wanted && !tools.contains(kind))
                 tools[kind] = row.body;
+        }
     }
     return tools;
 }

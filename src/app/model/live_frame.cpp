@@ -6,7 +6,7 @@
 #include "jobs/json_at.h"
 #include "jobs/edits.h"
 #include "methods/common/figures.h"
-#include "methods/common/section.h"
+#include "methods/common/run.h"
 #include "sim/catalogue.h"
 #include "units/quantity.h"
 
@@ -15,6 +15,8 @@
 
 namespace fortitor {
 namespace {
+
+constexpr double calibratedFrom = 0.02; ///< of a cell's capacity
 
 /// A quantity of one of the job's instruments, 0 where it is not known.
 double toolFigure(const Json& job, const char* tool, const char* key, Kind kind)
@@ -30,22 +32,12 @@ double toolFigure(const Json& job, const char* tool, const char* key, Kind kind)
 std::vector<TrainLink> trainOf(const Json& job, const Method& method)
 {
     std::vector<TrainLink> train;
-    const auto link = [&](const char* key, const char* kind, const char* fallback, bool always) {
-        const Json one = objectAt(objectAt(job, "instruments"), key);
-        if (always || one.contains("name"))
-            train.push_back({kind, textAt(one, "name", fallback), toolFigure(job, key, "capacity", method.loadKind), std::string_view(kind) == "cell" ? 0.02 : 0});
-    };
-    link("force", "cell", "no cell chosen", true);
-    if (readByHand(method)) {
-        const bool twist = method.loadKind == Kind::Torque;
-        link("fixture", "fixture", twist ? "chucks of the torsion head" : "supports and load nose", true);
-        return train;
+    for (const LinkSpec& link : method.train.links) {
+        const Json one = objectAt(objectAt(job, "instruments"), link.key.c_str());
+        if (!link.none.empty() || one.contains("name"))
+            train.push_back({link.kind, textAt(one, "name", link.none.c_str()), toolFigure(job, link.key.c_str(), "capacity", method.train.load),
+                             link.form == LinkSpec::Form::Cell ? calibratedFrom : 0});
     }
-    if (method.loading == Loading::Compression)
-        link("platens", "platens", "no platens chosen", true);
-    else
-        link("grips", "grips", "no grips chosen", true);
-    link("fixture", "fixture", "", false);
     return train;
 }
 
@@ -183,52 +175,48 @@ QString LiveFrame::prepare()
     std::vector<TrainLink> cells;
     for (const InstrumentRow& row : session_.logbook().instruments())
         if (row.kind == "cell")
-            if (const auto capacity = parseQuantity(textAt(row.body, "capacity"), method.loadKind))
-                cells.push_back({"cell", row.name.toStdString(), capacity->base, 0.02});
-    trainRemarks_ = checkTrain(train_, expected_, cells, method.loadKind);
-    rates_ = planRates(method.rates, specimen.input, expected_);
+            if (const auto capacity = parseQuantity(textAt(row.body, "capacity"), method.train.load))
+                cells.push_back({"cell", row.name.toStdString(), capacity->base, calibratedFrom});
+    trainRemarks_ = checkTrain(train_, expected_, cells, method.train.load);
+    rates_ = planRates(method, specimen.input, expected_);
     limits_ = proposeLimits(train_, method, specimen.input, expected_);
     limits_.extension = toolFigure(job, "extensometer", "travel", Kind::Length);
-    edits::applyLimits(job, limits_);
-    if (readByHand(method))
+    edits::applyLimits(job, method.train.load, limits_);
+    if (byHand())
         return {}; // no run of the frame: the reading pad takes it
-    const auto area = loadedArea(method, specimen.input);
+    const auto area = method.loadedArea ? method.loadedArea(specimen.input) : std::nullopt;
     const bool needed = std::ranges::any_of(method.fields, &FieldSpec::needed);
     if (!area && needed)
         return "The section is not measured yet.";
-    const CatalogueEntry* entry = entryFor(method.id, session_.job().materialName, noteOf(specimen.input, "direction"), specimen.input.shape);
-    if (!entry)
-        return "The simulated frame knows no specimen of this material. Drop a text record on the window instead.";
     if (!rates_)
-        return method.loading == Loading::Compression ? "The height is not measured yet." : "The parallel length or the grip distance is not given.";
-    const double gauge = firstLength(specimen.input, "extensometer_gauge_length");
-    mount_ = {.specimen = entry->name, .seed = seedOf(session_.job().number + specimen.label), .section = area.value_or(0), .gaugeLength = gauge};
-    if (method.live == LiveAxes::StressStrain)
-        mount_.length = std::max({firstLength(specimen.input, "parallel_length"), firstLength(specimen.input, "grip_distance"), firstLength(specimen.input, "height")});
-    pressed_ = method.loading == Loading::Compression;
-    gauges_ = entry->gauges;
+        return QString::fromStdString(missingLength(method));
+    const auto run = method.program ? method.program({specimen.input, expected_, *rates_}) : Expected<RunProgram>(Problem{"program", "a test that is not run on a frame", "one that is", {}});
+    if (!run)
+        return QString::fromStdString(run.problem().text());
+    program_ = *run;
+    const CatalogueEntry* entry = entryFor(method.id, session_.job().materialName, noteOf(specimen.input, "direction"), specimen.input.shape, specimen.input.options);
+    if (!entry && address_.isEmpty())
+        return "The simulated frame knows no specimen of this material. Drop a text record on the window instead.";
+    const double gauge = firstLength(specimen.input, method.train.extensometer);
+    mount_ = {.specimen = entry ? entry->name : std::string(), .seed = seedOf(session_.job().number + specimen.label), .section = area.value_or(0), .gaugeLength = gauge};
+    if (method.live.strain)
+        mount_.length = firstOf(specimen.input, method.lengths);
     nearZero_ = std::clamp(0.004 * expected_.maximum.value_or(6000), 1.0, 25.0);
-    removeAt_ = entry->removeAtStrain;
-    endTravel_ = pressed_ ? entry->stopStrain * (mount_.length > 0 ? mount_.length : entry->parallelLength) : 0;
-    if (const auto crush = optionQuantity(specimen.input, "crush_to", Kind::Length); crush && *crush)
-        endTravel_ = std::max(endTravel_, **crush * 1.05);
-    steps_ = entry->steps;
-    if (steps_ > 0) {
-        // Well under yield: as stated on Plan, or half of it, or as far as the kind of piece is taken.
-        const bool stated = expected_.basis == "as stated on Plan";
-        topForce_ = stated ? *expected_.maximum : expected_.yield ? 0.5 * *expected_.yield : entry->stopStrain * lawOf(entry->model).modulus * area.value_or(1);
-        expected_.maximum = topForce_;
-        trainRemarks_ = checkTrain(train_, expected_, cells, method.loadKind);
+    // A run in steps goes no further than they do.
+    double top = 0;
+    for (const RunStage& stage : program_.stages)
+        top = std::max(top, stage.untilForce);
+    if (top > 0) {
+        expected_.maximum = top;
+        trainRemarks_ = checkTrain(train_, expected_, cells, method.train.load);
     }
-    const double cell = toolFigure(job, "force", "capacity", Kind::Force);
-    const double travel = toolFigure(job, "extensometer", "travel", Kind::Length);
-    spec_ = {.cell = cell > 0 ? cell : 50000, .rate = rate_, .fixture = entry->fixture};
-    if (travel > 0)
-        spec_.extensometerTravel = travel;
-    const double length = mount_.length > 0 ? mount_.length : entry->parallelLength;
-    const bool byTravel = method.live != LiveAxes::StressStrain;
-    curve_ = LiveCurve(area.value_or(1), byTravel ? 0 : gauges_ ? 1 : gauge > 0 ? gauge : entry->extensometer > 0 ? entry->extensometer : length, byTravel ? 1 : length);
-    program_ = program();
+    spec_ = frameSpecFor(method.train.fixture);
+    spec_.rate = rate_;
+    if (const double cell = toolFigure(job, "force", "capacity", method.train.load); cell > 0)
+        spec_.cell = cell;
+    if (limits_.extension > 0)
+        spec_.extensometerTravel = toolFigure(job, "extensometer", "travel", Kind::Length);
+    newCurve();
     mountDue_ = true;
     joinFrame();
     tellMount();
@@ -236,31 +224,77 @@ QString LiveFrame::prepare()
     return {};
 }
 
+/// The curve as it will grow: over strain, or over the travel of the drive.
+void LiveFrame::newCurve()
+{
+    if (!session_.hasSpecimen())
+        return;
+    const Method& method = *session_.job().method;
+    const SpecimenInput& input = session_.specimen().input;
+    const double area = method.live.stress && method.loadedArea ? method.loadedArea(input).value_or(1) : 1;
+    if (!method.live.strain) {
+        curve_ = LiveCurve(area, 0, 1);
+        return;
+    }
+    const double length = firstOf(input, method.lengths);
+    const double gauge = firstLength(input, method.train.extensometer);
+    curve_ = LiveCurve(area, hasGauges() ? 1 : gauge > 0 ? gauge : length, length);
+}
+
+bool LiveFrame::byHand() const
+{
+    if (!session_.hasSpecimen())
+        return false;
+    const Intake& intake = session_.job().method->intake;
+    const bool both = intake.has(Intake::By::Steps) && intake.has(Intake::By::Frame);
+    if (!both)
+        return !intake.has(Intake::By::Frame);
+    // What it has already tells how it was read; else as chosen, or as usual.
+    const Specimen& specimen = session_.specimen();
+    if (!chosenByHand_ || chosenFor_ != session_.jobId()) {
+        if (!specimen.recordId.empty())
+            return false;
+        return specimen.readings || intake.usual() == Intake::By::Steps;
+    }
+    return *chosenByHand_;
+}
+
+void LiveFrame::setByHand(bool byHand)
+{
+    chosenByHand_ = byHand;
+    chosenFor_ = session_.jobId();
+    if (!running())
+        clearSetUp();
+    emit updated();
+}
+
+double LiveFrame::removeAt() const
+{
+    const auto off = std::ranges::find(program_.stages, "extensometer-off", &RunStage::act);
+    return off == program_.stages.end() ? 0 : off->untilStrain;
+}
+
+bool LiveFrame::hasGauges() const
+{
+    return std::ranges::find(client_.channels(), "strain") != client_.channels().end();
+}
+
 std::optional<RehearsalPlan> LiveFrame::rehearsalPlan() const
 {
     if (!rates_ || mount_.specimen.empty() || !session_.hasSpecimen() || !(limits_.force > 0))
         return std::nullopt;
     const Method& method = *session_.job().method;
-    RehearsalPlan plan{.mount = mount_, .frame = spec_, .program = program(), .limits = limits_, .byTravel = method.live != LiveAxes::StressStrain, .gauges = gauges_};
+    RehearsalPlan plan{.mount = mount_, .frame = spec_, .program = program_, .limits = limits_, .byTravel = !method.live.strain};
     plan.frame.rate = 50; // as often as a curve to look at needs
     if (!plan.byTravel) {
         plan.lowest = rates_->lowest;
         plan.highest = rates_->highest;
-        const auto& published = session_.specimen().input.published;
-        const auto E = published.find("E");
-        const auto yield = published.find("yield");
-        if (E != published.end() && yield != published.end() && E->second > 0)
-            plan.yieldStrain = yield->second / E->second;
+        if (const auto yields = publishedYieldStrain(session_.specimen().input))
+            plan.yieldStrain = *yields;
         else if (rates_->changeStrain > 0)
             plan.yieldStrain = std::min(plan.yieldStrain, 0.5 * rates_->changeStrain);
     }
     return plan;
-}
-
-RunProgram LiveFrame::program() const
-{
-    constexpr double heldFor = 3; // s, while a person would read
-    return steps_ > 0 ? planSteps(topForce_, steps_, 4 * rates_->yieldSpeed, heldFor) : planProgram(*rates_, removeAt_, endTravel_);
 }
 
 void LiveFrame::tellMount()
@@ -277,6 +311,10 @@ void LiveFrame::tellMount()
         ready_ = ours_ = true; // a person mounts it
         return;
     }
+    if (mount_.specimen.empty()) {
+        emit session_.failed("The simulated frame knows no specimen of this material. Drop a text record on the window instead.");
+        return;
+    }
     ours_ = true;
     tell("set-up", {{"frame", specJson(spec_)}});
     tell("pace", {{"speed", pace_}});
@@ -285,6 +323,7 @@ void LiveFrame::tellMount()
         zeroed_ = eased_ = balanced_ = false;
         record_.events.clear();
         findChannels();
+        newCurve();
         emit updated();
     });
 }
@@ -393,7 +432,6 @@ void LiveFrame::start()
 {
     if (running() || starting_ || closing_ || !ready_ || !holdBacks().isEmpty())
         return;
-    program_ = program();
     starting_ = true;
     state_ = State::Running;
     tell("start", {{"program", programJson(program_)}, {"limits", limitsJson(limits_)}}, [this](const Expected<LinkJson>& answer) {

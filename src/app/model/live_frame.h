@@ -84,11 +84,15 @@ public:
     [[nodiscard]] double nearZero() const { return 2 * nearZero_; }
     /// What is shown is what was last heard.
     [[nodiscard]] bool asLastHeard() const { return linkLost() || stale(); }
-    [[nodiscard]] double removeAt() const { return removeAt_; }
+    /// The strain at which the run asks for the extensometer to come off; 0: it does not.
+    [[nodiscard]] double removeAt() const;
     [[nodiscard]] double peakForce() const { return peak_; }
     [[nodiscard]] bool fastNow() const;
     /// The run as the frame will be told it.
-    [[nodiscard]] RunProgram program() const;
+    [[nodiscard]] const RunProgram& program() const { return program_; }
+    /// Where a test may be read by hand or run on the frame: which of the two holds for the specimen at hand.
+    [[nodiscard]] bool byHand() const;
+    void setByHand(bool byHand);
     /// The same run for a rehearsal; nothing while it is not known.
     [[nodiscard]] std::optional<RehearsalPlan> rehearsalPlan() const;
     [[nodiscard]] const MountSpec& mounted() const { return mount_; }
@@ -104,8 +108,12 @@ public:
     [[nodiscard]] const std::map<std::string, QString>& overruled() const { return overruled_; }
     /// What is left of an adhesive's cure, in words; empty when it is over.
     [[nodiscard]] QString cureLeft() const;
-    [[nodiscard]] bool pressed() const { return pressed_; }
-    [[nodiscard]] bool hasGauges() const { return gauges_; }
+    /// The drive moves onto the specimen, which is put in its place before.
+    [[nodiscard]] bool pressed() const { return session_.isOpen() && session_.job().method->train.pressed; }
+    /// Strain comes from gauges, not from an extensometer.
+    [[nodiscard]] bool hasGauges() const;
+    /// What the drive carries: a force, or a torque.
+    [[nodiscard]] Kind load() const { return session_.isOpen() ? session_.job().method->train.load : Kind::Force; }
     /// mm since the start of the run.
     [[nodiscard]] double travel() const { return sample_.displacement - startPosition_; }
 
@@ -174,9 +182,12 @@ private:
     void close(State state, const QString& openBecause);
     void tick();
     void findChannels();
+    void newCurve();
     void watchClamp();
     void average(double time, double force, double extension);
     [[nodiscard]] std::vector<std::string> recordedChannels() const;
+    [[nodiscard]] const char* loadChannel() const;
+    [[nodiscard]] std::string linkNames() const;
     [[nodiscard]] std::vector<HoldBack> stepHolds() const;
     [[nodiscard]] std::vector<HoldBack> calibrationHolds() const;
 
@@ -206,10 +217,11 @@ private:
     mutable QElapsedTimer calibrationRead_;
     mutable std::int64_t calibrationFor_ = 0;
     State state_ = State::Idle;
-    double removeAt_ = 0, pace_ = 5, rate_ = 50, peak_ = 0, startTime_ = 0, startPosition_ = 0, nearZero_ = 25, endTravel_ = 0, topForce_ = 0;
-    int steps_ = 0;
+    std::optional<bool> chosenByHand_; ///< as a person chose for the job `chosenFor_`
+    std::int64_t chosenFor_ = 0;
+    double pace_ = 5, rate_ = 50, peak_ = 0, startTime_ = 0, startPosition_ = 0, nearZero_ = 25;
     bool wanted_ = false, mountDue_ = false, ready_ = false, ours_ = false, staleTold_ = false, zeroed_ = false, eased_ = false, balanced_ = false, dirty_ = false;
-    bool pressed_ = false, gauges_ = false, starting_ = false, recording_ = false, stopWhenBack_ = false, stopping_ = false, eventsChanged_ = false;
+    bool starting_ = false, recording_ = false, stopWhenBack_ = false, stopping_ = false, eventsChanged_ = false;
     int owed_ = 0;
     int nearCount_ = 0; ///< readings near zero in a row; below 0: away from it
     struct Averaging {

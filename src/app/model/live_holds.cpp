@@ -26,14 +26,14 @@ bool LiveFrame::shows(const std::string& watch) const
         return seen() && status().top;
     if (watch == "grip-bottom")
         return seen() && status().bottom;
-    if (watch == "grip-second")
+    if (watch.starts_with("grip-second"))
         return ready_ && both && eased_;
     if (watch == "extensometer-on")
         return ready_ && balanced_;
     if (watch == "guard-closed")
         return seen() && status().guard;
     if (watch == "centred")
-        return ready_ && pressed_ && both;
+        return ready_ && both;
     if (watch == "cured")
         return session_.hasSpecimen() && cureLeft().isEmpty();
     return false;
@@ -64,14 +64,14 @@ std::vector<HoldBack> LiveFrame::stepHolds() const
             out.push_back({"cure", cureLeft()});
         else if (step.watch == "force-zeroed")
             out.push_back({"zero", "the force is not zeroed"});
-        else if (step.watch == "grip-second" && status().top && status().bottom)
+        else if (step.watch.starts_with("grip-second") && status().top && status().bottom)
             out.push_back({"clamp-load", "the clamp load is not eased off"});
-        else if (step.watch == "grip-second")
+        else if (step.watch.starts_with("grip-second"))
             out.push_back({"grips", "the specimen is not in both grips", true});
         else if (step.watch == "centred")
-            out.push_back({"centred", "the piece is not centred between the platens", true});
+            out.push_back({"centred", "the piece is not in its place", true});
         else if (step.watch == "extensometer-on")
-            out.push_back({"balance", gauges_ ? "the strain channels are not balanced" : "the extensometer is not on and balanced"});
+            out.push_back({"balance", hasGauges() ? "the strain channels are not balanced" : "the extensometer is not on and balanced"});
         else if (step.watch == "guard-closed")
             out.push_back({"guard", "the guard is open", true});
     }
@@ -103,6 +103,16 @@ std::vector<HoldBack> LiveFrame::calibrationHolds() const
     return out;
 }
 
+/// "load cell, wedge grips": the kinds of the train's links.
+std::string LiveFrame::linkNames() const
+{
+    std::string names;
+    for (const LinkSpec& link : session_.job().method->train.links)
+        if (!link.none.empty())
+            names += (names.empty() ? "" : ", ") + link.kind;
+    return names;
+}
+
 std::vector<HoldBack> LiveFrame::holds() const
 {
     if (const QString words = strange(); !words.isEmpty())
@@ -118,7 +128,7 @@ std::vector<HoldBack> LiveFrame::holds() const
         if (r.severity == Severity::Reject)
             out.push_back({r.code, QString::fromStdString(r.text), r.code != "cell-too-large"});
     if (!weakestLink(train_))
-        out.push_back({"limits", pressed_ ? "no cell or platens are chosen, so there is no stop limit" : "no cell or grips are chosen, so there is no stop limit", true});
+        out.push_back({"limits", QString::fromStdString("nothing is chosen that carries the load (" + linkNames() + "), so there is no stop limit"), true});
     for (HoldBack& hold : stepHolds())
         out.push_back(std::move(hold));
     for (HoldBack& hold : calibrationHolds())

@@ -13,17 +13,24 @@
 namespace fortitor {
 namespace {
 
-constexpr const char* shownNames[] = {"time", "force", "extension", "displacement", "strain", "strain_2", "transverse_strain"};
+/// Kept in that order where the frame has them.
+constexpr const char* keptNames[] = {"extension", "extension_2", "strain", "strain_2", "transverse_strain", "deflection", "twist"};
 
 } // namespace
 
+/// The channel of the load: a force, or a torque.
+const char* LiveFrame::loadChannel() const
+{
+    return load() == Kind::Torque ? "torque" : "force";
+}
+
 std::vector<std::string> LiveFrame::recordedChannels() const
 {
-    std::vector<std::string> names{"time", "force", "displacement"};
-    if (gauges_)
-        names.insert(names.end(), {"strain", "strain_2", "transverse_strain"});
-    else if (session_.isOpen() && session_.job().method->live == LiveAxes::StressStrain)
-        names.insert(names.end(), {"extension", "extension_2"});
+    std::vector<std::string> names{"time", loadChannel(), "displacement"};
+    const bool strains = session_.isOpen() && session_.job().method->live.strain;
+    for (const std::string name : keptNames)
+        if (const bool strain = name.find("strain") != std::string::npos; strain ? hasGauges() : strains || !name.starts_with("extension"))
+            names.push_back(name);
     std::erase_if(names, [&](const std::string& name) { return std::ranges::find(client_.channels(), name) == client_.channels().end(); });
     return names;
 }
@@ -35,7 +42,7 @@ void LiveFrame::findChannels()
         return it == client_.channels().end() ? -1 : static_cast<int>(it - client_.channels().begin());
     };
     shown_.clear();
-    for (const char* name : shownNames)
+    for (const char* name : {"time", loadChannel(), "extension", "displacement", "strain", "strain_2", "transverse_strain"})
         shown_.push_back(columnOf(name));
     source_.clear();
     for (const std::string& name : recordedChannels())
@@ -50,7 +57,9 @@ void LiveFrame::takeBatch(const SampleBatch& batch)
     if (shown_.empty())
         findChannels();
     double* into[] = {&sample_.time, &sample_.force, &sample_.extension, &sample_.displacement, &sample_.front, &sample_.back, &sample_.transverse};
-    const bool byStrain = session_.isOpen() && session_.job().method->live == LiveAxes::StressStrain;
+    const bool byStrain = session_.isOpen() && session_.job().method->live.strain;
+    const size_t travelColumn = static_cast<size_t>(std::ranges::find(record_.channels, "displacement", &Channel::name) - record_.channels.begin());
+    const bool gauges = hasGauges();
     for (size_t row = 0; row < batch.rows(); ++row) {
         for (size_t i = 0; i < std::size(into); ++i)
             if (shown_[i] >= 0 && shown_[i] < batch.channels)
@@ -63,12 +72,12 @@ void LiveFrame::takeBatch(const SampleBatch& batch)
         for (size_t c = 0; c < record_.channels.size(); ++c) {
             const bool there = c < source_.size() && source_[c] >= 0 && source_[c] < batch.channels;
             const double value = there ? batch.at(row, static_cast<size_t>(source_[c])) : std::nan("");
-            record_.channels[c].values.append(c == 0 ? value - startTime_ : c == 2 ? value - startPosition_ : value);
+            record_.channels[c].values.append(c == 0 ? value - startTime_ : c == travelColumn ? value - startPosition_ : value);
         }
         ++takenRows_;
         if (sample_.force > peak_) // not so for no reading
             peak_ = sample_.force;
-        curve_.add(sample_.time, sample_.force, gauges_ ? 0.5 * (sample_.front + sample_.back) : sample_.extension, sample_.displacement - (byStrain ? 0 : startPosition_), status().extensometer);
+        curve_.add(sample_.time, sample_.force, gauges ? 0.5 * (sample_.front + sample_.back) : sample_.extension, sample_.displacement - (byStrain ? 0 : startPosition_), status().extensometer);
     }
     if (recording_ && sinceKept_.elapsed() >= 90)
         keepRows();
@@ -79,7 +88,7 @@ void LiveFrame::takeBatch(const SampleBatch& batch)
 void LiveFrame::watchClamp()
 {
     constexpr int settled = 10; // readings
-    if (state_ != State::Idle || starting_ || pressed_ || !ready_ || !status().top || !status().bottom || status().easing)
+    if (state_ != State::Idle || starting_ || pressed() || !ready_ || !status().top || !status().bottom || status().easing)
         return;
     const double force = std::abs(sample_.force);
     nearCount_ = force < nearZero_ ? std::max(0, nearCount_) + 1 : force > 5 * nearZero_ ? std::min(0, nearCount_) - 1 : 0;

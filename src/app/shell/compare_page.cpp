@@ -143,7 +143,7 @@ void ComparePage::pick(QListWidgetItem* item)
                 problem = q(loaded.problem().text());
         }
         SpecimenOutcome out = analyseSpecimen(specimen, *job, record);
-        if (out.outcome && out.outcome->curve) {
+        if (out.outcome && out.outcome->curve()) {
             Picked one{q(job->number + " " + specimen.label), {{"job", job->number}, {"specimen", job->number + " " + specimen.label}}, std::move(*out.outcome), job->method};
             for (const char* note : {"direction", "batch", "operator"})
                 if (const auto it = specimen.input.notes.find(note); it != specimen.input.notes.end())
@@ -181,7 +181,7 @@ void ComparePage::rebuild()
     comparison_ = compareGroups(specimens);
     std::vector<ComparePlot::Line> lines;
     for (size_t i = 0; i < specimens.size(); ++i)
-        lines.push_back({q(specimens[i].label), &*picked_.at(order_[i]).outcome.curve, static_cast<int>(std::ranges::find(comparison_.groups, specimens[i].group) - comparison_.groups.begin()), q(specimens[i].group)});
+        lines.push_back({q(specimens[i].label), picked_.at(order_[i]).outcome.curve(), static_cast<int>(std::ranges::find(comparison_.groups, specimens[i].group) - comparison_.groups.begin()), q(specimens[i].group)});
     plot_->show(std::move(lines), comparison_.groups.size() > 1 && comparison_.groups.size() < specimens.size());
     const bool any = !order_.empty();
     plot_->setVisible(any);

@@ -118,7 +118,9 @@ bool TodayPage::listCures()
     bool any = false;
     const double now = wallClock(s(QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm:ss"))).value_or(0);
     for (const JobRow& row : session_.logbook().jobs()) {
-        if (row.method != "flatwise-tension")
+        const Method* method = findMethod(s(row.method));
+        const bool bonds = method && std::ranges::find(method->notes, NoteSpec::By::Cure, &NoteSpec::by) != method->notes.end();
+        if (!bonds || row.judged >= row.specimens)
             continue;
         const auto body = session_.logbook().loadJob(row.id);
         const auto job = body ? readJob(*body) : Expected<Job>(body.problem());

@@ -41,8 +41,8 @@ std::optional<double> wallClock(const std::string& text)
 
 Expected<std::optional<CureClock>> cureClock(const SpecimenInput& input)
 {
-    const std::string bonded = note(input, "bonded");
-    const std::string cure = note(input, "cure");
+    const std::string bonded = note(input, cureKeys::bonded);
+    const std::string cure = note(input, cureKeys::hours);
     if (bonded.empty())
         return std::optional<CureClock>();
     CureClock clock;
@@ -64,7 +64,7 @@ std::optional<Remark> cureRemark(const SpecimenInput& input, std::vector<std::st
         return Remark{"cure-unknown", Severity::Caution, std::move(symbols), "The cure can't be followed: " + clock.problem().text(), "Put the note right.", "bonded"};
     if (!*clock)
         return std::nullopt;
-    const std::string tested = note(input, "tested");
+    const std::string tested = note(input, cureKeys::tested);
     const auto when = wallClock(tested);
     if (tested.empty() && !input.record)
         return std::nullopt;

@@ -8,6 +8,13 @@
 
 namespace fortitor {
 
+/// The notes that its clock is kept in.
+namespace cureKeys {
+constexpr const char* bonded = "bonded";
+constexpr const char* hours = "cure";
+constexpr const char* tested = "tested";
+} // namespace cureKeys
+
 /// The cure of an adhesive as the notes of a specimen tell it: `bonded` (when the blocks were put
 /// together, "2026-11-25 09:30"), `cure` (a time with unit, "24 h") and `tested` (when it was loaded).
 struct CureClock {

@@ -5,24 +5,26 @@
 
 #include <algorithm>
 #include <cmath>
+#include <stdexcept>
 
 namespace fortitor {
 
-void Figures::begin(const Method& method)
+void Figures::begin(const Method& method, ResultSpec::Of of)
 {
     for (const ResultSpec& spec : method.results)
-        outcome.results.push_back({spec.symbol, findUnit(spec.unit, spec.unit == "%" ? Kind::Strain : Kind::Number), {}, {}, {}, {}});
+        if (spec.of == of)
+            outcome.results.push_back({.symbol = spec.symbol, .unit = &unitOf(spec)});
 }
 
 void Figures::set(const std::string& symbol, const Term& term)
 {
-    for (Result& r : outcome.results)
-        if (r.symbol == symbol) {
-            const Term shown = term.node().op == Term::Op::Named ? term : term.named(symbol, *r.unit);
-            r.value = term.value();
-            r.derivation = shown;
-            r.budget = uncertaintyBudget(shown);
-        }
+    const auto r = std::ranges::find(outcome.results, symbol, &Result::symbol);
+    if (r == outcome.results.end())
+        throw std::logic_error("no result " + symbol + " is declared");
+    const Term shown = term.node().op == Term::Op::Named ? term : term.named(symbol, *r->unit);
+    r->value = term.value();
+    r->derivation = shown;
+    r->budget = uncertaintyBudget(shown);
 }
 
 bool Figures::has(const std::string& symbol) const

@@ -18,8 +18,9 @@ struct Figures {
     Outcome outcome;
     std::optional<Term> section;
 
-    /// An empty result for each symbol of the method.
-    void begin(const Method& method);
+    /// An empty result for each symbol of the method, of a specimen or of the set.
+    void begin(const Method& method, ResultSpec::Of of = ResultSpec::Of::Specimen);
+    /// A symbol that was not begun is a fault of the program: std::logic_error.
     void set(const std::string& symbol, const Term& term);
     [[nodiscard]] bool has(const std::string& symbol) const;
     [[nodiscard]] std::optional<double> value(const std::string& symbol) const;

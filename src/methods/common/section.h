@@ -4,6 +4,9 @@
 #include "methods/method.h"
 
 #include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
 
 namespace fortitor {
 
@@ -15,6 +18,23 @@ std::optional<Term> lengthTerm(const SpecimenInput& input, const std::string& ke
 /// (option area_from). `prefix` "" for the original section, "final_" for the neck.
 /// Nothing when readings are missing. Refuses a section that is zero or negative.
 Expected<std::optional<Term>> sectionTerm(const SpecimenInput& input, const std::string& prefix, const std::string& symbol);
+
+/// The area of the section, mm²; nothing while readings are missing or refused.
+std::optional<double> sectionArea(const SpecimenInput& input);
+/// What Measure says of it: mean or least of the places; of the neck.
+Expected<SectionShown> shownSection(const SpecimenInput& input, bool afterBreak);
+/// The same of a method that loads a piece as it is: nothing but the figure.
+Expected<SectionShown> noSection(const SpecimenInput& input, bool afterBreak);
+
+/// Whether a shape is flat: a strip or a plate, with square shoulders.
+bool isFlat(std::string_view shape);
+
+/// The shape that the readings speak of where none is named; empty when they speak of none that the method knows.
+std::string impliedShape(const SpecimenInput& input, const std::vector<std::string>& shapes);
+/// A dimension of a section that may be given without being one of the method's fields: an area outright, an inner diameter.
+bool isSectionKey(std::string_view key);
+/// A section that can't be: a wall above the radius.
+std::optional<Problem> impossibleSection(const SpecimenInput& input);
 
 /// Keys of the section's readings for a shape, in the order of measuring.
 std::vector<std::string> sectionKeys(const SpecimenInput& input);

@@ -143,7 +143,7 @@ void draw(CompressionFigures& f, StressStrain&& data)
     view.straight = {"slope", "manual ", false};
     if (f.proof && f.has("Rp0.2"))
         view.offset = f.offset;
-    f.outcome.curve = std::move(view);
+    f.outcome.views.emplace_back(std::move(view));
 }
 
 Expected<Done> fromRecord(CompressionFigures& f)

@@ -296,14 +296,14 @@ void draw(CrushFigures& f)
     const size_t from = f.touch > 20 ? f.touch - 20 : 0;
     view.x.assign(f.travel.begin() + static_cast<std::ptrdiff_t>(from), f.travel.begin() + static_cast<std::ptrdiff_t>(f.end));
     view.y.assign(f.force.begin() + static_cast<std::ptrdiff_t>(from), f.force.begin() + static_cast<std::ptrdiff_t>(f.end));
-    view.marks.push_back({"touch", "touch", 0, f.force[f.touch], "touch_at"});
+    view.marks.push_back({"touch", "touch", 0, f.force[f.touch], "touch_at", false, {}, CurveMark::Side::Right});
     if (f.has("F_peak"))
         view.marks.push_back({"F_peak", "F_peak", f.peak.x, f.peak.value, "peak_at"});
     if (f.crush > 0) {
         view.marks.push_back({"crush end", "counted to", f.travel[f.crushEnd], f.force[f.crushEnd], "crush_to"});
-        view.areas.push_back({"W", 0, f.crush});
+        view.areas.push_back({"W", 0, f.crush, true});
     }
-    f.outcome.curve = std::move(view);
+    f.outcome.views.emplace_back(std::move(view));
 }
 
 } // namespace

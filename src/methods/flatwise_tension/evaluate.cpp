@@ -120,7 +120,7 @@ Expected<Done> fromRecord(FlatwiseFigures& f)
             m.x *= length;
         view.length = 0;
     }
-    f.outcome.curve = std::move(view);
+    f.outcome.views.emplace_back(std::move(view));
     return Done{};
 }
 

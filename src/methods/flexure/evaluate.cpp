@@ -463,7 +463,7 @@ void makeView(FlexureFigures& f, const std::optional<StepLimit>& limit)
                 mark.stops.emplace_back(view.x[static_cast<size_t>(at - f.number.begin())], choice.value);
         view.marks.push_back(std::move(mark));
     }
-    f.outcome.curve = std::move(view);
+    f.outcome.views.emplace_back(std::move(view));
 }
 
 } // namespace

@@ -264,7 +264,7 @@ void makeView(PoissonFigures& f)
         return;
     view.straightLow = *std::ranges::min_element(view.y);
     view.straightHigh = *std::ranges::max_element(view.y);
-    f.outcome.curve = std::move(view);
+    f.outcome.views.emplace_back(std::move(view));
 }
 
 } // namespace

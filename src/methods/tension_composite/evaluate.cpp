@@ -133,7 +133,7 @@ void draw(CompositeFigures& f, StressStrain&& data)
     view.uniform = top;
     view.bending = std::move(bend);
     view.bendingX = std::move(bendX);
-    f.outcome.curve = std::move(view);
+    f.outcome.views.emplace_back(std::move(view));
 }
 
 Expected<Done> fromRecord(CompositeFigures& f)
@@ -226,19 +226,22 @@ Expected<Outcome> evaluateTensionComposite(const SpecimenInput& input)
     return std::move(f.outcome);
 }
 
-std::vector<Remark> checkCompositeSet(const std::vector<const SpecimenInput*>& set)
+Expected<Outcome> checkCompositeSet(const SetInput& set)
 {
     size_t coded = 0;
     size_t grips = 0;
-    for (const SpecimenInput* one : set) {
+    for (const SpecimenInput* one : set.inputs) {
         const std::string kind = noteOf(*one, "failure_kind");
         const std::string area = noteOf(*one, "failure_area");
         coded += kind.empty() && area.empty() ? 0 : 1;
         grips += kind.starts_with("G") || area.starts_with("I") || area.starts_with("A") ? 1 : 0;
     }
-    if (coded == 0 || grips * 2 <= set.size())
-        return {};
-    return {{"grip-failures", Severity::Caution, {"sigma_max"}, fmt::format("{} of {} strips failed at the grips or tabs, more than half.", grips, set.size()), "The strength of the set is too low: look at tabs, grip pressure and alignment, and test again.", {}}};
+    Outcome outcome;
+    if (coded > 0 && grips * 2 > set.inputs.size())
+        outcome.remarks.push_back({"grip-failures", Severity::Caution, {"sigma_max"},
+                                   fmt::format("{} of {} strips failed at the grips or tabs, more than half.", grips, set.inputs.size()),
+                                   "The strength of the set is too low: look at tabs, grip pressure and alignment, and test again.", {}});
+    return outcome;
 }
 
 } // namespace fortitor

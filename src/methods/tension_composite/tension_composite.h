@@ -11,6 +11,6 @@ Method tensionComposite();
 Expected<Outcome> evaluateTensionComposite(const SpecimenInput& input);
 
 /// grip-failures: more than half of a set broke at the grips or tabs.
-std::vector<Remark> checkCompositeSet(const std::vector<const SpecimenInput*>& set);
+Expected<Outcome> checkCompositeSet(const SetInput& set);
 
 } // namespace fortitor

@@ -1,7 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "methods/tension_metal/tension_metal.h"
 
-#include "methods/common/schools.h"
+#include "methods/common/options.h"
+#include "methods/common/section.h"
+#include "methods/common/run.h"
+#include "methods/tension_metal/proof_symbol.h"
+#include "methods/tension_metal/sketches.h"
+
+#include <algorithm>
 
 namespace fortitor {
 namespace {
@@ -10,90 +16,163 @@ std::vector<FieldSpec> fields()
 {
     const std::string width = "Across the wide face, calliper square to the edge.";
     return {
-        {"diameter", "Diameter", Kind::Length, 3, "round", "across", false, true, "At three places of the parallel part, two ways each if it looks oval."},
-        {"width", "Width", Kind::Length, 3, "rectangular", "across", false, true, width},
-        {"thickness", "Thickness", Kind::Length, 3, "rectangular", "through", false, true, "At the same three places."},
-        {"outer_diameter", "Outer diameter", Kind::Length, 3, "tube", "across", false, true, "At three places."},
-        {"wall", "Wall", Kind::Length, 3, "tube", "through", false, true, "Ball micrometer, at three places."},
-        {"gauge_length", "L0 between marks", Kind::Length, 1, "", "between-marks", false, false, "Marked with light taps or ink: 5.65·√So or a fixed 50 or 80 mm."},
-        {"extensometer_gauge_length", "Le of the extensometer", Kind::Length, 1, "", "extensometer", false, false, "At least half of L0."},
-        {"parallel_length", "Parallel length Lc", Kind::Length, 1, "", "parallel", false, false, "At least L0 + d/2."},
-        {"grip_distance", "Between the grips", Kind::Length, 1, "", "grips", false, false, "Serves where there is no parallel part (wire, full section)."},
-        {"final_gauge_length", "Lu after the break", Kind::Length, 1, "", "between-marks", true, false, "Fit the halves, measure between the marks."},
-        {"final_diameter", "Diameter at the neck", Kind::Length, 2, "round", "neck", true, false, "Two across, at the least place."},
-        {"final_width", "Width at the neck", Kind::Length, 1, "rectangular", "neck", true, false, ""},
-        {"final_thickness", "Thickness at the neck", Kind::Length, 1, "rectangular", "neck", true, false, ""},
-        {"mark_interval", "Between subdividing marks", Kind::Length, 1, "", "between-marks", true, false, "L0 divided evenly, 5 or 10 mm; only for the step method."},
-        {"length_xy", "X to Y", Kind::Length, 1, "", "between-marks", true, false, "X: the mark at the end of the short half. Y: on the long half, as far from the break as X."},
-        {"intervals_xy", "Intervals X to Y", Kind::Number, 1, "", "between-marks", true, false, "Counted over both halves."},
-        {"length_yz", "Y to Z", Kind::Length, 2, "", "between-marks", true, false, "Z lies (N−n)/2 intervals beyond Y; for an odd count both neighbours."},
-        {"break_distance", "Break to the nearer mark", Kind::Length, 1, "", "neck", true, false, "Nearer than a third of L0 may make A low."},
+        {.key = "diameter", .label = "Diameter", .readings = 3, .shape = "round", .place = "across",
+         .help = "At three places of the parallel part, two ways each if it looks oval."},
+        {.key = "width", .label = "Width", .readings = 3, .shape = "rectangular", .place = "across", .help = width},
+        {.key = "thickness", .label = "Thickness", .readings = 3, .shape = "rectangular", .place = "through",
+         .help = "At the same three places."},
+        {.key = "outer_diameter", .label = "Outer diameter", .readings = 3, .shape = "tube", .place = "across",
+         .help = "At three places."},
+        {.key = "wall", .label = "Wall", .readings = 3, .shape = "tube", .place = "through",
+         .help = "Ball micrometer, at three places."},
+        {.key = "gauge_length", .label = "L0 between marks", .place = "between-marks", .needed = false,
+         .help = "Marked with light taps or ink: 5.65·√So or a fixed 50 or 80 mm."},
+        {.key = "extensometer_gauge_length", .label = "Le of the extensometer", .place = "extensometer",
+         .needed = false, .help = "At least half of L0."},
+        {.key = "parallel_length", .label = "Parallel length Lc", .place = "parallel", .needed = false,
+         .help = "At least L0 + d/2."},
+        {.key = "grip_distance", .label = "Between the grips", .place = "grips", .needed = false,
+         .help = "Serves where there is no parallel part (wire, full section)."},
+        {.key = "final_gauge_length", .label = "Lu after the break", .place = "between-marks", .afterBreak = true,
+         .needed = false, .help = "Fit the halves, measure between the marks."},
+        {.key = "final_diameter", .label = "Diameter at the neck", .readings = 2, .shape = "round", .place = "neck",
+         .afterBreak = true, .needed = false, .help = "Two across, at the least place."},
+        {.key = "final_width", .label = "Width at the neck", .shape = "rectangular", .place = "neck",
+         .afterBreak = true, .needed = false},
+        {.key = "final_thickness", .label = "Thickness at the neck", .shape = "rectangular", .place = "neck",
+         .afterBreak = true, .needed = false},
+        {.key = "mark_interval", .label = "Between subdividing marks", .place = "between-marks", .afterBreak = true,
+         .needed = false, .help = "L0 divided evenly, 5 or 10 mm; only for the step method."},
+        {.key = "length_xy", .label = "X to Y", .place = "between-marks", .afterBreak = true, .needed = false,
+         .help = "X: the mark at the end of the short half. Y: on the long half, as far from the break as X."},
+        {.key = "intervals_xy", .label = "Intervals X to Y", .kind = Kind::Number, .place = "between-marks",
+         .afterBreak = true, .needed = false, .help = "Counted over both halves."},
+        {.key = "length_yz", .label = "Y to Z", .readings = 2, .place = "between-marks", .afterBreak = true,
+         .needed = false, .help = "Z lies (N−n)/2 intervals beyond Y; for an odd count both neighbours."},
+        {.key = "break_distance", .label = "Break to the nearer mark", .place = "neck", .afterBreak = true,
+         .needed = false, .negative = true, .help = "Nearer than a third of L0 may make A low."},
     };
 }
 
 std::vector<ResultSpec> results()
 {
     return {
-        {"E", "modulus", "MPa", 100, true, "Slope of the straight part."},
-        {"ReH", "upper yield", "MPa", 1, true, "First maximum before a drop."},
-        {"ReL", "lower yield", "MPa", 1, true, "Least stress while yielding, the first transient left out."},
-        {"Ae", "yield-point extension", "%", 0.1, false, "From ReH to the start of even hardening."},
-        {"Rp0.2", "proof strength", "MPa", 1, true, "The curve meets the modulus line moved by 0.2 %."},
-        {"Rt0.5", "stress at 0.5 % strain", "MPa", 1, false, "The under-load school."},
-        {"Rm", "strength", "MPa", 1, true, "Greatest force over the first section."},
-        {"Agt", "total strain at maximum", "%", 0.1, true, "Elastic part included."},
-        {"Ag", "plastic strain at maximum", "%", 0.1, false, "Agt less Rm/E."},
-        {"At", "total strain at break", "%", 0.5, false, ""},
-        {"A_ext", "after break, by extensometer", "%", 0.5, false, "At less the elastic part."},
-        {"A", "after break", "%", 0.5, true, "From the fitted halves, between the marks."},
-        {"Z", "necking", "%", 1, true, "Loss of section at the neck."},
-        {"n", "hardening exponent", "1", 0.001, false, "Of σ = K·εⁿ on the true curve."},
-        {"K", "hardening coefficient", "MPa", 1, false, ""},
-        {"Ur", "resilience", "MJ/m³", 0.01, false, "Area up to yield."},
-        {"Ut", "toughness", "MJ/m³", 0.1, false, "Area up to the break."},
-        {"yield_ratio", "yield ratio", "1", 0.01, false, "Yield over strength."},
+        {.symbol = "E", .name = "modulus", .unit = "MPa", .step = 100, .headline = true,
+         .help = "Slope of the straight part."},
+        {.symbol = "ReH", .name = "upper yield", .unit = "MPa", .step = 1, .headline = true,
+         .help = "First maximum before a drop.",
+         .published = "yield"},
+        {.symbol = "ReL", .name = "lower yield", .unit = "MPa", .step = 1, .headline = true,
+         .help = "Least stress while yielding, the first transient left out."},
+        {.symbol = "Ae", .name = "yield-point extension", .unit = "%", .step = 0.1,
+         .help = "From ReH to the start of even hardening."},
+        {.symbol = "Rp0.2", .name = "proof strength", .unit = "MPa", .step = 1, .headline = true,
+         .help = "The curve meets the modulus line moved by 0.2 %.",
+         .published = "yield"},
+        {.symbol = "Rt0.5", .name = "stress at 0.5 % strain", .unit = "MPa", .step = 1,
+         .help = "The under-load school."},
+        {.symbol = "Rm", .name = "strength", .unit = "MPa", .step = 1, .headline = true,
+         .help = "Greatest force over the first section."},
+        {.symbol = "Agt", .name = "total strain at maximum", .unit = "%", .step = 0.1, .headline = true,
+         .help = "Elastic part included.",
+         .mark = "Rm"},
+        {.symbol = "Ag", .name = "plastic strain at maximum", .unit = "%", .step = 0.1, .help = "Agt less Rm/E."},
+        {.symbol = "At", .name = "total strain at break", .unit = "%", .step = 0.5,
+         .mark = "break"},
+        {.symbol = "A_ext", .name = "after break, by extensometer", .unit = "%", .step = 0.5,
+         .help = "At less the elastic part.",
+         .mark = "break"},
+        {.symbol = "A", .name = "after break", .unit = "%", .step = 0.5, .headline = true,
+         .help = "From the fitted halves, between the marks.", .fromPieces = true},
+        {.symbol = "Z", .name = "necking", .unit = "%", .step = 1, .headline = true,
+         .help = "Loss of section at the neck.", .fromPieces = true},
+        {.symbol = "n", .name = "hardening exponent", .unit = "1", .step = 0.001,
+         .help = "Of σ = K·εⁿ on the true curve."},
+        {.symbol = "K", .name = "hardening coefficient", .unit = "MPa", .step = 1},
+        {.symbol = "Ur", .name = "resilience", .unit = "MJ/m³", .step = 0.01, .help = "Area up to yield."},
+        {.symbol = "Ut", .name = "toughness", .unit = "MJ/m³", .step = 0.1, .help = "Area up to the break."},
+        {.symbol = "yield_ratio", .name = "yield ratio", .unit = "1", .step = 0.01, .help = "Yield over strength.",
+         .written = "Re/Rm"},
     };
 }
 
 std::vector<OptionSpec> options()
 {
     return {
-        {"yield", "Yield by", {"auto", "offset", "upper-lower", "under-load"}, "auto", Kind::Number, "auto takes ReH and ReL where the curve drops, else the offset."},
-        {"yield_offset", "Offset", {}, "0.2 %", Kind::Strain, "Plastic strain of the proof strength.", OptionSpec::Place::Both},
-        schools::areaFrom("mean of the places (ISO 6892-1), or the least of them."),
-        {"slope", "Straight part", {}, "auto", Kind::Number, "auto, chord A B (strains), secant A B or manual A B (stresses).", OptionSpec::Place::Both},
-        schools::strainFrom(),
-        schools::compliance(),
-        schools::forceZero(),
-        schools::peak(),
-        {"lower_yield", "ReL by", {"full", "short-cut"}, "full", Kind::Number, "The short cut takes the least within 0.25 % after ReH."},
-        {"near_mark", "Near a mark is", {"third", "quarter"}, "third", Kind::Number, "Which edition's share of L0."},
-        {"convert_gauge_length", "A also at L0 of", {}, "", Kind::Length, "Elongation carried over to another gauge length, ISO 2566."},
-        {"convert_family", "Converted for", {"none", "plain steel", "austenitic"}, "none", Kind::Number, "Exponent 0.4 or 0.127; refused outside their bands of strength."},
-        {"hardening_strain", "n and K on", {"plastic", "total"}, "plastic", Kind::Number, "True plastic or true total strain."},
-        {"elongation_by", "A by", {"marks", "subdivided marks"}, "marks", Kind::Number, "Over the two marks, or by the step method when the break lies near one of them."},
-        schools::firstGrip("Top first hangs the bar free of load; lower first is common on heavy frames. The steps follow."),
-        {"upper_yield_at", "ReH at", {}, "", Kind::Strain, "Strain where a person sees the upper yield.", OptionSpec::Place::Curve},
-        {"lower_yield_at", "ReL at", {}, "", Kind::Strain, "Strain where a person sees the lower yield.", OptionSpec::Place::Curve},
-        {"maximum_at", "Maximum at", {}, "", Kind::Strain, "Strain where a person sees the maximum.", OptionSpec::Place::Curve},
-        {"break_at", "Break at", {}, "", Kind::Strain, "Strain of the last reading before the break.", OptionSpec::Place::Curve},
+        {.key = "yield", .label = "Yield by", .choices = {"auto", "offset", "upper-lower", "under-load"},
+         .fallback = "auto", .help = "auto takes ReH and ReL where the curve drops, else the offset."},
+        {.key = "yield_offset", .label = "Offset", .fallback = "0.2 %", .kind = Kind::Strain,
+         .help = "Plastic strain of the proof strength.", .place = OptionSpec::Place::Both},
+        usual::areaFrom("mean of the places (ISO 6892-1), or the least of them."),
+        {.key = "slope", .label = "Straight part", .fallback = "auto",
+         .help = "auto, chord A B (strains), secant A B or manual A B (stresses).", .place = OptionSpec::Place::Both},
+        usual::strainFrom(),
+        usual::compliance(),
+        usual::forceZero(),
+        usual::peak(),
+        {.key = "lower_yield", .label = "ReL by", .choices = {"full", "short-cut"}, .fallback = "full",
+         .help = "The short cut takes the least within 0.25 % after ReH."},
+        {.key = "near_mark", .label = "Near a mark is", .choices = {"third", "quarter"}, .fallback = "third",
+         .help = "Which edition's share of L0."},
+        {.key = "convert_gauge_length", .label = "A also at L0 of", .kind = Kind::Length,
+         .help = "Elongation carried over to another gauge length, ISO 2566."},
+        {.key = "convert_family", .label = "Converted for", .choices = {"none", "plain steel", "austenitic"},
+         .fallback = "none", .help = "Exponent 0.4 or 0.127; refused outside their bands of strength."},
+        {.key = "hardening_strain", .label = "n and K on", .choices = {"plastic", "total"}, .fallback = "plastic",
+         .help = "True plastic or true total strain."},
+        {.key = "elongation_by", .label = "A by", .choices = {"marks", "subdivided marks"}, .fallback = "marks",
+         .help = "Over the two marks, or by the step method when the break lies near one of them."},
+        usual::extensometerOff("3 %"),
+        usual::firstGrip("Top first hangs the bar free of load; lower first is common on heavy frames. The steps follow."),
+        {.key = "upper_yield_at", .label = "ReH at", .kind = Kind::Strain,
+         .help = "Strain where a person sees the upper yield.", .place = OptionSpec::Place::Curve},
+        {.key = "lower_yield_at", .label = "ReL at", .kind = Kind::Strain,
+         .help = "Strain where a person sees the lower yield.", .place = OptionSpec::Place::Curve},
+        {.key = "maximum_at", .label = "Maximum at", .kind = Kind::Strain,
+         .help = "Strain where a person sees the maximum.", .place = OptionSpec::Place::Curve},
+        {.key = "break_at", .label = "Break at", .kind = Kind::Strain,
+         .help = "Strain of the last reading before the break.", .place = OptionSpec::Place::Curve},
     };
 }
 
 std::vector<StepSpec> steps()
 {
-    return schools::withGrips({
-        {Stage::Plan, "Identify: lot, heat, colour mark, direction of cutting.", "", ""},
-        {Stage::Measure, "Mark the gauge length with light taps or ink; deep marks start the break.", "Edges of cut bars are sharp: gloves.", ""},
-        {Stage::Measure, "Measure at three places.", "", "measured"},
-        {Stage::SetUp, "Choose cell and grips; see the margins.", "Know the stop button before you start.", "margins"},
-        {Stage::SetUp, "Zero the force with nothing in the grips.", "", "force-zeroed"},
+    return usual::withGrips({
+        {.stage = Stage::Plan, .text = "Identify: lot, heat, colour mark, direction of cutting."},
+        {.stage = Stage::Measure,
+         .text = "Mark the gauge length with light taps or ink; deep marks start the break.",
+         .safety = "Edges of cut bars are sharp: gloves."},
+        {.stage = Stage::Measure, .text = "Measure at three places.", .watch = "measured"},
+        {.stage = Stage::SetUp, .text = "Choose cell and grips; see the margins.",
+         .safety = "Know the stop button before you start.", .watch = "margins"},
+        {.stage = Stage::SetUp, .text = "Zero the force with nothing in the grips.", .watch = "force-zeroed"},
     }, "Grip the top end; the bar hangs free.", "Grip the lower end; the bar stands free of the top.", "ease the clamp load to near zero.", {
-        {Stage::SetUp, "Put the extensometer on and balance it.", "", "extensometer-on"},
-        {Stage::SetUp, "Close the guard.", "Eye protection on. The bar can jump when it breaks.", "guard-closed"},
-        {Stage::Load, "Slow to yield, extensometer off if it can't stand the break, then faster.", "Guard stays closed. Hands off the grips.", ""},
-        {Stage::Read, "Fit the halves, measure Lu and the neck, look at the fracture.", "Broken ends are sharp and may be hot.", ""},
+        {.stage = Stage::SetUp, .text = "Put the extensometer on and balance it.", .watch = "extensometer-on"},
+        {.stage = Stage::SetUp, .text = "Close the guard.",
+         .safety = "Eye protection on. The bar can jump when it breaks.", .watch = "guard-closed"},
+        {.stage = Stage::Load, .text = "Slow to yield, extensometer off if it can't stand the break, then faster.",
+         .safety = "Guard stays closed. Hands off the grips."},
+        {.stage = Stage::Read, .text = "Fit the halves, measure Lu and the neck, look at the fracture.",
+         .safety = "Broken ends are sharp and may be hot."},
     });
+}
+
+/// A proof strength at another offset, and the elongation at another gauge length.
+std::optional<ResultSpec> specLike(const std::string& symbol)
+{
+    const auto all = results();
+    const auto of = [&](const char* listed) { return *std::ranges::find(all, listed, &ResultSpec::symbol); };
+    if (proofOffset(symbol)) {
+        ResultSpec spec = of("Rp0.2");
+        spec.help = "The curve meets the modulus line moved by " + symbol.substr(2) + " %.";
+        return spec;
+    }
+    if (symbol != "A_converted")
+        return std::nullopt;
+    ResultSpec spec = of("A");
+    spec.name = "after break, converted";
+    spec.help = "Carried over to another gauge length, not measured.";
+    return spec;
 }
 
 } // namespace
@@ -111,11 +190,30 @@ Method tensionMetal()
     m.steps = steps();
     m.channels = {{"force"}, {"extension", "strain", "displacement"}};
     m.rates.words = "0.00025 /s ± 20 %, ISO 6892-1 method A";
-    m.notes = {{"fracture", "Fracture", {"cup and cone", "slant", "flat", "granular", "at grip"}, Stage::Read, "fracture", "Look at the broken ends before they are put away."}};
-    m.anyProof = true;
+    m.notes = {
+        {.key = "fracture", .label = "Fracture", .choices = {"cup and cone", "slant", "flat", "granular", "at grip"},
+         .stage = Stage::Read, .help = "Look at the broken ends before they are put away.", .sketches = metalFractureSketches()}};
+    m.drawing = {
+        .along = "parallel_length",
+        .marks = "gauge_length",
+        .inner = {{"gauge_length", "L₀ between marks"}},
+        .outer = {{"parallel_length", "parallel length"}},
+        .innerAfter = {{"final_gauge_length", "Lu between marks"}},
+        .headingAfter = "Halves fitted together: the length between the marks, and the neck two ways",
+    };
+    m.train = trains::gripped("extensometer_gauge_length");
+    m.lengths = {"parallel_length", "grip_distance"};
+    m.leads = "Rp0.2";
+    m.specLike = specLike;
     m.onMaximum = {"Rm", "Agt", "Ag", "n", "K", "Ut", "yield_ratio"};
     m.leastSpecimens = 3;
     m.evaluate = evaluateTensionMetal;
+    m.loadedArea = sectionArea;
+    m.section = shownSection;
+    m.program = [](const RunInput& in) -> Expected<RunProgram> {
+        const double off = extensometerOffAt(in.specimen, in.expected, "extensometer_gauge_length", "3 %");
+        return runToBreak(in.rates, off, 0);
+    };
     return m;
 }
 

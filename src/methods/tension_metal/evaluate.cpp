@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "methods/tension_metal/evaluate_parts.h"
 
-#include "methods/common/proof_symbol.h"
+#include "methods/tension_metal/proof_symbol.h"
 #include "methods/common/section.h"
 #include "methods/tension_metal/tension_metal.h"
 

@@ -200,7 +200,7 @@ void drawCurve(MetalFigures& f, StressStrain&& data)
     if (!f.strainLost && f.maximumSeen)
         marks.push_back({"Rm", "Rm", r.maximum.x, r.maximum.value, "maximum_at"});
     if (data.fracture && !f.strainLost)
-        marks.push_back({"break", "break", data.strain[data.end - 1], data.stress[data.end - 1], "break_at"});
+        marks.push_back({"break", "break", data.strain[data.end - 1], data.stress[data.end - 1], "break_at", false, {}, CurveMark::Side::Right});
     const bool broke = data.fracture.has_value() && !f.strainLost;
     const double last = data.strain[data.end - 1] - r.origin;
     CurveView view = curveFrom(std::move(data), r.straight, r.origin, f.section->value(), std::move(marks));
@@ -211,7 +211,7 @@ void drawCurve(MetalFigures& f, StressStrain&& data)
         view.areas.push_back({"Ur", 0, f.yieldDrops ? r.drop->upperStrain - r.origin : r.proof->strain - r.origin});
     if (broke && f.has("Ut"))
         view.areas.push_back({"Ut", 0, last});
-    f.outcome.curve = std::move(view);
+    f.outcome.views.emplace_back(std::move(view));
 }
 
 /// The rate before yield: method A1 by the extensometer, A2 by the crosshead, B by the stress rate.

@@ -226,12 +226,12 @@ void draw(PlasticFigures& f, StressStrain&& data)
     if (!same)
         marks.push_back({"sigma_m", "σm", r.maximum.x, r.maximum.value, {}});
     if (r.broken)
-        marks.push_back({"break", "break", data.strain[r.last], data.stress[r.last], "break_at"});
+        marks.push_back({"break", "break", data.strain[r.last], data.stress[r.last], "break_at", false, {}, CurveMark::Side::Right});
     const double top = r.maximum.x - r.origin;
     CurveView view = curveFrom(std::move(data), r.part, r.origin, f.section->value(), std::move(marks));
     view.straight = {"segment", "", true};
     view.uniform = top;
-    f.outcome.curve = std::move(view);
+    f.outcome.views.emplace_back(std::move(view));
 }
 
 Expected<Done> fromRecord(PlasticFigures& f)
@@ -297,18 +297,18 @@ Expected<Outcome> evaluateTensionPlastic(const SpecimenInput& input)
     return std::move(f.outcome);
 }
 
-std::vector<Remark> checkPlasticSet(const std::vector<const SpecimenInput*>& set)
+Expected<Outcome> checkPlasticSet(const SetInput& set)
 {
     std::map<std::string, int> bars;
-    for (const SpecimenInput* one : set)
+    for (const SpecimenInput* one : set.inputs)
         ++bars[noteOf(*one, "direction")];
-    std::vector<Remark> remarks;
+    Outcome outcome;
     if (bars.size() < 2)
-        return remarks; // one direction: the rule of the whole set says it
+        return outcome; // one direction: the rule of the whole set says it
     for (const auto& [direction, count] : bars)
         if (count < 5)
-            remarks.push_back({"few-specimens", Severity::Caution, {}, fmt::format("{} bars {}; five of each direction are asked for.", count, direction.empty() ? "without a direction" : direction), "Directions are different materials: do not take their figures together.", {}});
-    return remarks;
+            outcome.remarks.push_back({"few-specimens", Severity::Caution, {}, fmt::format("{} bars {}; five of each direction are asked for.", count, direction.empty() ? "without a direction" : direction), "Directions are different materials: do not take their figures together.", {}});
+    return outcome;
 }
 
 } // namespace fortitor

@@ -11,6 +11,6 @@ Method tensionPlastic();
 Expected<Outcome> evaluateTensionPlastic(const SpecimenInput& input);
 
 /// few-specimens for each print direction with fewer than five bars, where a set has several directions.
-std::vector<Remark> checkPlasticSet(const std::vector<const SpecimenInput*>& set);
+Expected<Outcome> checkPlasticSet(const SetInput& set);
 
 } // namespace fortitor

@@ -256,7 +256,7 @@ void makeView(TorsionFigures& f, NominalCurve&& c, const TorsionLine* line, std:
             view.marks.push_back(*mark);
         }
     }
-    f.outcome.curve = std::move(view);
+    f.outcome.views.emplace_back(std::move(view));
 }
 
 /// Chucks can only lower the modulus by the twist; more than that, or a twist gauge that disagrees, is a slip.

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "plan/load_train.h"
+#include "units/expected.h"
 
 #include <optional>
 #include <string>
@@ -39,13 +39,6 @@ struct RunProgram {
     bool returns = false;   ///< goes back to the start at the end, the run is over once the force is gone
     double returnSpeed = 0; ///< mm/s
 };
-
-/// Quiet start, slow to yield, the extensometer off where it can't stay on, faster to the break; a pressed
-/// piece to its travel and back. `removeAt` a strain, `endTravel` mm; 0: not.
-RunProgram planProgram(const RatePlan& rates, double removeAt, double endTravel);
-
-/// Holds at equal force steps up to `top` N, each `holds` s long, and back to no force.
-RunProgram planSteps(double top, int steps, double speed, double holds);
 
 /// What is wrong with a program, in words; a frame refuses it then.
 std::optional<Problem> programProblem(const RunProgram& program);

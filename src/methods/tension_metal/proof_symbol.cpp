@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "methods/common/proof_symbol.h"
+#include "methods/tension_metal/proof_symbol.h"
 
 #include "units/quantity.h"
 

@@ -1,0 +1,215 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "draw/forms.h"
+
+#include "methods/common/section.h"
+
+#include <QTransform>
+
+#include <algorithm>
+
+namespace fortitor {
+namespace {
+
+/// Half of a bar's outline along the axis: head, shoulder, parallel part, mirrored.
+QPainterPath barPath(const QRectF& room, double barLeft, double barRight, double barHalf, bool curvedShoulder)
+{
+    const double mid = room.center().y();
+    const double headHalf = room.height() / 2;
+    const double shoulder = std::min(70.0, (barLeft - room.left()) * 0.45);
+    QPainterPath path;
+    path.moveTo(room.left(), mid - headHalf);
+    const auto into = [&](double fromX, double toX, double fromY, double toY) {
+        if (curvedShoulder)
+            path.cubicTo((fromX + toX) / 2, fromY, (fromX + toX) / 2, toY, toX, toY);
+        else
+            path.lineTo(toX, toY);
+    };
+    path.lineTo(barLeft - shoulder, mid - headHalf);
+    into(barLeft - shoulder, barLeft, mid - headHalf, mid - barHalf);
+    path.lineTo(barRight, mid - barHalf);
+    into(barRight, barRight + shoulder, mid - barHalf, mid - headHalf);
+    path.lineTo(room.right(), mid - headHalf);
+    path.lineTo(room.right(), mid + headHalf);
+    path.lineTo(barRight + shoulder, mid + headHalf);
+    into(barRight + shoulder, barRight, mid + headHalf, mid + barHalf);
+    path.lineTo(barLeft, mid + barHalf);
+    into(barLeft, barLeft - shoulder, mid + barHalf, mid + headHalf);
+    path.lineTo(room.left(), mid + headHalf);
+    path.closeSubpath();
+    return path;
+}
+
+QPainterPath boxPath(const QRectF& box, double round = 0)
+{
+    QPainterPath path;
+    path.addRoundedRect(box, round, round);
+    return path;
+}
+
+/// A wedge whose edge carries from below.
+QPainterPath support(double x, double top, double half, double high)
+{
+    QPainterPath path(QPointF(x, top));
+    path.lineTo(x + half, top + high);
+    path.lineTo(x - half, top + high);
+    path.closeSubpath();
+    return path;
+}
+
+/// Boxes in shares of a room.
+struct Boxes {
+    const QRectF& room;
+    QPainterPath path{};
+    void add(double left, double top, double wide, double high)
+    {
+        path.addRect(QRectF(room.left() + left * room.width(), room.top() + top * room.height(), wide * room.width(), high * room.height()));
+    }
+};
+
+void layOutWaisted(SpecimenDrawing& d, const QRectF& room, const std::string& shape)
+{
+    d.outline = barPath(room, d.bar.left(), d.bar.right(), d.bar.height() / 2, !isFlat(shape));
+}
+
+/// Standing upright: the same outline, turned.
+QPainterPath uprightWaisted(const QRectF& room, const std::string& shape)
+{
+    const QRectF lying(0, 0, room.height(), room.width());
+    const QPainterPath path = barPath(lying, lying.width() * 0.36, lying.width() * 0.64, room.width() * 0.2, !isFlat(shape));
+    QTransform turn;
+    turn.translate(room.left(), room.bottom());
+    turn.rotate(-90);
+    return turn.map(path);
+}
+
+void layOutStrip(SpecimenDrawing& d, const QRectF& room, const std::string&)
+{
+    const double end = (room.width() - d.bar.width()) / 2;
+    d.outline = boxPath(QRectF(room.left(), d.bar.top(), room.width(), d.bar.height()));
+    for (const double x : {room.left(), room.right() - 0.8 * end})
+        d.darker.push_back(boxPath(QRectF(x, d.bar.top() - 6, 0.8 * end, d.bar.height() + 12)));
+}
+
+QPainterPath uprightStrip(const QRectF& room, const std::string&)
+{
+    Boxes b{room};
+    b.add(0.28, 0, 0.44, 1);
+    b.add(0.18, 0, 0.64, 0.2);
+    b.add(0.18, 0.8, 0.64, 0.2);
+    return b.path;
+}
+
+/// On its supports; the span is what lies between them.
+void layOutBeam(SpecimenDrawing& d, const QRectF&, const std::string&)
+{
+    d.outline = boxPath(QRectF(d.bar.left() - 34, d.bar.top(), d.bar.width() + 68, d.bar.height()));
+    for (const double x : {d.bar.left(), d.bar.right()})
+        d.darker.push_back(support(x, d.bar.bottom(), 15, 24));
+}
+
+QPainterPath uprightBeam(const QRectF& room, const std::string&)
+{
+    Boxes b{room};
+    b.add(-0.3, 0.38, 1.6, 0.14);
+    for (const double x : {-0.12, 1.12})
+        b.path.addPath(support(room.left() + x * room.width(), room.top() + 0.54 * room.height(), 0.2 * room.width(), 0.16 * room.height()));
+    return b.path;
+}
+
+/// Between the jaws of two chucks.
+void layOutShaft(SpecimenDrawing& d, const QRectF&, const std::string&)
+{
+    d.clear = 24;
+    d.outline = boxPath(QRectF(d.bar.left() - 46, d.bar.top(), d.bar.width() + 92, d.bar.height()));
+    for (const double x : {d.bar.left() - 58, d.bar.right()})
+        for (const double y : {d.bar.top() - 20, d.bar.bottom()})
+            d.darker.push_back(boxPath(QRectF(x, y, 58, 20), 2));
+}
+
+QPainterPath uprightShaft(const QRectF& room, const std::string&)
+{
+    Boxes b{room};
+    b.add(0.36, 0.1, 0.28, 0.8);
+    for (const double y : {0.0, 0.8}) {
+        b.add(0.1, y, 0.22, 0.2);
+        b.add(0.68, y, 0.22, 0.2);
+    }
+    return b.path;
+}
+
+void layOutSandwich(SpecimenDrawing& d, const QRectF& room, const std::string&)
+{
+    const double h = room.height();
+    d.bar = QRectF(d.bar.left(), d.axis - 0.26 * h, d.bar.width(), 0.52 * h);
+    d.outline = boxPath(QRectF(d.bar.left(), room.top() - 10, d.bar.width(), h + 20));
+    d.darker.push_back(boxPath(QRectF(d.bar.left(), room.top() - 10, d.bar.width(), d.bar.top() - room.top() + 4)));
+    d.darker.push_back(boxPath(QRectF(d.bar.left(), d.bar.bottom() + 6, d.bar.width(), room.bottom() + 10 - d.bar.bottom() - 6)));
+    for (const double y : {d.bar.top(), d.bar.bottom() - 6})
+        d.darker.push_back(boxPath(QRectF(d.bar.left(), y, d.bar.width(), 6)));
+}
+
+QPainterPath uprightSandwich(const QRectF& room, const std::string&)
+{
+    Boxes b{room};
+    b.add(0, 0, 1, 0.26);
+    b.add(0, 0.3, 1, 0.08);
+    b.add(0.08, 0.38, 0.84, 0.24);
+    b.add(0, 0.62, 1, 0.08);
+    b.add(0, 0.74, 1, 0.26);
+    return b.path;
+}
+
+/// Under compression it stands between platens; it is drawn lying, they left and right of it.
+void betweenPlatens(SpecimenDrawing& d, const QRectF& room, double round)
+{
+    d.outline = boxPath(d.bar, round);
+    for (const double x : {d.bar.left() - 22, d.bar.right() + 6})
+        d.darker.push_back(boxPath(QRectF(x, d.axis - room.height() * 0.5, 16, room.height())));
+}
+
+void layOutColumn(SpecimenDrawing& d, const QRectF& room, const std::string&)
+{
+    betweenPlatens(d, room, 0);
+}
+
+QPainterPath uprightColumn(const QRectF& room, const std::string&)
+{
+    Boxes b{room};
+    b.add(-0.2, 0, 1.4, 0.08);
+    b.add(-0.2, 0.92, 1.4, 0.08);
+    b.add(0.15, 0.12, 0.7, 0.76);
+    return b.path;
+}
+
+void layOutShell(SpecimenDrawing& d, const QRectF& room, const std::string&)
+{
+    betweenPlatens(d, room, 12);
+    for (const double x : {d.bar.left() + 12, d.bar.right() - 18})
+        d.darker.push_back(boxPath(QRectF(x, d.bar.top() - 3, 6, d.bar.height() + 6), 2));
+}
+
+QPainterPath uprightShell(const QRectF& room, const std::string&)
+{
+    Boxes b{room};
+    b.add(-0.2, 0, 1.4, 0.08);
+    b.add(-0.2, 0.92, 1.4, 0.08);
+    b.path.addRoundedRect(QRectF(room.left(), room.top() + 0.12 * room.height(), room.width(), 0.76 * room.height()), 0.2 * room.width(), 0.2 * room.width());
+    return b.path;
+}
+
+constexpr Form forms[] = {
+    {"waisted", 12, layOutWaisted, uprightWaisted}, {"strip", 12, layOutStrip, uprightStrip},
+    {"beam", 5, layOutBeam, uprightBeam},           {"shaft", 12, layOutShaft, uprightShaft},
+    {"sandwich", 12, layOutSandwich, uprightSandwich}, {"column", 12, layOutColumn, uprightColumn},
+    {"shell", 12, layOutShell, uprightShell},
+};
+
+} // namespace
+
+const Form& formNamed(const std::string& name)
+{
+    const auto it = std::ranges::find_if(forms, [&](const Form& form) { return name == form.name; });
+    return it == std::end(forms) ? forms[0] : *it;
+}
+
+} // namespace fortitor

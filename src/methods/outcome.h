@@ -1,0 +1,108 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "judge/derivation.h"
+#include "judge/remark.h"
+#include "methods/view.h"
+#include "record/record.h"
+#include "units/quantity.h"
+
+#include <map>
+#include <memory>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <utility>
+#include <vector>
+
+namespace fortitor {
+
+/// What the doubt of a reading comes from. Relative parts are half widths of a rectangle.
+struct Instruments {
+    double forceError = 0.01;
+    std::string forceName = "force cell, class 1 (assumed)";
+    double extensionError = 0.01;
+    double extensionFloor = 0.003; ///< mm
+    std::string extensionName = "extensometer, class 1 (assumed)";
+    double extensionTravel = 0;    ///< mm; 0: not known
+    double calliperError = 0.02;   ///< mm
+    bool calliperChosen = false;
+    std::string calliperName = "calliper, ±0.02 mm (assumed)";
+};
+
+/// All that is known of one specimen when its figures are worked out.
+struct SpecimenInput {
+    std::string label;
+    std::string shape;
+    std::map<std::string, std::vector<Quantity>> dimensions;
+    std::map<std::string, std::string> options;
+    std::map<std::string, double> published; ///< symbol → base value
+    std::string publishedSource;
+    Instruments instruments;
+    std::vector<std::string> alsoWanted;     ///< symbols asked for by requirements
+    std::map<std::string, std::string> notes;
+    std::shared_ptr<const Record> record;
+};
+
+/// The stress across a section, from the axis to the surface, as a result takes it to be.
+struct StressProfile {
+    std::vector<double> radius; ///< as a share of the outer one, rising
+    std::vector<double> stress; ///< MPa
+    std::string words;
+};
+
+struct Result {
+    std::string symbol{};
+    const Unit* unit = nullptr;
+    std::optional<double> value{}; ///< base unit
+    std::optional<Term> derivation{};
+    Budget budget{};
+    std::vector<std::string> wouldChange{}; ///< "smooth top of 24.61 kN raw: 312.4 MPa"
+    std::optional<StressProfile> profile{};
+    /// Whether the value is what was sought, or only something that it is not below.
+    enum class Bound { Exact, AtLeast } bound = Bound::Exact;
+    std::optional<std::pair<double, double>> interval{}; ///< base unit, where it is not symmetric; in place of the budget
+    std::vector<double> perReading{}; ///< base unit, in the order of reading; NaN: none
+
+    /// Value in the result's own unit.
+    [[nodiscard]] std::optional<double> shown() const { return value ? std::optional(unit->fromBase(*value)) : std::nullopt; }
+};
+
+constexpr double intervalLevel = 0.95; ///< of every interval
+
+/// What another place of a mark among the readings would give.
+struct StepChoice {
+    std::string option; ///< the option that puts it there
+    std::string value;
+    std::string words;  ///< "reading 5, 2.80 kN"
+    std::vector<std::pair<std::string, double>> figures; ///< symbol and base value
+    bool now = false;
+};
+
+struct Outcome {
+    std::vector<Result> results{};
+    std::vector<Remark> remarks{};
+    std::vector<View> views{};
+    std::vector<StepChoice> choices{};
+
+    [[nodiscard]] const Result* find(std::string_view symbol) const;
+    [[nodiscard]] bool remarked(std::string_view code) const;
+    /// The first view of a kind; nullptr without one.
+    template <class Kind>
+    [[nodiscard]] const Kind* view() const
+    {
+        for (const View& one : views)
+            if (const Kind* found = std::get_if<Kind>(&one))
+                return found;
+        return nullptr;
+    }
+    [[nodiscard]] const CurveView* curve() const { return view<CurveView>(); }
+};
+
+/// The specimens of a set that count, in their order; an outcome is null where there is none.
+struct SetInput {
+    std::vector<const SpecimenInput*> inputs{};
+    std::vector<const Outcome*> outcomes{};
+};
+
+} // namespace fortitor

@@ -1,0 +1,74 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "methods/curve_view.h"
+
+#include <optional>
+#include <string>
+#include <utility>
+#include <variant>
+#include <vector>
+
+namespace fortitor {
+
+enum class Scale { Linear, Log, Probit };
+
+/// An axis with what it is drawn in. Base units; a probit axis takes shares between 0 and 1.
+struct ViewAxis {
+    std::string title{};
+    Kind kind = Kind::Number;
+    Scale scale = Scale::Linear;
+};
+
+/// One observation of a scatter.
+struct ScatterPoint {
+    double x = 0;
+    double y = 0;
+    std::string label{};   ///< the specimen it belongs to
+    bool open = false;     ///< a bound: it would lie further along `x` ("did not break")
+    bool left = false;     ///< left out of the fit
+};
+
+/// A fitted line with its band, as so many places along x. `low` and `high` may be empty.
+struct FittedLine {
+    std::string label{};
+    std::vector<double> x{}, y{}, low{}, high{};
+};
+
+/// Observations with what was fitted to them.
+struct ScatterView {
+    ViewAxis xAxis{}, yAxis{};
+    std::vector<ScatterPoint> points{};
+    std::vector<FittedLine> lines{};
+};
+
+/// A reading with a place.
+struct MapPoint {
+    double x = 0, y = 0; ///< mm
+    double value = 0;    ///< base unit of the map
+    std::string label{};
+    bool left = false;
+};
+
+/// Readings over a surface.
+struct MapView {
+    ViewAxis xAxis{"x", Kind::Length}, yAxis{"y", Kind::Length}, value{};
+    std::vector<MapPoint> points{};
+    std::vector<std::pair<double, double>> outline{}; ///< of the piece, mm
+};
+
+/// Counts in classes, row by row.
+struct MatrixView {
+    ViewAxis xAxis{}, yAxis{}, value{};
+    std::vector<double> xEdges{}, yEdges{}; ///< one more than there are columns and rows
+    std::vector<double> cells{};
+};
+
+/// What an outcome shows itself by.
+using View = std::variant<CurveView, ScatterView, MapView, MatrixView>;
+
+/// What can't be drawn of a view, named: no point, figures that are not numbers, figures a scale has no place for
+/// (zero on a log axis, 0 or 1 on a probit axis). Empty: all of it can.
+std::vector<std::string> viewTroubles(const View& view);
+
+} // namespace fortitor
