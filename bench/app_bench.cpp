@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/disk.h"
-#include "app/bench/curve_plot.h"
+#include "app/bench/read/curve_plot.h"
 #include "app/model/demo.h"
-#include "app/shell/compare_page.h"
+#include "app/widgets/plot_view.h"
 #include "app/shell/main_window.h"
 #include "app/theme/theme.h"
 #include "jobs/edits.h"
@@ -175,16 +175,19 @@ void panOverlay(benchmark::State& state)
             }
             views.push_back(std::move(v));
         }
-    ComparePlot plot;
+    PlotView plot;
     plot.resize(880, 420);
     plot.QWidget::show();
-    std::vector<ComparePlot::Line> lines;
-    for (int k = 0; k < 40; ++k)
-        lines.push_back({QString::number(k), &views[static_cast<size_t>(k)], k % 4, QString::number(k % 4)});
-    plot.show(lines, true);
-    QMouseEvent press(QEvent::MouseButtonPress, QPointF(300, 200), QPointF(300, 200), Qt::LeftButton, Qt::LeftButton, {});
+    Plot lines;
+    for (size_t k = 0; k < views.size(); ++k)
+        lines.series.push_back({.x = views[k].x, .y = views[k].y, .label = QString::number(k % 4), .kind = k % 4, .tree = std::make_shared<ExtentTree>(views[k].x, views[k].y)});
+    lines.fit();
+    plot.show(std::move(lines));
     QApplication::processEvents();
-    QApplication::sendEvent(&plot, &press);
+    for (const auto& [type, x] : {std::pair(QEvent::MouseButtonPress, 300.0), {QEvent::MouseMove, 310.0}}) {
+        QMouseEvent move(type, QPointF(x, 200), QPointF(x, 200), Qt::LeftButton, Qt::LeftButton, {});
+        QApplication::sendEvent(&plot, &move);
+    }
     double step = 1;
     for (auto _ : state) {
         plot.panBy({step, 0});
@@ -193,6 +196,42 @@ void panOverlay(benchmark::State& state)
     }
 }
 BENCHMARK(panOverlay)->Unit(benchmark::kMillisecond);
+
+/// One picture of a curve of so many points while it is panned, zoomed in a hundredfold.
+void panLong(benchmark::State& state)
+{
+    static CurveView v;
+    const auto n = static_cast<size_t>(state.range(0));
+    if (v.x.size() != n) {
+        v.x.resize(n);
+        v.y.resize(n);
+        for (size_t i = 0; i < n; ++i) {
+            v.x[i] = 1e-3 * static_cast<double>(i);
+            v.y[i] = std::sin(3e-4 * v.x[i]) + 0.2 * std::sin(1.7 * static_cast<double>(i));
+        }
+    }
+    PlotView plot;
+    plot.resize(1100, 500);
+    plot.QWidget::show();
+    Plot lines;
+    lines.series.push_back({.x = v.x, .y = v.y, .tree = std::make_shared<ExtentTree>(v.x, v.y)});
+    lines.fit();
+    plot.show(std::move(lines));
+    QApplication::processEvents();
+    for (int i = 0; i < state.range(1); ++i)
+        plot.zoomAt({500, 250}, 0.8);
+    for (const auto& [type, x] : {std::pair(QEvent::MouseButtonPress, 300.0), {QEvent::MouseMove, 310.0}}) {
+        QMouseEvent move(type, QPointF(x, 200), QPointF(x, 200), Qt::LeftButton, Qt::LeftButton, {});
+        QApplication::sendEvent(&plot, &move);
+    }
+    double step = 7;
+    for (auto _ : state) {
+        plot.panBy({step, 0});
+        step = -step;
+        plot.repaint();
+    }
+}
+BENCHMARK(panLong)->Args({20000000, 0})->Args({20000000, 10})->Args({20000000, 40})->Unit(benchmark::kMillisecond);
 
 /// Statistics of a set of 10 000 specimens, every figure of a metal.
 void setStatistics10000(benchmark::State& state)
@@ -209,7 +248,7 @@ void setStatistics10000(benchmark::State& state)
         one.label = specimen.label;
         one.outcome.emplace();
         for (const ResultSpec& spec : job.method->results)
-            one.outcome->results.push_back({spec.symbol, findUnit(spec.unit, spec.unit == "%" ? Kind::Strain : Kind::Number), 100 + std::sin(i * 12.9898) * 3, {}, {}, {}});
+            one.outcome->results.push_back({.symbol = spec.symbol, .unit = &unitOf(spec), .value = 100 + std::sin(i * 12.9898) * 3});
         outcome.specimens.push_back(std::move(one));
     }
     for (auto _ : state)

@@ -16,9 +16,10 @@ int exitCode(const JobOutcome& outcome)
     const bool any = std::ranges::any_of(outcome.specimens, [](const SpecimenOutcome& s) {
         return s.outcome && std::ranges::any_of(s.outcome->results, [](const Result& r) { return r.value.has_value(); });
     });
+    const bool set = outcome.set && std::ranges::any_of(outcome.set->results, [](const Result& r) { return r.value.has_value(); });
     if (unread > 0)
         return unread == std::ssize(outcome.specimens) ? wrongInput : doneInPart;
-    return any ? done : noResult;
+    return any || set ? done : noResult;
 }
 
 /// The first remarks that stand in the way, in words.
@@ -61,7 +62,7 @@ int analyse(const std::string& jobFile, const std::string& out, bool allowOutsid
         texts[i] = specimenText(s, *job);
         if (!s.outcome)
             return;
-        s.outcome->views.clear();
+        std::erase_if(s.outcome->views, [](const View& view) { return std::holds_alternative<CurveView>(view); });
         if (job->method->evaluateSet)
             return; // the set may build on how its figures came about
         for (Result& r : s.outcome->results)

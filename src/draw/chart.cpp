@@ -5,6 +5,8 @@
 
 #include <QFontMetricsF>
 
+#include <boost/math/distributions/normal.hpp>
+
 #include <algorithm>
 #include <cmath>
 #include <tuple>
@@ -66,25 +68,23 @@ void Chart::drawAxes(QPainter& painter, const Palette& palette, const QString& x
     const QFont figures = figureFont(11 * scale);
     const QFontMetricsF metrics(figures);
     painter.setFont(figures);
-    const auto ys = niceTicks(bottom_, top_, std::max(4, static_cast<int>(area_.height() / (38 * scale))));
-    for (double y : ys.at) {
+    const auto ys = ticksOf(yScale_, offScale(yScale_, bottom_), offScale(yScale_, top_), std::max(4, static_cast<int>(area_.height() / (38 * scale))));
+    for (const auto& [y, text] : ys) {
         const double at = std::round(py(y)) + 0.0;
         painter.setPen(QPen(palette.hairSoft, scale));
         painter.drawLine(QPointF(area_.left(), at), QPointF(area_.right(), at));
         painter.setPen(palette.quiet);
-        const QString text = QString::number(y == 0 ? 0.0 : y, 'f', ys.decimals);
         painter.drawText(QPointF(area_.left() - 8 * scale - metrics.horizontalAdvance(text), at + metrics.ascent() / 2 - scale), text);
     }
-    const auto xs = niceTicks(left_, right_, std::max(4, static_cast<int>(area_.width() / (84 * scale))));
-    for (double x : xs.at) {
+    const auto xs = ticksOf(xScale_, offScale(xScale_, left_), offScale(xScale_, right_), std::max(4, static_cast<int>(area_.width() / (84 * scale))));
+    for (const auto& [x, text] : xs) {
         const double at = std::round(px(x));
         painter.setPen(QPen(palette.quiet, scale));
         painter.drawLine(QPointF(at, area_.bottom()), QPointF(at, area_.bottom() + 4 * scale));
-        const QString text = QString::number(x == 0 ? 0.0 : x, 'f', xs.decimals);
         painter.drawText(QPointF(at - metrics.horizontalAdvance(text) / 2, area_.bottom() + 7 * scale + metrics.ascent()), text);
     }
     painter.setPen(QPen(palette.quiet, 1.2 * scale));
-    const double zero = bottom_ <= 0 && top_ >= 0 ? std::round(py(0)) : area_.bottom();
+    const double zero = yScale_ == Scale::Linear && bottom_ <= 0 && top_ >= 0 ? std::round(py(0)) : area_.bottom();
     painter.drawLine(QPointF(area_.left(), zero), QPointF(area_.right(), zero));
     painter.drawLine(area_.topLeft(), area_.bottomLeft());
 
@@ -135,6 +135,11 @@ QPolygonF Chart::thinned(std::span<const double> x, std::span<const double> y, d
     QPolygonF line;
     const size_t n = std::min(x.size(), y.size());
     line.reserve(static_cast<qsizetype>(std::min(n, size_t{8000})));
+    if (!linear()) {
+        for (size_t i = 0; i < n; ++i)
+            line.append(at(x[i] * xFactor, y[i] * yFactor));
+        return simplified(line);
+    }
     const double kx = xFactor * area_.width() / (right_ - left_);
     const double cx = area_.left() - left_ * area_.width() / (right_ - left_);
     const double ky = -yFactor * area_.height() / (top_ - bottom_);
@@ -167,8 +172,84 @@ QPolygonF Chart::thinned(std::span<const double> x, std::span<const double> y, d
     return simplified(line);
 }
 
-Chart::Chart(const QRectF& area, double left, double right, double bottom, double top) : area_(area), left_(left), right_(right), bottom_(bottom), top_(top)
+double Chart::onScale(Scale scale, double value)
 {
+    switch (scale) {
+    case Scale::Log: return value > 0 ? std::log10(value) : std::nan("");
+    case Scale::Probit: return value > 0 && value < 1 ? boost::math::quantile(boost::math::normal(), value) : std::nan("");
+    case Scale::Linear: break;
+    }
+    return value;
+}
+
+double Chart::offScale(Scale scale, double place)
+{
+    switch (scale) {
+    case Scale::Log: return std::pow(10, place);
+    case Scale::Probit: return boost::math::cdf(boost::math::normal(), place);
+    case Scale::Linear: break;
+    }
+    return place;
+}
+
+std::vector<Tick> ticksOf(Scale scale, double low, double high, int wanted)
+{
+    std::vector<Tick> out;
+    if (scale == Scale::Probit) {
+        for (const double percent : {0.01, 0.1, 1.0, 5.0, 10.0, 20.0, 30.0, 50.0, 70.0, 80.0, 90.0, 95.0, 99.0, 99.9, 99.99})
+            if (percent / 100 >= low && percent / 100 <= high)
+                out.push_back({percent / 100, QString::number(percent)});
+        if (out.size() >= 4)
+            return out;
+    }
+    if (scale == Scale::Log && low > 0 && high / low >= 10) {
+        const auto add = [&](double at) {
+            const bool power = at >= 1e5 || at < 1e-4;
+            if (at >= low * (1 - 1e-9) && at <= high * (1 + 1e-9))
+                out.push_back({at, power ? QString::number(at, 'g', 2).replace("e+0", "e").replace("e+", "e").replace("e-0", "e-") : QString::number(at, 'g', 6)});
+        };
+        const int first = static_cast<int>(std::floor(std::log10(low) + 1e-9));
+        const int last = static_cast<int>(std::ceil(std::log10(high) - 1e-9));
+        const int each = std::max(1, (last - first) / std::max(4, wanted)); // decades between two figures
+        const bool between = last - first <= 4;
+        for (int d = first; d <= last; d += each)
+            for (const double m : between ? std::vector<double>{1, 2, 5} : std::vector<double>{1})
+                add(m * std::pow(10, d));
+        if (out.size() >= 4)
+            return out;
+    }
+    out.clear();
+    // A narrow range holds few steps of a coarse count: finer ones until four have a figure.
+    for (int count = std::max(4, wanted); count <= 64; count *= 2) {
+        const Ticks ticks = niceTicks(low, high, count);
+        if (ticks.at.size() < 4 && count < 64)
+            continue;
+        for (const double at : ticks.at) {
+            const double shown = scale == Scale::Probit ? 100 * at : at;
+            out.push_back({at, QString::number(shown == 0 ? 0.0 : shown, 'f', scale == Scale::Probit ? std::max(0, ticks.decimals - 2) : ticks.decimals)});
+        }
+        break;
+    }
+    return out;
+}
+
+Chart::Chart(const QRectF& area, double left, double right, double bottom, double top, Scale xScale, Scale yScale) : area_(area), xScale_(xScale), yScale_(yScale), left_(left), right_(right), bottom_(bottom), top_(top)
+{
+    const auto inside = [](Scale scale, double& low, double& high) {
+        if (scale == Scale::Linear)
+            return;
+        if (scale == Scale::Log) {
+            high = high > 0 && std::isfinite(high) ? high : 10;
+            low = low > 0 && low < high ? low : high / 1000;
+        } else {
+            low = low > 0 && low < 1 ? low : 0.005;
+            high = high > low && high < 1 ? high : 0.995;
+        }
+        low = onScale(scale, low);
+        high = onScale(scale, high);
+    };
+    inside(xScale_, left_, right_);
+    inside(yScale_, bottom_, top_);
     // A window on nothing is one on [0, 1]: whatever the readings hold, it can be painted.
     if (!(right_ > left_) || !std::isfinite(right_ - left_))
         std::tie(left_, right_) = std::pair(0.0, 1.0);
@@ -188,7 +269,7 @@ void Chart::drawCurve(QPainter& painter, std::span<const double> x, std::span<co
     painter.setBrush(Qt::NoBrush);
     // No reading is a gap in the line: a painter that is given one never ends.
     const size_t n = std::min(x.size(), y.size());
-    const auto reads = [&](size_t i) { return std::isfinite(x[i] * xFactor) && std::isfinite(y[i] * yFactor); };
+    const auto reads = [&](size_t i) { return std::isfinite(onScale(xScale_, x[i] * xFactor)) && std::isfinite(onScale(yScale_, y[i] * yFactor)); };
     for (size_t from = 0; from < n;) {
         size_t to = from;
         while (to < n && reads(to))

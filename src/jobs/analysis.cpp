@@ -243,7 +243,7 @@ std::vector<Alternative> alternatives(const Specimen& specimen, const Job& job, 
             const auto value = valueOf(other);
             const bool seen = std::ranges::any_of(found, [&](const Alternative& a) { return a.option == spec.key && value && std::abs(a.value - *value) <= 1e-9 * std::abs(*value); });
             if (value && !seen && std::abs(*value - *now) > 1e-4 * std::abs(*now))
-                found.push_back({spec.key, choice, spec.label + ": " + choice, *value});
+                found.push_back({spec.key, choice, spec.label + ": " + spec.shown(choice), *value});
         }
     }
     return found;

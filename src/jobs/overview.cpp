@@ -44,7 +44,7 @@ SpecimenOutcome analyseKept(const Specimen& specimen, const Job& job, std::share
     SpecimenOutcome done = analyseSpecimen(specimen, job, std::move(record));
     if (missing && done.outcome) {
         auto& remarks = done.outcome->remarks;
-        remarks.insert(remarks.begin(), Remark{"record-missing", Severity::Reject, {}, "The record can't be had: " + missing->text(), missing->advice, {}});
+        remarks.insert(remarks.begin(), Remark{"record-missing", Severity::Reject, {}, "The record can't be read: " + missing->text(), missing->advice, {}});
         done.verdict = Verdict::Open;
     }
     return done;

@@ -264,7 +264,7 @@ std::string doubtWords(const PadTable& table, const Method& method, std::string_
     switch (doubt->kind) {
     case K::Ten: return "A factor of ten off? The readings before it would have about " + would + ".";
     case K::Sign: return "The sign turned? The readings before it would have about " + would + ".";
-    case K::Same: return "The same as the step before. They would have about " + would + "; did the needle move?";
+    case K::Same: return "The same as the step before. They would have about " + would + "; did the reading change?";
     case K::Jump: return "A leap: the last steps would have about " + would + ".";
     case K::Back: return "It goes back: the last steps would have about " + would + ".";
     case K::OffLine: break;

@@ -37,7 +37,9 @@ std::vector<WhatIfItem> whatIfItems(const JobDocument& document, size_t index)
             continue; // of the run
         const auto it = input.options.find(spec.key);
         const std::string now = it != input.options.end() && !it->second.empty() ? it->second : spec.fallback;
-        items.push_back({Sort::Option, spec.key, 0, lowered(spec.label), now, spec.choices});
+        items.push_back({Sort::Option, spec.key, 0, lowered(spec.label), now, {}});
+        for (const std::string& choice : spec.choices)
+            items.back().choices.emplace_back(choice, spec.shown(choice));
     }
     const PadTable table = padTable(document, index);
     for (size_t c = 0; c < table.channels.size(); ++c)

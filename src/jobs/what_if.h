@@ -17,7 +17,7 @@ struct WhatIfItem {
     size_t place = 0;   ///< of the step or of the repeat reading, from 0
     std::string label;  ///< "limit at reading", "dial, reading 5", "width b 2"
     std::string now;    ///< what stands: "auto", "3.42 mm"; empty: nothing
-    std::vector<std::string> choices{}; ///< where it is one of a few
+    std::vector<std::pair<std::string, std::string>> choices{}; ///< where it is one of a few: key and words
 };
 
 /// Everything that may be asked about, choices first.

@@ -2,6 +2,7 @@
 #include "methods/display.h"
 
 #include <algorithm>
+#include <array>
 #include <cctype>
 #include <cmath>
 #include <map>
@@ -44,7 +45,8 @@ ShownFigure showValue(const ResultSpec& spec, std::optional<double> base, double
     ShownFigure shown;
     const Unit* unit = &unitOf(spec);
     const bool giga = unit->kind == Kind::Stress && spec.step >= 100;
-    const bool other = system != UnitSystem::SI && unit->kind != Kind::Strain && unit->kind != Kind::Angle && unit->kind != Kind::Number && unit->kind != Kind::EnergyDensity;
+    static constexpr std::array converted{Kind::Stress, Kind::Force, Kind::Length, Kind::Area, Kind::Energy, Kind::Torque};
+    const bool other = system != UnitSystem::SI && std::ranges::find(converted, unit->kind) != converted.end();
     const Unit& display = other ? displayUnit(unit->kind, base.value_or(0), system) : giga ? *findUnit("GPa") : *unit;
     const double step = other ? 0 : giga ? spec.step / 1000 : spec.step;
     shown.unit = display.symbol == "1" ? "" : std::string(display.symbol);
@@ -79,7 +81,14 @@ ShownFigure showValue(const ResultSpec& spec, std::optional<double> base, double
 
 ShownFigure showFigure(const ResultSpec& spec, const Result& result, RoundingRule rule, UnitSystem system)
 {
-    return showValue(spec, result.value, result.budget.expanded, rule, system);
+    ShownFigure shown = showValue(spec, result.value, result.interval ? 0 : result.budget.expanded, rule, system);
+    if (!result.value)
+        return shown;
+    if (result.bound == Result::Bound::AtLeast)
+        shown.text = "≥ " + shown.text;
+    if (result.interval)
+        shown.interval = showValue(spec, result.interval->first, 0, rule, system).text + " to " + showValue(spec, result.interval->second, 0, rule, system).text;
+    return shown;
 }
 
 SymbolParts symbolParts(const std::string& symbol)
@@ -116,6 +125,15 @@ std::string symbolText(const std::string& symbol)
     // What stands behind an underscore of a Latin letter keeps apart from it.
     const bool apart = symbol.find('_') != std::string::npos && symbol.starts_with(parts.letter) && !parts.lowered.empty();
     return parts.letter + (apart ? " " : "") + parts.lowered;
+}
+
+std::string whyMissing(const Outcome& outcome, const std::string& symbol)
+{
+    const Result* r = outcome.find(symbol);
+    if (!r || r->value)
+        return {};
+    const auto named = std::ranges::find_if(outcome.remarks, [&](const Remark& one) { return std::ranges::find(one.symbols, symbol) != one.symbols.end(); });
+    return named == outcome.remarks.end() ? std::string() : named->text;
 }
 
 ResultSpec specFor(const Method& method, const std::string& symbol)

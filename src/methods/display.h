@@ -25,6 +25,7 @@ struct ShownFigure {
     std::string text;        ///< "69.8"; "–" when missing
     std::string unit;        ///< "GPa"
     std::string uncertainty; ///< "0.9", empty without one
+    std::string interval;    ///< "41.2 to 47.9", of a figure whose uncertainty is not symmetric
     double value = 0;        ///< rounded, in that unit
     double perBase = 1;      ///< base value → shown value
     int decimals = 0;
@@ -46,6 +47,9 @@ SymbolParts symbolParts(const std::string& symbol);
 
 /// The same as plain text for tables and sentences: "σm", "F peak".
 std::string symbolText(const std::string& symbol);
+
+/// Why a result is missing, as its remark says; empty where it is there or nothing says why.
+std::string whyMissing(const Outcome& outcome, const std::string& symbol);
 
 /// The spec of a result; one that the method works out beside those it lists borrows that of another.
 ResultSpec specFor(const Method& method, const std::string& symbol);

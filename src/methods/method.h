@@ -117,6 +117,9 @@ bool stepApplies(const StepSpec& step, const Method& method, const std::map<std:
 
 /// All methods, in the order of the rail.
 const std::vector<Method>& methodRegistry();
+/// By its id, of those and of `furtherMethods`; nullptr for none.
 const Method* findMethod(std::string_view id);
+/// Methods beside the registry's, such as one under trial; the program has none.
+std::vector<Method>& furtherMethods();
 
 } // namespace fortitor

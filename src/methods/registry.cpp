@@ -30,10 +30,18 @@ const std::vector<Method>& methodRegistry()
     return methods;
 }
 
+std::vector<Method>& furtherMethods()
+{
+    static std::vector<Method> methods;
+    return methods;
+}
+
 const Method* findMethod(std::string_view id)
 {
-    const auto it = std::ranges::find(methodRegistry(), id, &Method::id);
-    return it == methodRegistry().end() ? nullptr : &*it;
+    for (const std::vector<Method>* methods : {&methodRegistry(), static_cast<const std::vector<Method>*>(&furtherMethods())})
+        if (const auto it = std::ranges::find(*methods, id, &Method::id); it != methods->end())
+            return &*it;
+    return nullptr;
 }
 
 const Result* Outcome::find(std::string_view symbol) const
@@ -58,6 +66,12 @@ std::vector<PageSpec> standardPages()
     return {{Stage::Plan, "Plan", "plan"},  {Stage::Measure, "Measure", "measure"}, {Stage::SetUp, "Set up", "set-up"},
             {Stage::Load, "Load", "load"},  {Stage::Read, "Read", "read"},          {Stage::Judge, "Judge", "judge"},
             {Stage::Report, "Report", "report"}};
+}
+
+std::string OptionSpec::shown(const std::string& choice) const
+{
+    const auto it = words.find(choice);
+    return it == words.end() ? choice : it->second;
 }
 
 bool Intake::has(By way) const

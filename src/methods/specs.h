@@ -50,7 +50,7 @@ const Unit& unitOf(const ResultSpec& spec);
 struct OptionSpec {
     std::string key{};
     std::string label{};
-    std::vector<std::string> choices{}; ///< first is the default; empty for a quantity or free form
+    std::vector<std::string> choices{}; ///< keys, as files hold them; first is the default; empty for a quantity or free form
     std::string fallback{};             ///< default of a quantity
     Kind kind = Kind::Number;
     std::string help{};
@@ -58,6 +58,9 @@ struct OptionSpec {
     enum class Place { Plan, Curve, Both } place = Place::Plan;
     /// What it decides: the figures; only how the test is run; its steps; the load that is expected.
     enum class Role { Figures, Run, Steps, ExpectedLoad } role = Role::Figures;
+    std::map<std::string, std::string> words{}; ///< of choices that people see otherwise than their keys
+
+    [[nodiscard]] std::string shown(const std::string& choice) const;
 
     [[nodiscard]] bool onPlan() const { return place != Place::Curve; }
     [[nodiscard]] bool onCurve() const { return place != Place::Plan; }
@@ -88,7 +91,7 @@ struct StepSpec {
 struct NoteSpec {
     std::string key{};
     std::string label{};
-    std::vector<std::string> choices{}; ///< empty: free words
+    std::vector<std::string> choices{}; ///< keys, as files hold them; empty: free words
     Stage stage = Stage::Measure;
     std::string help{};
     /// How it is noted: by its choices or words; on a cross-section; as an adhesive with its clock of cure.

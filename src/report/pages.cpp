@@ -182,6 +182,11 @@ void ReportPages::addTable(const Report& report)
                 drawRight(painter, columnRight(c), room.top() + 11, q(statistic.second[c]));
         }, k == 0 ? 4 : 0);
     }
+    for (const ReportSetFigure& figure : report.set) {
+        const std::string value = figure.text + (figure.unit.empty() ? "" : " " + figure.unit) + (figure.uncertainty.empty() ? "" : ", ± " + figure.uncertainty);
+        const std::string wanted = figure.wanted.empty() ? "" : ", wanted " + figure.wanted + ": " + figure.verdict;
+        addText("of the set, " + figure.name + " " + symbolText(figure.symbol) + ": " + (figure.why.empty() ? value : "– (" + figure.why + ")") + wanted, 9.5, QFont::Normal, false, &figure == &report.set.front() ? 6 : 1, 0);
+    }
 }
 
 void ReportPages::addCurves(const Report& report)

@@ -19,10 +19,10 @@ std::vector<std::string> columnsOf(const Job& job, const JobOutcome& outcome)
     };
     const auto asked = [&](const std::string& symbol) { return std::ranges::find(job.requirements, symbol, &Requirement::symbol) != job.requirements.end(); };
     for (const ResultSpec& spec : job.method->results)
-        if (asked(spec.symbol) || (spec.headline && known(spec.symbol)))
+        if (spec.of == ResultSpec::Of::Specimen && (asked(spec.symbol) || (spec.headline && known(spec.symbol))))
             symbols.push_back(spec.symbol);
     for (const Requirement& r : job.requirements)
-        if (std::ranges::find(symbols, r.symbol) == symbols.end())
+        if (specFor(*job.method, r.symbol).of == ResultSpec::Of::Specimen && std::ranges::find(symbols, r.symbol) == symbols.end())
             symbols.push_back(r.symbol);
     return symbols;
 }
@@ -98,9 +98,26 @@ std::string lotSentence(const Job& job, const JobOutcome& outcome)
     return text;
 }
 
+std::string setSentence(const Job& job, const JobOutcome& outcome)
+{
+    std::string text;
+    for (const Check& c : outcome.setChecks) {
+        const ResultSpec spec = specFor(*job.method, c.requirement.symbol);
+        const auto shown = showValue(spec, c.value, 0);
+        text += (text.empty() ? "" : " ") + fmt::format("{} of the set is {}{}{}, {} is wanted: {}.", symbolText(c.requirement.symbol), shown.text, shown.unit.empty() ? "" : " ", shown.unit, limitText(c.requirement, spec), verdictName(c.verdict));
+    }
+    return text;
+}
+
 std::string verdictSentence(const Job& job, const JobOutcome& outcome)
 {
-    const std::string lot = lotSentence(job, outcome);
+    std::string lot = lotSentence(job, outcome);
+    if (const std::string set = setSentence(job, outcome); !set.empty())
+        lot = lot.empty() ? set : set + " " + lot;
+    const auto ofSet = [&](const std::string& symbol) { return specFor(*job.method, symbol).of == ResultSpec::Of::Set; };
+    const bool onlySet = !job.requirements.empty() && std::ranges::all_of(job.requirements, [&](const Requirement& r) { return !r.ofSpecimen() || ofSet(r.symbol); });
+    if (onlySet && !lot.empty())
+        return lot;
     size_t pass = 0;
     size_t fail = 0;
     size_t counted = 0;
@@ -206,6 +223,24 @@ Report makeReport(const Job& job, const JobOutcome& outcome, const ReportChoices
                     report.derivations.push_back({s.label, r.symbol, workingLines(*r.derivation), r.budget, shown.perBase, shown.unit});
                 }
     }
+    if (outcome.set)
+        for (const Result& r : outcome.set->results) {
+            const ResultSpec spec = specFor(*job.method, r.symbol);
+            const auto shown = showFigure(spec, r, choices.rounding, choices.units);
+            ReportSetFigure figure{r.symbol, spec.name, shown.text, shown.unit, shown.interval.empty() ? shown.uncertainty : shown.interval, {}, {}, whyMissing(*outcome.set, r.symbol)};
+            for (const Check& c : outcome.setChecks)
+                if (c.requirement.symbol == r.symbol) {
+                    figure.wanted = limitText(c.requirement, spec);
+                    figure.verdict = verdictName(c.verdict);
+                }
+            report.set.push_back(std::move(figure));
+            if (choices.derivations && r.derivation)
+                report.derivations.push_back({"set", r.symbol, workingLines(*r.derivation), r.budget, shown.perBase, shown.unit});
+        }
+    if (outcome.set)
+        for (const Remark& remark : outcome.set->remarks)
+            if (remark.severity != Severity::Note)
+                report.remarks.push_back({"set", remark, {}});
     const auto statistic = [&](const std::string& name, auto value, bool asFigure) {
         std::vector<std::string> texts;
         for (const std::string& symbol : symbols) {

@@ -60,6 +60,14 @@ struct ReportDerivation {
     std::string unit;
 };
 
+/// A result of the set as a whole.
+struct ReportSetFigure {
+    std::string symbol, name, text, unit, uncertainty;
+    std::string wanted;   ///< "≥ 10 N/mm"; empty without a requirement
+    std::string verdict;  ///< of that requirement
+    std::string why;      ///< why it is missing
+};
+
 struct ReportCurve {
     std::string label;
     const CurveView* curve = nullptr;
@@ -72,6 +80,7 @@ struct Report {
     std::vector<ReportColumn> columns;
     std::vector<ReportRow> rows;
     std::vector<std::pair<std::string, std::vector<std::string>>> statistics; ///< "mean" → a text a column
+    std::vector<ReportSetFigure> set; ///< what only the set as a whole gives
     std::vector<ReportRemark> remarks;
     std::vector<std::string> instruments;
     std::vector<ReportDerivation> derivations;
@@ -86,6 +95,8 @@ std::string verdictSentence(const Job& job, const JobOutcome& outcome);
 
 /// "Rm ≥ 290 MPa · A ≥ 8 %"
 std::string wantedText(const Job& job);
+/// The requirements on results of the set as a whole, a sentence; empty without one.
+std::string setSentence(const Job& job, const JobOutcome& outcome);
 /// The requirements on the lot against its figures, a sentence each; empty without one.
 std::string lotSentence(const Job& job, const JobOutcome& outcome);
 

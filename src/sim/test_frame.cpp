@@ -301,7 +301,7 @@ Expected<Done> TestFrame::jog(double speed)
     if (auto no = busy("jog"))
         return *no;
     if (!status_.handSet)
-        return refused("jog", "the hand-set is locked", "it unlocked");
+        return refused("jog", "jogging is not enabled", "it unlocked");
     if (status_.emergency)
         return refused("jog", "the emergency stop is in", "it released");
     if (!std::isfinite(speed))
@@ -317,7 +317,7 @@ Expected<Done> TestFrame::nudge(double millimetres)
     if (auto no = busy("fine wheel"))
         return *no;
     if (!status_.handSet)
-        return refused("fine wheel", "the hand-set is locked", "it unlocked");
+        return refused("fine wheel", "jogging is not enabled", "it unlocked");
     if (status_.emergency || !std::isfinite(millimetres))
         return refused("fine wheel", status_.emergency ? "the emergency stop is in" : "a way that is not a number", "a frame that may move");
     nudgeLeft_ = std::clamp(nudgeLeft_ + millimetres, -1.0, 1.0);

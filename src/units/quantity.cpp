@@ -98,7 +98,7 @@ std::optional<unsigned long> readWhole(std::string_view text, size_t& at)
     return std::stoul(std::string(text.substr(from, at - from)));
 }
 
-/// "3/16" or "1 3/8" at the start of the text.
+/// "3/16" or "1 5/16" at the start of the text.
 std::optional<NumberHead> readFraction(std::string_view text)
 {
     size_t at = 0;
@@ -180,6 +180,8 @@ Expected<Quantity> parseQuantity(std::string_view text, Kind wanted, const Unit*
     if (unit->kind != wanted)
         return Problem{{}, '"' + clean + "\", a " + std::string(kindName(unit->kind)), "a " + kind,
                        "Units of " + kind + ": " + listUnits(wanted) + "."};
+    if (wanted == Kind::Hardness && assumed && unit != assumed)
+        return Problem{{}, '"' + clean + '"', "a hardness in " + std::string(assumed->symbol), "No factor leads from one scale to another; look it up in a table of conversion."};
     return Quantity{unit->toBase(head->value), unit, head->resolution * unit->factor, clean};
 }
 

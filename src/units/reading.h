@@ -14,7 +14,7 @@ struct ReadingScale {
     double turn = 0;             ///< base value of one turn of a dial, "rev"; 0: 100 divisions (of an angle: one turn)
 };
 
-/// Reads what people say at a dial: a number with or without its unit ("275", "-35 µε", "1 3/8 in"), turns
+/// Reads what people say at a dial: a number with or without its unit ("275", "-35 µε", "1 5/16 in"), turns
 /// and divisions ("3 rev + 42 div", "2 rev 40 deg"), the parts all of one sign. The text given back is the
 /// quantity in the unit of the last part that has one of its own, as the exchange format wants it.
 /// Refuses what is no number, a division where the scale has none, and units of another kind.

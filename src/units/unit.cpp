@@ -50,15 +50,27 @@ constexpr std::array units{
     Unit{"°F", Kind::Temperature, 5.0 / 9.0, -32}, Unit{"degF", Kind::Temperature, 5.0 / 9.0, -32},
     Unit{"K", Kind::Temperature, 1, -273.15},
     Unit{"mm/s", Kind::Speed}, Unit{"mm/min", Kind::Speed, 1.0 / 60}, Unit{"in/min", Kind::Speed, inch / 60},
-    Unit{"m/s", Kind::Speed, 1e3},
+    Unit{"m/s", Kind::Speed, 1e3}, Unit{"km/h", Kind::Speed, 1e6 / 3600},
     Unit{"1/s", Kind::StrainRate}, Unit{"/s", Kind::StrainRate}, Unit{"%/s", Kind::StrainRate, 0.01},
     Unit{"%/min", Kind::StrainRate, 0.01 / 60}, Unit{"1/min", Kind::StrainRate, 1.0 / 60}, Unit{"/min", Kind::StrainRate, 1.0 / 60},
     Unit{"MPa/s", Kind::StressRate}, Unit{"N/mm²/s", Kind::StressRate},
     Unit{"N/s", Kind::ForceRate}, Unit{"kN/s", Kind::ForceRate, 1e3},
+    Unit{"kN/min", Kind::ForceRate, 1e3 / 60}, Unit{"N/min", Kind::ForceRate, 1.0 / 60}, Unit{"kgf/min", Kind::ForceRate, gravity / 60},
     Unit{"mm/N", Kind::Compliance}, Unit{"mm/kN", Kind::Compliance, 1e-3}, Unit{"µm/N", Kind::Compliance, 1e-3},
     Unit{"µm/kN", Kind::Compliance, 1e-6}, Unit{"in/lbf", Kind::Compliance, inch / poundForce},
     Unit{"MJ/m³", Kind::EnergyDensity}, Unit{"kJ/m³", Kind::EnergyDensity, 1e-3},
     Unit{"kg/m³", Kind::Density}, Unit{"g/cm³", Kind::Density, 1e3}, Unit{"lb/ft³", Kind::Density, pound / (inch * inch * inch * 1728) * 1e9},
+    Unit{"N/mm", Kind::Stiffness}, Unit{"kN/mm", Kind::Stiffness, 1e3}, Unit{"lbf/in", Kind::Stiffness, poundForce / inch},
+    Unit{"Hz", Kind::Frequency}, Unit{"kHz", Kind::Frequency, 1e3}, Unit{"1/min", Kind::Frequency, 1.0 / 60},
+    Unit{"J/cm²", Kind::AreaEnergy}, Unit{"kJ/m²", Kind::AreaEnergy, 0.1}, Unit{"kgf·m/cm²", Kind::AreaEnergy, gravity},
+    Unit{"J/m", Kind::WidthEnergy}, Unit{"ft·lbf/in", Kind::WidthEnergy, poundForce * 12},
+    Unit{"HV", Kind::Hardness}, Unit{"HRA", Kind::Hardness}, Unit{"HRBW", Kind::Hardness}, Unit{"HRB", Kind::Hardness}, Unit{"HRC", Kind::Hardness}, Unit{"HRD", Kind::Hardness},
+    Unit{"HREW", Kind::Hardness}, Unit{"HRE", Kind::Hardness}, Unit{"HRFW", Kind::Hardness}, Unit{"HRF", Kind::Hardness},
+    Unit{"HRGW", Kind::Hardness}, Unit{"HRG", Kind::Hardness}, Unit{"HRHW", Kind::Hardness}, Unit{"HRH", Kind::Hardness},
+    Unit{"HRKW", Kind::Hardness}, Unit{"HRK", Kind::Hardness}, Unit{"HR15N", Kind::Hardness}, Unit{"HR30N", Kind::Hardness},
+    Unit{"HR45N", Kind::Hardness}, Unit{"HR15TW", Kind::Hardness}, Unit{"HR15T", Kind::Hardness}, Unit{"HR30TW", Kind::Hardness},
+    Unit{"HR30T", Kind::Hardness}, Unit{"HR45TW", Kind::Hardness}, Unit{"HR45T", Kind::Hardness},
+    Unit{"HBW", Kind::Hardness}, Unit{"HBS", Kind::Hardness}, Unit{"HK", Kind::Hardness},
 };
 
 void replaceAll(std::string& text, std::string_view from, std::string_view to)
@@ -84,6 +96,7 @@ std::string normalised(std::string_view spelling)
     if (text.size() > 1 && (text.back() == '2' || text.back() == '3') && std::isalpha(static_cast<unsigned char>(text[text.size() - 2])))
         text.replace(text.size() - 1, 1, text.back() == '2' ? "²" : "³");
     replaceAll(text, "mm2/s", "mm²/s");
+    replaceAll(text, "cm2/", "cm²/");
     if (text == "um" || text == "um/m" || text == "um/N" || text == "um/kN")
         text.replace(0, 1, "µ");
     if (text == "microstrain" || text == "µstrain" || text == "ustrain" || text == "µe" || text == "uε" || text == "µm/m")
@@ -122,7 +135,8 @@ std::string_view kindName(Kind kind)
 {
     constexpr std::array names{"number", "force", "length", "area", "stress", "strain", "torque",
                                "angle", "energy", "mass", "time", "temperature", "speed", "strain rate",
-                               "stress rate", "force rate", "compliance", "energy density", "density"};
+                               "stress rate", "force rate", "compliance", "energy density", "density", "stiffness", "frequency",
+                               "energy over the section", "energy over the width", "hardness"};
     return names.at(static_cast<size_t>(kind));
 }
 

@@ -29,6 +29,11 @@ enum class Kind {
     Compliance,
     EnergyDensity,
     Density,
+    Stiffness,
+    Frequency,
+    AreaEnergy,  ///< of an impact over the section
+    WidthEnergy, ///< of an impact over the width
+    Hardness,    ///< a number on a scale: each scale is a unit of its own, no factor leads from one to another
 };
 
 /// A unit as people write it: base value = (value + shift) · factor.

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Approving with and without a key, as a person does it.
-#include "app/bench/key_dialog.h"
-#include "app/bench/report_page.h"
+#include "app/bench/judge/key_dialog.h"
+#include "app/bench/report/report_page.h"
 #include "support.h"
 
 #include <QDir>

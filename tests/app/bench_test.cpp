@@ -2,13 +2,13 @@
 // The bench, page by page, by name, key and mouse.
 #include "support.h"
 
-#include "app/bench/curve_plot.h"
+#include "app/bench/read/curve_plot.h"
 #include "app/shell/application.h"
-#include "app/bench/school_trial.h"
+#include "app/bench/plan/option_trial.h"
 #include "app/theme/units.h"
 #include "app/bench/import_dialog.h"
 #include "app/bench/margin.h"
-#include "app/bench/slip.h"
+#include "app/bench/read/result_card.h"
 #include "app/bench/tags.h"
 #include "jobs/edits.h"
 #include "sim/catalogue.h"
@@ -121,14 +121,14 @@ TEST_F(BenchTest, DraggingTheStraightPartMovesEveryFigureAndRGoesBack)
     openRigger(0, 4);
     auto* plot = find<CurvePlot>("curvePlot");
     const double automatic = *session().specimenOutcome().outcome->find("E")->value;
-    const QString before = find<Slip>("slip-E")->valueText();
+    const QString before = find<ResultCard>("card-E")->valueText();
     const QPoint from = plot->handlePosition(CurvePlot::Handle::High).toPoint();
     QTest::mousePress(plot, Qt::LeftButton, {}, from);
     EXPECT_EQ(plot->active(), CurvePlot::Handle::High);
     QTest::mouseMove(plot, from + QPoint(30, -24));
     QApplication::processEvents();
     // On its way the slips follow, and nothing is kept.
-    EXPECT_NE(find<Slip>("slip-E")->valueText(), before);
+    EXPECT_NE(find<ResultCard>("card-E")->valueText(), before);
     EXPECT_FALSE(session().specimen().input.options.contains("slope"));
     QTest::mouseRelease(plot, Qt::LeftButton, {}, from + QPoint(30, -24));
     QApplication::processEvents();
@@ -231,7 +231,7 @@ TEST_F(BenchTest, ASchoolTriedOnReadCanBeDropped)
     const double smooth = *session().specimenOutcome().outcome->find("Rm")->value;
     choice->setCurrentText("raw");
     emit choice->activated(choice->currentIndex());
-    auto* trial = find<SchoolTrial>("schoolTrial");
+    auto* trial = find<OptionTrial>("schoolTrial");
     ASSERT_TRUE(trial->onTrial());
     EXPECT_TRUE(trial->tableText().contains("before"));
     click("trialDrop");
@@ -250,7 +250,7 @@ TEST_F(BenchTest, UnitsShownChangeNothingKept)
     openRigger(0, 4);
     const Json before = session().document().json();
     Units::instance().setSystem(UnitSystem::InchPound);
-    EXPECT_TRUE(find<Slip>("slip-Rm")->valueText().endsWith("ksi"));
+    EXPECT_TRUE(find<ResultCard>("card-Rm")->valueText().endsWith("ksi"));
     session().setStage(2);
     EXPECT_TRUE(find<QLabel>("setupForce")->text().contains("lbf"));
     session().setStage(0);
@@ -261,7 +261,7 @@ TEST_F(BenchTest, UnitsShownChangeNothingKept)
     }
     session().setStage(4);
     Units::instance().setSystem(UnitSystem::SI);
-    EXPECT_TRUE(find<Slip>("slip-Rm")->valueText().endsWith("MPa"));
+    EXPECT_TRUE(find<ResultCard>("card-Rm")->valueText().endsWith("MPa"));
     EXPECT_EQ(session().document().json(), before);
 }
 
@@ -359,7 +359,7 @@ TEST_F(BenchTest, SchoolsChangeEveryFigureAndCanBeTakenBack)
     emit area->activated(area->currentIndex());
     // On trial first: before and after side by side, nothing kept.
     EXPECT_DOUBLE_EQ(*session().specimenOutcome().outcome->find("Rm")->value, mean);
-    EXPECT_TRUE(find<SchoolTrial>("schoolTrial")->tableText().contains("after"));
+    EXPECT_TRUE(find<OptionTrial>("schoolTrial")->tableText().contains("after"));
     click("trialAccept");
     EXPECT_GT(*session().specimenOutcome().outcome->find("Rm")->value, mean);
     press(Qt::Key_Z, Qt::ControlModifier);
@@ -615,8 +615,8 @@ TEST_F(BenchTest, SlipsAndRemarksHaveTheirRoomWhicheverWayOneCame)
         QTest::qWait(60);
         if (stage != 4)
             continue;
-        const Slip* last = nullptr;
-        for (const Slip* slip : window->bench().readPage()->findChildren<Slip*>()) {
+        const ResultCard* last = nullptr;
+        for (const ResultCard* slip : window->bench().readPage()->findChildren<ResultCard*>()) {
             if (!slip->isVisible())
                 continue;
             EXPECT_EQ(slip->width(), 124) << slip->symbol().toStdString();

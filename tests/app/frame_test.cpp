@@ -3,7 +3,7 @@
 // that dies, hand work, calibration.
 #include "support.h"
 
-#include "app/bench/setup_page.h"
+#include "app/bench/setup/setup_page.h"
 #include "app/shell/calibration_dialog.h"
 #include "jobs/edits.h"
 #include "jobs/rehearsed.h"

@@ -3,10 +3,10 @@
 // timer there is.
 #include "support.h"
 
-#include "app/bench/curve_plot.h"
+#include "app/bench/read/curve_plot.h"
 #include "app/bench/import_dialog.h"
 #include "app/bench/tags.h"
-#include "app/bench/what_if_panel.h"
+#include "app/bench/read/what_if_panel.h"
 #include "app/shell/calibration_dialog.h"
 #include "app/theme/units.h"
 #include "jobs/edits.h"

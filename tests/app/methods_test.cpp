@@ -3,11 +3,11 @@
 // row, scatter, comparison.
 #include "support.h"
 
-#include "app/bench/curve_plot.h"
-#include "app/bench/note_picker.h"
-#include "app/bench/scatter_picture.h"
-#include "app/bench/slip.h"
-#include "app/bench/working_drawer.h"
+#include "app/bench/read/curve_plot.h"
+#include "app/bench/measure/note_picker.h"
+#include "app/bench/judge/scatter_picture.h"
+#include "app/bench/read/result_card.h"
+#include "app/bench/read/working_drawer.h"
 #include "app/shell/compare_page.h"
 #include "jobs/edits.h"
 #include "methods/common/figures.h"
@@ -51,11 +51,11 @@ TEST_F(MethodsTest, EveryPageOfEveryDemoJobOpens)
 
 TEST_F(MethodsTest, ReadServesEachMethodFromItsDeclaration)
 {
-    for (const auto& [number, marks, slip] : {std::tuple{"J-0105", 2, "slip-Et"}, std::tuple{"J-0104", 1, "slip-E_chord"}, std::tuple{"J-0106", 1, "slip-Fz_tu"}, std::tuple{"J-0107", 1, "slip-Rp0.2"}, std::tuple{"J-0108", 3, "slip-F_peak"}}) {
+    for (const auto& [number, marks, slip] : {std::tuple{"J-0105", 2, "card-Et"}, std::tuple{"J-0104", 1, "card-E_chord"}, std::tuple{"J-0106", 1, "card-Fz_tu"}, std::tuple{"J-0107", 1, "card-Rp0.2"}, std::tuple{"J-0108", 3, "card-F_peak"}}) {
         open(number, 0, 4);
         ASSERT_TRUE(session().specimenOutcome().outcome->curve()) << number;
         EXPECT_GE(session().specimenOutcome().outcome->curve()->marks.size(), static_cast<size_t>(marks)) << number;
-        EXPECT_TRUE(find<Slip>(slip)) << number;
+        EXPECT_TRUE(find<ResultCard>(slip)) << number;
         for (const Result& r : session().specimenOutcome().outcome->results) {
             window->bench().readPage()->chooseSymbol(QString::fromStdString(r.symbol));
             EXPECT_GT(find<WorkingDrawer>("working")->text().size(), 15) << number << " " << r.symbol;
@@ -212,6 +212,56 @@ TEST_F(MethodsTest, ABarOfPlasticRunsOnTheFrame)
     EXPECT_TRUE(session().specimenOutcome().outcome->find("sigma_m")->value);
 }
 
+/// A test that is mostly read by hand, run on the frame: set up, started, to the break.
+struct RunOnFrame {
+    const char* job;
+    int specimen;
+    const char* symbol;
+    const char* channel;
+};
+
+class OnTheFrame : public MethodsTest, public testing::WithParamInterface<RunOnFrame> {};
+
+TEST_P(OnTheFrame, BeamsAndShaftsRunToTheBreakAndAreRead)
+{
+    const auto& [number, specimen, symbol, channel] = GetParam();
+    open(number, specimen, 2);
+    LiveFrame& frame = window->frame();
+    EXPECT_TRUE(frame.byHand());
+    auto* way = find<QComboBox>("setupWay");
+    ASSERT_TRUE(way->isVisible());
+    way->setCurrentIndex(1);
+    emit way->activated(1);
+    settle();
+    EXPECT_FALSE(frame.byHand());
+    ASSERT_TRUE(until([&] { return frame.ready(); })) << frame.holdBacks().join("; ").toStdString();
+    frame.zeroForce();
+    frame.setCentred();
+    settle();
+    frame.putExtensometerOn();
+    frame.setGuard(true);
+    settle();
+    ASSERT_TRUE(until([&] { return frame.holdBacks().isEmpty(); })) << frame.holdBacks().join("; ").toStdString();
+    frame.setPace(100);
+    session().setStage(3);
+    settle();
+    press(Qt::Key_Return);
+    ASSERT_TRUE(frame.running());
+    ASSERT_TRUE(until([&] { return !frame.running(); }, 90000)) << frame.status().words;
+    EXPECT_EQ(frame.state(), LiveFrame::State::Broken) << frame.status().endedWords;
+    ASSERT_TRUE(session().record(static_cast<size_t>(specimen)));
+    EXPECT_TRUE(session().record(static_cast<size_t>(specimen))->find(channel));
+    const auto& outcome = session().specimenOutcome().outcome;
+    ASSERT_TRUE(outcome);
+    ASSERT_TRUE(outcome->find(symbol)->value) << symbol;
+    // A figure of the right size: within a fifth of what the same kind of piece gave when it was read by hand.
+    const auto& other = session().outcome().specimens[static_cast<size_t>(specimen) - 1].outcome;
+    ASSERT_TRUE(other && other->find(symbol)->value);
+    EXPECT_NEAR(*outcome->find(symbol)->value / *other->find(symbol)->value, 1, 0.25) << symbol;
+}
+
+INSTANTIATE_TEST_SUITE_P(Methods, OnTheFrame, testing::Values(RunOnFrame{"J-0110", 7, "MOR", "deflection"}, RunOnFrame{"J-0111", 3, "tau_max", "torque"}));
+
 TEST_F(MethodsTest, ScatterSpeaksInASentence)
 {
     open("J-0108", 0, 5);
@@ -258,7 +308,7 @@ TEST_F(MethodsTest, CompareTellsDirectionsApartAndSaves)
     EXPECT_GT(curves.readAll().count('\n'), 1000);
     EXPECT_FALSE(page->saveData("/no/such/folder/c.csv"));
     // Pan and zoom by hand.
-    auto* plot = find<ComparePlot>("comparePlot");
+    auto* plot = find<PlotView>("comparePlot");
     QTest::mousePress(plot, Qt::LeftButton, {}, {200, 150});
     QTest::mouseMove(plot, {240, 160});
     QTest::mouseRelease(plot, Qt::LeftButton, {}, {240, 160});

@@ -2,13 +2,13 @@
 // The reading pad and the side copy, by keys alone.
 #include "support.h"
 
-#include "app/bench/pad_field.h"
-#include "app/bench/pad_plot.h"
-#include "app/bench/pad_sheet.h"
-#include "app/bench/reading_pad.h"
-#include "app/bench/slip.h"
-#include "app/bench/what_if_panel.h"
-#include "app/bench/working_drawer.h"
+#include "app/bench/load/pad_field.h"
+#include "app/bench/load/pad_plot.h"
+#include "app/bench/load/pad_sheet.h"
+#include "app/bench/load/reading_pad.h"
+#include "app/bench/read/result_card.h"
+#include "app/bench/read/what_if_panel.h"
+#include "app/bench/read/working_drawer.h"
 #include "app/theme/units.h"
 #include "jobs/edits.h"
 #include "jobs/pad.h"
@@ -365,7 +365,7 @@ TEST_F(PadTest, TorsionShowsTheStressAcrossTheSectionAndBothViews)
     EXPECT_EQ(view->itemText(1), "torque and twist");
     emit view->activated(1);
     EXPECT_FALSE(read->grab().isNull());
-    EXPECT_TRUE(find<Slip>("slip-G_twist"));
+    EXPECT_TRUE(find<ResultCard>("card-G_twist"));
 }
 
 } // namespace

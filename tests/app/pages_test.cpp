@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Plan, Set up, Report, Measure after the break, keys and help: what the other tests do not reach.
-#include "app/bench/note_picker.h"
+#include "app/bench/measure/note_picker.h"
 #include "support.h"
 
 #include "app/bench/margin.h"
-#include "app/bench/measure_page.h"
+#include "app/bench/measure/measure_page.h"
 #include "app/bench/ribbon.h"
 #include "app/shell/finder.h"
 #include "app/widgets/basics.h"

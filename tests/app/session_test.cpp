@@ -41,7 +41,7 @@ TEST_F(SessionTest, EveryChangeIsInTheLogbookInItsOrder)
     EXPECT_EQ((*book->loadJob(id))["job"]["title"], "Kept");
     const auto journal = book->journal(id, 3);
     EXPECT_TRUE(journal[0].what.startsWith("done again"));
-    EXPECT_TRUE(journal[1].what.startsWith("taken back"));
+    EXPECT_TRUE(journal[1].what.startsWith("undone"));
     EXPECT_TRUE(book->check().empty());
 }
 

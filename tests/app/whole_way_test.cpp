@@ -2,8 +2,8 @@
 // From a new job to the PDF, by keys and mouse, in the real window.
 #include "support.h"
 
-#include "app/bench/slip.h"
-#include "app/bench/curve_plot.h"
+#include "app/bench/read/result_card.h"
+#include "app/bench/read/curve_plot.h"
 #include "report/pages.h"
 
 #include <QComboBox>
@@ -118,12 +118,12 @@ TEST_F(WholeWay, FromNewJobToPdfAndBackAfterClosing)
     const Outcome& outcome = *session().specimenOutcome().outcome;
     for (const char* name : {"E", "Rp0.2", "Rm", "A", "Z"}) {
         ASSERT_TRUE(outcome.find(name)->value) << name;
-        auto* slip = find<Slip>(QString("slip-") + name);
+        auto* slip = find<ResultCard>(QString("card-") + name);
         EXPECT_EQ(slip->valueText().toStdString(), showFigure(specFor(*session().job().method, name), *outcome.find(name)).text + " " + showFigure(specFor(*session().job().method, name), *outcome.find(name)).unit);
     }
     EXPECT_NEAR(*outcome.find("E")->value / 70000, 1, 0.04);
     EXPECT_NEAR(*outcome.find("Z")->value, 0.4695, 0.01);
-    QTest::mouseClick(find<Slip>("slip-Rm"), Qt::LeftButton);
+    QTest::mouseClick(find<ResultCard>("card-Rm"), Qt::LeftButton);
     EXPECT_TRUE(window->bench().readPage()->findChild<WorkingDrawer*>("working")->text().contains("Fm / So"));
 
     // Judge and report.

@@ -28,7 +28,7 @@ TEST(Quantity, ReadsWhatPeopleType)
 {
     EXPECT_DOUBLE_EQ(base("10.02 mm", Kind::Length), 10.02);
     EXPECT_DOUBLE_EQ(base("10,02mm", Kind::Length), 10.02);
-    EXPECT_DOUBLE_EQ(base("1 3/8 in", Kind::Length), 34.925);
+    EXPECT_DOUBLE_EQ(base("1 5/16 in", Kind::Length), 33.3375);
     EXPECT_DOUBLE_EQ(base("3/16 in", Kind::Length), 4.7625);
     EXPECT_DOUBLE_EQ(base("0.3945 in", Kind::Length), 0.3945 * 25.4);
     EXPECT_DOUBLE_EQ(base("1e3 N", Kind::Force), 1000);

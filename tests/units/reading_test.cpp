@@ -26,7 +26,7 @@ TEST(Reading, NumbersFractionsAndUnits)
 {
     EXPECT_DOUBLE_EQ(valueOf("3.42", dial), 3.42);
     EXPECT_DOUBLE_EQ(valueOf("3,42", dial), 3.42);
-    EXPECT_DOUBLE_EQ(valueOf("1 3/8 in", dial), 1.375 * 25.4);
+    EXPECT_DOUBLE_EQ(valueOf("1 5/16 in", dial), 1.3125 * 25.4);
     EXPECT_DOUBLE_EQ(valueOf("3/16", inchDial), 3.0 / 16 * 25.4);
     EXPECT_DOUBLE_EQ(valueOf("275", indicator), 275e-6);
     EXPECT_DOUBLE_EQ(valueOf("−35", indicator), -35e-6);
@@ -36,7 +36,7 @@ TEST(Reading, NumbersFractionsAndUnits)
     EXPECT_DOUBLE_EQ(valueOf("1e3", ReadingScale{Kind::Force, findUnit("N"), 0, 0}), 1000);
     EXPECT_DOUBLE_EQ(valueOf("1.5e+3 N", ReadingScale{Kind::Force, findUnit("kN"), 0, 0}), 1500);
     EXPECT_EQ(parseReading("3.42", dial)->text, "3.42 mm");
-    EXPECT_EQ(parseReading("1 3/8 in", dial)->text, "1 3/8 in");
+    EXPECT_EQ(parseReading("1 5/16 in", dial)->text, "1 5/16 in");
     EXPECT_EQ(parseReading("-35", indicator)->text, "-35 µε");
 }
 

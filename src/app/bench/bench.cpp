@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/bench.h"
 
-#include "app/bench/judge_page.h"
-#include "app/bench/measure_page.h"
-#include "app/bench/plan_page.h"
+#include "app/bench/judge/judge_page.h"
+#include "app/bench/measure/measure_page.h"
+#include "app/bench/plan/plan_page.h"
 #include "app/bench/ribbon.h"
-#include "app/bench/setup_page.h"
+#include "app/bench/setup/setup_page.h"
 #include "app/bench/tags.h"
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
@@ -15,6 +15,8 @@
 #include <QHBoxLayout>
 #include <QPainter>
 #include <QVBoxLayout>
+
+#include <algorithm>
 
 namespace fortitor {
 
@@ -94,7 +96,31 @@ void JobLine::paintEvent(QPaintEvent*)
     painter.drawText(QPointF(x, 28), QFontMetricsF(painter.font()).elidedText(q((job.materialName.empty() ? "" : job.materialName + " · ") + job.method->name + " · " + job.method->standards), Qt::ElideRight, std::max(0.0, right - x - 20)));
 }
 
-Bench::Bench(Session& session, LiveFrame& frame, QWidget* parent) : QWidget(parent), session_(session)
+namespace {
+
+/// Stands for a page that this program does not have.
+class NoPage : public Page {
+public:
+    NoPage(Session& session, const std::string& name) : Page(session, nullptr), name_(q(name)) {}
+    void refresh() override { update(); }
+
+protected:
+    void paintEvent(QPaintEvent* event) override
+    {
+        Page::paintEvent(event);
+        QPainter painter(this);
+        painter.setPen(pal().quiet);
+        painter.setFont(wordFont(13));
+        painter.drawText(rect(), Qt::AlignCenter, "This test asks for a page \"" + name_ + "\", which this program does not have. Nothing of the job is lost.");
+    }
+
+private:
+    QString name_;
+};
+
+} // namespace
+
+Bench::Bench(Session& session, LiveFrame& frame, QWidget* parent) : QWidget(parent), session_(session), frame_(frame)
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
@@ -102,7 +128,7 @@ Bench::Bench(Session& session, LiveFrame& frame, QWidget* parent) : QWidget(pare
     column->addWidget(new JobLine(session));
     auto* tags = new TagStrip(session);
     column->addWidget(tags);
-    connect(tags, &TagStrip::added, this, [this] { pages_[static_cast<size_t>(stack_->currentIndex())]->enter(); });
+    connect(tags, &TagStrip::added, this, [this] { page(session_.stage())->enter(); });
     auto* row = new QHBoxLayout;
     row->setSpacing(0);
     column->addLayout(row, 1);
@@ -116,54 +142,101 @@ Bench::Bench(Session& session, LiveFrame& frame, QWidget* parent) : QWidget(pare
     margin_ = new Margin(session);
     row->addWidget(margin_);
 
-    auto* setUp = new SetUpPage(session, frame);
-    auto* load = new LoadPage(session, frame);
-    read_ = new ReadPage(session);
-    report_ = new ReportPage(session);
-    pages_ = {new PlanPage(session), new MeasurePage(session), setUp, load, read_, new JudgePage(session), report_};
-    for (Page* page : pages_) {
-        page->setAutoFillBackground(true);
-        stack_->addWidget(page);
-        connect(page, &Page::pageRemarks, this, [this, page](const std::vector<Remark>& remarks) {
-            if (stack_->currentWidget() == page)
-                margin_->setPageRemarks(remarks);
-        });
-    }
-    connect(setUp, &SetUpPage::loadAsked, this, [this] { session_.setStage(3); });
-    connect(load, &LoadPage::readAsked, this, [this] { session_.setStage(4); });
-    connect(load, &LoadPage::setUpAsked, this, [this] { session_.setStage(2); });
-    connect(load, &LoadPage::importAsked, this, &Bench::importAsked);
+    for (const PageSpec& spec : standardPages())
+        pageNamed(spec.page);
+    read_ = static_cast<ReadPage*>(pageNamed("read"));
+    report_ = static_cast<ReportPage*>(pageNamed("report"));
     connect(margin_, &Margin::fieldAsked, this, &Bench::goToField);
-    connect(margin_, &Margin::symbolAsked, this, [this](const QString& symbol) { session_.setStage(4); read_->chooseSymbol(symbol); });
+    connect(margin_, &Margin::symbolAsked, this, [this](const QString& symbol) {
+        toStage(Stage::Read);
+        read_->chooseSymbol(symbol);
+    });
     connect(&session, &Session::stageChanged, this, &Bench::showStage);
     for (auto signal : {&Session::changed, &Session::currentChanged})
         connect(&session, signal, this, &Bench::refresh);
 }
 
+void Bench::toStage(Stage stage)
+{
+    session_.setStage(static_cast<int>(stage));
+}
+
+/// What a method may name as a page, and how it is made.
+const std::map<std::string, Page* (*)(Bench&)>& Bench::factories()
+{
+    static const std::map<std::string, Page* (*)(Bench&)> all{
+        {"plan", [](Bench& b) -> Page* { return new PlanPage(b.session_); }},
+        {"measure", [](Bench& b) -> Page* { return new MeasurePage(b.session_); }},
+        {"set-up",
+         [](Bench& b) -> Page* {
+             auto* page = new SetUpPage(b.session_, b.frame_);
+             connect(page, &SetUpPage::loadAsked, &b, [&b] { b.toStage(Stage::Load); });
+             return page;
+         }},
+        {"load",
+         [](Bench& b) -> Page* {
+             auto* page = new LoadPage(b.session_, b.frame_);
+             connect(page, &LoadPage::readAsked, &b, [&b] { b.toStage(Stage::Read); });
+             connect(page, &LoadPage::setUpAsked, &b, [&b] { b.toStage(Stage::SetUp); });
+             connect(page, &LoadPage::importAsked, &b, &Bench::importAsked);
+             return page;
+         }},
+        {"read", [](Bench& b) -> Page* { return new ReadPage(b.session_); }},
+        {"judge", [](Bench& b) -> Page* { return new JudgePage(b.session_); }},
+        {"report", [](Bench& b) -> Page* { return new ReportPage(b.session_); }},
+    };
+    return all;
+}
+
+/// Made once, when it is first asked for. A name that nobody knows gives a page that says so.
+Page* Bench::pageNamed(const std::string& name)
+{
+    if (const auto it = pages_.find(name); it != pages_.end())
+        return it->second;
+    const auto make = factories().find(name);
+    Page* page = make != factories().end() ? make->second(*this) : new NoPage(session_, name);
+    page->setAutoFillBackground(true);
+    stack_->addWidget(page);
+    connect(page, &Page::pageRemarks, this, [this, page](const std::vector<Remark>& remarks) {
+        if (stack_->currentWidget() == page)
+            margin_->setPageRemarks(remarks);
+    });
+    pages_[name] = page;
+    return page;
+}
+
+Page* Bench::page(int stage)
+{
+    const auto pages = session_.isOpen() ? session_.job().method->pages : standardPages();
+    const auto it = std::ranges::find(pages, static_cast<Stage>(stage), &PageSpec::stage);
+    return pageNamed(it == pages.end() ? pages.front().page : it->page);
+}
+
 void Bench::showStage(int stage)
 {
-    if (stack_->currentIndex() == stage)
+    Page* next = page(stage);
+    if (stack_->currentWidget() == next)
         return refresh(); // told again: nobody is sent anywhere
     margin_->setPageRemarks({});
-    stack_->setCurrentIndex(stage);
+    stack_->setCurrentWidget(next);
     refresh();
-    pages_[static_cast<size_t>(stage)]->enter();
+    next->enter();
 }
 
 void Bench::refresh()
 {
-    if (session_.isOpen())
-        pages_[static_cast<size_t>(stack_->currentIndex())]->refresh();
+    if (!session_.isOpen())
+        return;
+    Page* now = page(session_.stage());
+    stack_->setCurrentWidget(now); // another job may have other pages
+    now->refresh();
 }
 
 void Bench::goToField(const QString& field)
 {
-    for (int stage : {1, 0})
-        if (const Method* method = session_.job().method; (stage == 1) == (method->findField(s(field)) != nullptr)) {
-            session_.setStage(stage);
-            pages_[static_cast<size_t>(stage)]->goTo(field);
-            return;
-        }
+    const Stage stage = session_.job().method->findField(s(field)) ? Stage::Measure : Stage::Plan;
+    toStage(stage);
+    page(static_cast<int>(stage))->goTo(field);
 }
 
 void Bench::resizeEvent(QResizeEvent*)

@@ -1,14 +1,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "app/bench/load_page.h"
+#include "app/bench/load/load_page.h"
 #include "app/bench/margin.h"
 #include "app/bench/page.h"
-#include "app/bench/read_page.h"
-#include "app/bench/report_page.h"
+#include "app/bench/read/read_page.h"
+#include "app/bench/report/report_page.h"
 
 #include <QStackedWidget>
 #include <QTimer>
+
+#include <map>
+#include <string>
 
 namespace fortitor {
 
@@ -32,7 +35,8 @@ class Bench : public QWidget {
     Q_OBJECT
 public:
     Bench(Session& session, LiveFrame& frame, QWidget* parent = nullptr);
-    [[nodiscard]] Page* page(int stage) const { return pages_[static_cast<size_t>(stage)]; }
+    /// The page that serves a stage of the job at hand.
+    [[nodiscard]] Page* page(int stage);
     [[nodiscard]] ReportPage* reportPage() const { return report_; }
     [[nodiscard]] ReadPage* readPage() const { return read_; }
     void goToField(const QString& field);
@@ -44,11 +48,15 @@ protected:
     void resizeEvent(QResizeEvent*) override;
 
 private:
+    static const std::map<std::string, Page* (*)(Bench&)>& factories();
+    Page* pageNamed(const std::string& name);
+    void toStage(Stage stage);
     void showStage(int stage);
     void refresh();
     Session& session_;
+    LiveFrame& frame_;
     QStackedWidget* stack_ = nullptr;
-    std::vector<Page*> pages_;
+    std::map<std::string, Page*> pages_; ///< by name
     Margin* margin_ = nullptr;
     ReportPage* report_ = nullptr;
     ReadPage* read_ = nullptr;

@@ -138,8 +138,8 @@ void ImportDialog::build(const TextLayout& layout)
     table_->clear();
     channels_.clear();
     units_.clear();
-    how_->setText(QString("Understood as: %1, columns parted by %2, decimal %3, %4first numbers in line %5. Put right what is not.")
-                      .arg(q(layout.encoding), delimiterName(layout.delimiter), QString(layout.marksOpen ? "mark open" : layout.marks.decimal == ',' ? "comma" : "point") + (layout.marks.group ? QString(", groups parted by %1").arg(QChar(layout.marks.group)) : QString()), layout.headerLine ? QString("names in line %1, ").arg(layout.headerLine) : QString("no names, "))
+    how_->setText(QString("Understood as: %1, delimiter %2, decimal %3, %4first numbers in line %5. Correct what is wrong.")
+                      .arg(q(layout.encoding), delimiterName(layout.delimiter), QString(layout.marksOpen ? "mark open" : layout.marks.decimal == ',' ? "comma" : "point") + (layout.marks.group ? QString(", grouping mark %1").arg(QChar(layout.marks.group)) : QString()), layout.headerLine ? QString("names in line %1, ").arg(layout.headerLine) : QString("no names, "))
                       .arg(layout.firstDataLine));
     const int columns = static_cast<int>(layout.columns.size());
     table_->setColumnCount(columns);

@@ -99,7 +99,7 @@ void Margin::setPageRemarks(const std::vector<Remark>& remarks)
 Margin::Entry Margin::card(const Remark& remark, bool settleable)
 {
     const Settlement* settled = settleable && session_.hasSpecimen() ? session_.settlement(session_.current(), remark.code) : nullptr;
-    QStringList key{settleable && session_.hasSpecimen() ? QString::number(session_.jobId()) + "/" + q(session_.specimen().label) : QString("page"), q(remark.code), q(remark.text), q(remark.advice), q(remark.field), QString::number(static_cast<int>(remark.severity)), settled ? q(settled->who + settled->why) : QString(), QString::number(session_.stage() == 4), QString::number(width() < 250)};
+    QStringList key{settleable && session_.hasSpecimen() ? QString::number(session_.jobId()) + "/" + q(session_.specimen().label) : QString("page"), q(remark.code), q(remark.text), q(remark.advice), q(remark.field), QString::number(static_cast<int>(remark.severity)), settled ? q(settled->who + settled->why) : QString(), QString::number(session_.stage() == static_cast<int>(Stage::Read)), QString::number(width() < 250)};
     return {key.join('\x1f'), [this, remark, settleable] { return makeCard(remark, settleable); }};
 }
 
@@ -134,7 +134,7 @@ QWidget* Margin::makeCard(const Remark& remark, bool settleable)
         auto* go = button("Go there", "link", "remarkGo", card);
         connect(go, &QPushButton::clicked, this, [this, field = q(remark.field)] { emit fieldAsked(field); });
         actions->addWidget(go);
-    } else if (!remark.symbols.empty() && !settled && remark.severity != Severity::Note && session_.stage() == 4) {
+    } else if (!remark.symbols.empty() && !settled && remark.severity != Severity::Note && session_.stage() == static_cast<int>(Stage::Read)) {
         auto* show = button("Show", "link", "remarkShow", card);
         connect(show, &QPushButton::clicked, this, [this, symbol = q(remark.symbols.front())] { emit symbolAsked(symbol); });
         actions->addWidget(show);
@@ -213,7 +213,7 @@ std::vector<Margin::Entry> Margin::entries()
         }});
     };
     const QString who = session_.hasSpecimen() ? " · " + q(session_.specimen().label) : QString();
-    words(session_.stage() >= 5 ? "Remarks on the set" : "Remarks" + who, "head", 0, 6);
+    words(session_.stage() >= static_cast<int>(Stage::Judge) ? "Remarks on the set" : "Remarks" + who, "head", 0, 6);
     all.push_back({"line", [] { return hairline(); }});
     const size_t before = all.size();
     for (const Remark& r : pageRemarks_)
@@ -231,16 +231,19 @@ std::vector<Margin::Entry> Margin::entries()
     std::stable_sort(remarks.begin(), remarks.end(), [](const Remark& a, const Remark& b) { return a.severity > b.severity; });
     const bool untested = session_.hasSpecimen() && !session_.record(session_.current());
     for (const Remark& r : session_.outcome().remarks)
-        if (session_.stage() >= 5 || (session_.stage() == 0 && (r.code == "unknown-key" || r.code == "import-unfinished")))
+        if (session_.stage() >= static_cast<int>(Stage::Judge) || (session_.stage() == 0 && (r.code == "unknown-key" || r.code == "import-unfinished")))
+            all.push_back(card(r, false));
+    if (session_.stage() >= static_cast<int>(Stage::Judge) && session_.outcome().set)
+        for (const Remark& r : session_.outcome().set->remarks)
             all.push_back(card(r, false));
     const bool any = all.size() > before;
-    if (session_.stage() >= 5 && session_.hasSpecimen())
+    if (session_.stage() >= static_cast<int>(Stage::Judge) && session_.hasSpecimen())
         words(q(session_.specimen().label), "head", 12, 0);
     const size_t own = all.size();
     for (const Remark& r : remarks) {
         if (untested && (r.code == "no-record" || r.code == "missing-dimension"))
             continue;
-        if (r.code == "not-applicable" && session_.stage() != 4)
+        if (r.code == "not-applicable" && session_.stage() != static_cast<int>(Stage::Read))
             continue;
         all.push_back(card(r, true));
     }

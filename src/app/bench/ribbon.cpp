@@ -2,6 +2,7 @@
 #include "app/bench/ribbon.h"
 
 #include "app/theme/theme.h"
+#include "app/widgets/basics.h"
 
 #include <QFontMetricsF>
 #include <QMouseEvent>
@@ -18,8 +19,8 @@ Ribbon::Ribbon(Session& session, QWidget* parent) : QWidget(parent), session_(se
     setToolTip("Alt+1 … Alt+7");
     connect(&session, &Session::changed, this, [this] {
         QString now;
-        for (int i = 0; i < stages().size(); ++i)
-            now += done(i) ? '1' : '0';
+        for (const PageSpec& page : pages())
+            now += q(page.verb) + (done(page.stage) ? '1' : '0');
         if (std::exchange(shown_, now) != now)
             update();
     });
@@ -28,36 +29,37 @@ Ribbon::Ribbon(Session& session, QWidget* parent) : QWidget(parent), session_(se
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
 
-const QStringList& Ribbon::stages()
+std::vector<PageSpec> Ribbon::pages() const
 {
-    static const QStringList names{"Plan", "Measure", "Set up", "Load", "Read", "Judge", "Report"};
-    return names;
+    return session_.isOpen() ? session_.job().method->pages : standardPages();
 }
 
-QRectF Ribbon::cell(int index) const
+QRectF Ribbon::cell(size_t index) const
 {
     double x = 28;
     const QFontMetricsF metrics(wordFont(13, QFont::DemiBold));
-    for (int i = 0; i < index; ++i)
-        x += metrics.horizontalAdvance(stages()[i]) + 45;
-    return {x, 0, metrics.horizontalAdvance(stages()[index]) + 26, static_cast<double>(height())};
+    const auto all = pages();
+    for (size_t i = 0; i < index; ++i)
+        x += metrics.horizontalAdvance(q(all[i].verb)) + 45;
+    return {x, 0, metrics.horizontalAdvance(q(all[index].verb)) + 26, static_cast<double>(height())};
 }
 
-bool Ribbon::done(int stage) const
+bool Ribbon::done(Stage stage) const
 {
     if (!session_.hasSpecimen())
         return false;
     const int steps = session_.steps(session_.current());
     const bool record = session_.record(session_.current()) != nullptr;
     switch (stage) {
-    case 0: return !session_.job().requirements.empty() && !session_.job().materialName.empty();
-    case 1: return steps >= 1;
-    case 2:
-    case 3: return record;
-    case 4: return steps >= 3;
-    case 5: return steps >= 4;
-    default: return false;
+    case Stage::Plan: return !session_.job().requirements.empty() && !session_.job().materialName.empty();
+    case Stage::Measure: return steps >= 1;
+    case Stage::SetUp:
+    case Stage::Load: return record;
+    case Stage::Read: return steps >= 3;
+    case Stage::Judge: return steps >= 4;
+    case Stage::Report: break;
     }
+    return false;
 }
 
 void Ribbon::paintEvent(QPaintEvent*)
@@ -66,27 +68,30 @@ void Ribbon::paintEvent(QPaintEvent*)
     QPainter painter(this);
     painter.fillRect(rect(), p.surface);
     painter.fillRect(QRect(0, height() - 1, width(), 1), p.hair);
-    for (int i = 0; i < stages().size(); ++i) {
+    const auto all = pages();
+    for (size_t i = 0; i < all.size(); ++i) {
         const QRectF box = cell(i);
-        const bool here = i == session_.stage();
+        const bool here = static_cast<int>(all[i].stage) == session_.stage();
+        const bool ready = done(all[i].stage);
         painter.setFont(wordFont(10.5));
         painter.setPen(p.quiet);
         painter.drawText(QPointF(box.left() + 6, 25), QString::number(i + 1));
         painter.setFont(wordFont(13, here ? QFont::DemiBold : QFont::Normal));
-        painter.setPen(here || done(i) ? p.ink : p.quiet);
-        painter.drawText(QPointF(box.left() + 17, 25), stages()[i]);
+        painter.setPen(here || ready ? p.ink : p.quiet);
+        painter.drawText(QPointF(box.left() + 17, 25), q(all[i].verb));
         if (here)
             painter.fillRect(QRectF(box.left(), height() - 3, box.width(), 3), p.accent);
-        else if (done(i))
+        else if (ready)
             painter.fillRect(QRectF(box.left() + 6, height() - 8, box.width() - 12, 1), p.quiet);
     }
 }
 
 void Ribbon::mousePressEvent(QMouseEvent* event)
 {
-    for (int i = 0; i < stages().size(); ++i)
+    const auto all = pages();
+    for (size_t i = 0; i < all.size(); ++i)
         if (cell(i).contains(event->position()))
-            session_.setStage(i);
+            session_.setStage(static_cast<int>(all[i].stage));
 }
 
 } // namespace fortitor

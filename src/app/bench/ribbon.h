@@ -12,15 +12,15 @@ class Ribbon : public QWidget {
     Q_OBJECT
 public:
     Ribbon(Session& session, QWidget* parent = nullptr);
-    static const QStringList& stages();
 
 protected:
     void paintEvent(QPaintEvent*) override;
     void mousePressEvent(QMouseEvent* event) override;
 
 private:
-    [[nodiscard]] QRectF cell(int index) const;
-    [[nodiscard]] bool done(int stage) const;
+    [[nodiscard]] std::vector<PageSpec> pages() const;
+    [[nodiscard]] QRectF cell(size_t index) const;
+    [[nodiscard]] bool done(Stage stage) const;
     Session& session_;
     QString shown_; ///< which stages were done when it was last painted for a change
 };

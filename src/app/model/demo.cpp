@@ -153,7 +153,7 @@ Expected<Done> makeLot(Logbook& logbook, const Lot& lot)
         job["specimens"].push_back(specimen);
         runs.push_back(making.tested ? std::optional(simulateRun(entry, drawn, making.seed)) : std::nullopt);
     }
-    auto id = logbook.addJob(job, operatorA, QString("job %1 taken in").arg(lot.number));
+    auto id = logbook.addJob(job, operatorA, QString("job %1 imported").arg(lot.number));
     if (!id)
         return id.problem();
     Session session(logbook);

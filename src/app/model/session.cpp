@@ -281,7 +281,7 @@ void Session::undo()
             document_->redo();
             return;
         }
-        back->words = "taken back: " + back->words;
+        back->words = "undone: " + back->words;
         take(*back, {Underway::Undone, back->words, {}});
     }
 }
@@ -295,7 +295,7 @@ void Session::redo()
             document_->undo();
             return;
         }
-        again->words = "done again: " + again->words;
+        again->words = "redone: " + again->words;
         take(*again, {Underway::Redone, again->words, {}});
     }
 }

@@ -2,8 +2,8 @@
 #include "app/shell/capture.h"
 
 #include "app/shell/main_window.h"
-#include "app/bench/measure_page.h"
-#include "app/bench/what_if_panel.h"
+#include "app/bench/measure/measure_page.h"
+#include "app/bench/read/what_if_panel.h"
 
 #include <QApplication>
 #include <QComboBox>

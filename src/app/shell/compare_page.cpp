@@ -3,6 +3,7 @@
 
 #include "app/theme/theme.h"
 #include "app/theme/units.h"
+#include "draw/overlay.h"
 #include "app/widgets/basics.h"
 
 #include <QFileDialog>
@@ -55,7 +56,9 @@ ComparePage::ComparePage(Session& session, QWidget* parent) : QWidget(parent), s
     tools->addWidget(savePicture_);
     tools->addWidget(saveData_);
     right->addLayout(tools);
-    plot_ = new ComparePlot;
+    plot_ = new PlotView;
+    plot_->setObjectName("comparePlot");
+    plot_->setMinimumSize(320, 220);
     right->addWidget(plot_, 3);
     words_ = label({}, "quiet");
     words_->setObjectName("compareWords");
@@ -89,7 +92,7 @@ ComparePage::ComparePage(Session& session, QWidget* parent) : QWidget(parent), s
 
 bool ComparePage::savePicture(const QString& path)
 {
-    return plot_->picture(1200, 760).save(path);
+    return plot_->savePicture(path);
 }
 
 bool ComparePage::saveData(const QString& path)
@@ -175,14 +178,34 @@ std::vector<ComparedSpecimen> ComparePage::compared() const
     return out;
 }
 
+/// The curves laid over each other; a curve of other axes than the first is left out.
+Plot ComparePage::plotOfPicked(const std::vector<ComparedSpecimen>& specimens, bool byGroup) const
+{
+    std::vector<const CurveView*> views;
+    for (const Key& key : order_)
+        views.push_back(picked_.at(key).outcome.curve());
+    const Overlay overlay = overlayOf(views, units());
+    Plot plot;
+    plot.x = {.title = overlay.xTitle + ", from the corrected origin", .factor = overlay.xScale};
+    plot.y = {.title = overlay.yTitle, .factor = overlay.yScale};
+    plot.legend = byGroup || views.size() > 8;
+    for (size_t i = 0; i < views.size(); ++i) {
+        if (!overlay.fits(*views[i]))
+            continue;
+        const auto group = static_cast<size_t>(std::ranges::find(comparison_.groups, specimens[i].group) - comparison_.groups.begin());
+        plot.series.push_back({.x = views[i]->x, .y = views[i]->y, .label = q(byGroup ? specimens[i].group : specimens[i].label), .kind = byGroup ? group : i});
+        if (views[i]->x.size() > treeFrom)
+            plot.series.back().tree = std::make_shared<ExtentTree>(views[i]->x, views[i]->y);
+    }
+    plot.fit();
+    return plot;
+}
+
 void ComparePage::rebuild()
 {
     const auto specimens = compared();
     comparison_ = compareGroups(specimens);
-    std::vector<ComparePlot::Line> lines;
-    for (size_t i = 0; i < specimens.size(); ++i)
-        lines.push_back({q(specimens[i].label), picked_.at(order_[i]).outcome.curve(), static_cast<int>(std::ranges::find(comparison_.groups, specimens[i].group) - comparison_.groups.begin()), q(specimens[i].group)});
-    plot_->show(std::move(lines), comparison_.groups.size() > 1 && comparison_.groups.size() < specimens.size());
+    plot_->show(plotOfPicked(specimens, comparison_.groups.size() > 1 && comparison_.groups.size() < specimens.size()));
     const bool any = !order_.empty();
     plot_->setVisible(any);
     table_->setVisible(any);

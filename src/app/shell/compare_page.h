@@ -1,9 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/widgets/plot_view.h"
 #include "app/model/session.h"
-#include "draw/chart.h"
-#include "draw/overlay.h"
 #include "jobs/comparison.h"
 
 #include <QComboBox>
@@ -18,47 +17,6 @@
 #include <memory>
 
 namespace fortitor {
-
-/// Curves laid over each other from their corrected origins. Told apart by colour, dash and letter, so
-/// that no eye needs the colour. Drag pans, the wheel zooms, a double click shows all.
-class ComparePlot : public QWidget {
-    Q_OBJECT
-public:
-    struct Line {
-        QString label;
-        const CurveView* view = nullptr;
-        int group = 0;
-        QString groupName;
-    };
-    explicit ComparePlot(QWidget* parent = nullptr);
-    void show(std::vector<Line> lines, bool byGroup);
-    void panBy(const QPointF& pixels);
-    [[nodiscard]] QImage picture(int width, int height);
-
-protected:
-    void paintEvent(QPaintEvent*) override;
-    void mousePressEvent(QMouseEvent* event) override;
-    void mouseMoveEvent(QMouseEvent* event) override;
-    void mouseReleaseEvent(QMouseEvent* event) override;
-    void mouseDoubleClickEvent(QMouseEvent*) override;
-    void wheelEvent(QWheelEvent* event) override;
-
-private:
-    /// A curve brought down to what any view of it at this width can show.
-    struct Reduced {
-        std::vector<double> x, y;
-    };
-    void draw(QPainter& painter, const QRectF& room, bool quick) const;
-    void drawLegend(QPainter& painter, const Chart& chart) const;
-    [[nodiscard]] Chart chartIn(const QRectF& room) const;
-    std::vector<Line> lines_;
-    std::vector<Reduced> coarse_; ///< for panning
-    Overlay overlay_;
-    bool byGroup_ = false;
-    bool moving_ = false;
-    QPointF grabbed_;
-    double left_ = 0, right_ = 1, bottom_ = 0, top_ = 1;
-};
 
 /// Curves of any specimens of any jobs, with the differences of their figures.
 class ComparePage : public QWidget {
@@ -84,11 +42,12 @@ private:
     void pick(QListWidgetItem* item);
     void rebuild();
     void fillTable();
+    [[nodiscard]] Plot plotOfPicked(const std::vector<ComparedSpecimen>& specimens, bool byGroup) const;
     [[nodiscard]] std::vector<ComparedSpecimen> compared() const;
     Session& session_;
     QLineEdit* search_ = nullptr;
     QListWidget* list_ = nullptr;
-    ComparePlot* plot_ = nullptr;
+    PlotView* plot_ = nullptr; ///< curves from their corrected origins; groups differ by colour, dash and shape
     QTableWidget* table_ = nullptr;
     QComboBox* by_ = nullptr;
     QLabel* words_ = nullptr;

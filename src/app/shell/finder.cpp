@@ -95,7 +95,7 @@ KeySheet::KeySheet(const QString& page, const QStringList& keys, QWidget* parent
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(24);
     grid->setVerticalSpacing(7);
-    const QStringList always{"Alt+1 … Alt+7|the stages", "Ctrl+← Ctrl+→|the specimen before, the next one", "Ctrl+K|find any job, specimen or command", "Ctrl+Z, Ctrl+Shift+Z|take back, do again", "Ctrl+1 … Ctrl+6|the rail", "Ctrl+N, Ctrl+O|new job, take in a file", "F1|explain what has the focus", "F2|this sheet", "F10|menu", "Esc|STOP while the frame runs"};
+    const QStringList always{"Alt+1 … Alt+7|the stages", "Ctrl+← Ctrl+→|the specimen before, the next one", "Ctrl+K|find any job, specimen or command", "Ctrl+Z, Ctrl+Shift+Z|undo, redo", "Ctrl+1 … Ctrl+6|the rail", "Ctrl+N, Ctrl+O|new job, take in a file", "F1|explain what has the focus", "F2|this sheet", "F10|menu", "Esc|STOP while the frame runs"};
     int row = 0;
     for (const QStringList& list : {keys, always}) {
         for (const QString& line : list) {

@@ -79,7 +79,7 @@ JobsPage::JobsPage(Session& session, QWidget* parent) : QWidget(parent), session
     head->addStretch();
     head->addWidget(search_);
     auto* make = button("New job", "primary", "newJob");
-    auto* take = button("Take in a job file…", "", "importJob");
+    auto* take = button("Import job…", "", "importJob");
     head->addWidget(take);
     head->addWidget(make);
     column->addLayout(head);

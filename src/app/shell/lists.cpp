@@ -168,7 +168,7 @@ void TodayPage::refresh()
     }
     if (!any)
         say(jobs.empty() ? "No jobs yet. Make the first one with Ctrl+N." : "Nothing waits: every specimen of every job is judged.", "quiet", 8, 0);
-    say("Cures ending", "head", 22, 4);
+    say("Adhesive curing", "head", 22, 4);
     if (!listCures())
         say("Nothing cures.", "quiet", 8, 0);
     say("Calibrations running out", "head", 22, 4);

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/main_window.h"
 
-#include "app/bench/key_dialog.h"
+#include "app/bench/judge/key_dialog.h"
 #include "app/bench/ribbon.h"
 #include "app/shell/finder.h"
 #include "app/shell/frame_strip.h"
@@ -103,7 +103,7 @@ MainWindow::MainWindow(Logbook& logbook, QWidget* parent) : QMainWindow(parent),
     connect(jobs_, &JobsPage::openAsked, this, [this](std::int64_t id) { openJob(id); });
     connect(jobs_, &JobsPage::newAsked, this, &MainWindow::newJob);
     connect(jobs_, &JobsPage::importAsked, this, [this] {
-        const QString path = QFileDialog::getOpenFileName(this, "Take in a job file", {}, "Job files (*.json);;All files (*)");
+        const QString path = QFileDialog::getOpenFileName(this, "Import job", {}, "Job files (*.json);;All files (*)");
         if (!path.isEmpty())
             takeIn(path);
     });
@@ -166,14 +166,8 @@ void MainWindow::actions()
         auto* shortcut = new QShortcut(keys, this);
         connect(shortcut, &QShortcut::activated, this, act);
     };
-    for (int i = 0; i < 7; ++i)
-        key(QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + i)), [this, i] {
-            if (!session_.isOpen())
-                return;
-            go(Jobs);
-            jobsPlace_->setCurrentWidget(bench_);
-            session_.setStage(i);
-        });
+    for (size_t i = 0; i < 9; ++i)
+        key(QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + i)), [this, i] { goToPage(i); });
     for (int i = 0; i < 6; ++i)
         key(QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + i)), [this, i] { go(i); });
     key(QKeySequence("Ctrl+Left"), [this] { if (session_.current() > 0) session_.setCurrent(session_.current() - 1); });
@@ -184,7 +178,7 @@ void MainWindow::actions()
     key(QKeySequence("Ctrl+K"), [this] { find(); });
     key(QKeySequence("Ctrl+N"), [this] { newJob(); });
     key(QKeySequence("Ctrl+O"), [this] { emit bench_->importAsked(); });
-    key(QKeySequence("Ctrl+P"), [this] { if (session_.isOpen()) { session_.setStage(6); if (auto* save = bench_->reportPage()->findChild<QPushButton*>("savePdf")) save->click(); } });
+    key(QKeySequence("Ctrl+P"), [this] { if (session_.isOpen()) { session_.setStage(static_cast<int>(Stage::Report)); if (auto* save = bench_->reportPage()->findChild<QPushButton*>("savePdf")) save->click(); } });
     key(QKeySequence("Ctrl+Q"), [this] { close(); });
     key(QKeySequence("F1"), [this] { explain(); });
     key(QKeySequence("F2"), [this] {
@@ -194,6 +188,16 @@ void MainWindow::actions()
         item && (item->flags() & Qt::ItemIsEditable) ? table->editItem(item) : keySheet();
     });
     key(QKeySequence("F10"), [this] { menu(rail_->mapToGlobal(QPoint(rail_->width(), rail_->height() - 40))); });
+}
+
+/// The page of the ribbon at that place, of the job at hand.
+void MainWindow::goToPage(size_t place)
+{
+    if (!session_.isOpen() || place >= session_.job().method->pages.size())
+        return;
+    go(Jobs);
+    jobsPlace_->setCurrentWidget(bench_);
+    session_.setStage(static_cast<int>(session_.job().method->pages[place].stage));
 }
 
 Page* MainWindow::page() const
@@ -289,7 +293,7 @@ bool MainWindow::takeInJob(const QString& path)
     const bool records = std::ranges::any_of(job->specimens, [](const Specimen& one) { return !one.recordFile.empty(); });
     if (records)
         body["importing"] = {{"file", s(QFileInfo(path).fileName())}};
-    auto id = session_.addJob(body, "taken in from " + QFileInfo(path).fileName());
+    auto id = session_.addJob(body, "imported from " + QFileInfo(path).fileName());
     if (!id) {
         tell(q(id.problem().text()), true);
         return false;
@@ -304,7 +308,7 @@ bool MainWindow::takeInJob(const QString& path)
             continue;
         auto record = fortitor::loadRecord(job->specimens[i], *job->method, s(QFileInfo(path).absolutePath()), false, busy.part(static_cast<int>(i), count));
         if (busy.stopped()) {
-            trouble << "stopped by hand: the records from " + q(job->specimens[i].label) + " on are not taken in";
+            trouble << "stopped by hand: the records from " + q(job->specimens[i].label) + " on are not imported";
             break;
         }
         if (!record) {
@@ -376,7 +380,7 @@ void MainWindow::find()
              if (!path.isEmpty() && session_.isOpen())
                  exportJob(path);
          }},
-        {"Take back", "Ctrl+Z", [this] { session_.undo(); }},
+        {"Undo", "Ctrl+Z", [this] { session_.undo(); }},
         {"Units shown: SI", "", [] { setUnits(UnitSystem::SI); }},
         {"Units shown: inch and pound", "", [] { setUnits(UnitSystem::InchPound); }},
         {"Units shown: kgf, as old records have them", "", [] { setUnits(UnitSystem::Legacy); }},
@@ -394,9 +398,8 @@ void MainWindow::find()
         {"Instruments", "Ctrl+5", [this] { go(Instruments); }},
         {"Logbook and journal", "Ctrl+6", [this] { go(LogbookPlace); }},
     };
-    for (int i = 0; i < 7; ++i)
-        if (session_.isOpen())
-            commands.push_back({Ribbon::stages()[i], QString("Alt+%1").arg(i + 1), [this, i] { go(Jobs); jobsPlace_->setCurrentWidget(bench_); session_.setStage(i); }});
+    for (size_t i = 0; session_.isOpen() && i < session_.job().method->pages.size(); ++i)
+        commands.push_back({q(session_.job().method->pages[i].verb), QString("Alt+%1").arg(i + 1), [this, i] { goToPage(i); }});
     Finder finder(session_, std::move(commands), this);
     connect(&finder, &Finder::jobChosen, this, [this](std::int64_t id, int specimen) { openJob(id, specimen); });
     finder.exec();
@@ -405,7 +408,8 @@ void MainWindow::find()
 void MainWindow::keySheet()
 {
     Page* p = page();
-    KeySheet(p ? Ribbon::stages()[session_.stage()] : rail_->current() == Jobs ? QString("Jobs") : QString("this page"), p ? p->keys() : QStringList{"↑ ↓|choose", "Enter|open"}, this).exec();
+    const PageSpec* here = session_.isOpen() ? session_.job().method->pageOf(static_cast<Stage>(session_.stage())) : nullptr;
+    KeySheet(p && here ? q(here->verb) : rail_->current() == Jobs ? QString("Jobs") : QString("this page"), p ? p->keys() : QStringList{"↑ ↓|choose", "Enter|open"}, this).exec();
 }
 
 void MainWindow::menu(const QPoint& at)
@@ -413,7 +417,7 @@ void MainWindow::menu(const QPoint& at)
     QMenu menu(this);
     menu.setObjectName("mainMenu");
     menu.addAction("New job\tCtrl+N", this, [this] { newJob(); });
-    menu.addAction("Take in a job file…", this, [this] { emit jobs_->importAsked(); });
+    menu.addAction("Import job…", this, [this] { emit jobs_->importAsked(); });
     menu.addAction("Import a text record…\tCtrl+O", this, [this] { emit bench_->importAsked(); })->setEnabled(session_.hasSpecimen());
     menu.addAction("Save the job with its records…", this, [this] {
         const QString path = QFileDialog::getSaveFileName(this, "Save the job", q(session_.job().number) + ".json", "Job files (*.json)");
@@ -423,7 +427,7 @@ void MainWindow::menu(const QPoint& at)
     menu.addSeparator();
     const bool undo = session_.isOpen() && session_.document().canUndo();
     const bool redo = session_.isOpen() && session_.document().canRedo();
-    menu.addAction((undo ? "Take back: " + q(session_.document().undoWords()) : QString("Take back")) + "\tCtrl+Z", this, [this] { session_.undo(); })->setEnabled(undo);
+    menu.addAction((undo ? "Undo: " + q(session_.document().undoWords()) : QString("Undo")) + "\tCtrl+Z", this, [this] { session_.undo(); })->setEnabled(undo);
     menu.addAction((redo ? "Do again: " + q(session_.document().redoWords()) : QString("Do again")) + "\tCtrl+Shift+Z", this, [this] { session_.redo(); })->setEnabled(redo);
     menu.addSeparator();
     menu.addAction("Find…\tCtrl+K", this, [this] { find(); });
@@ -481,7 +485,7 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event)
             return true;
         }
     }
-    if (event->type() == QEvent::KeyPress && watched->isWidgetType() && (session_.stage() == 2 || session_.stage() == 3) && page() && !qobject_cast<QLineEdit*>(watched)) {
+    if (event->type() == QEvent::KeyPress && watched->isWidgetType() && (session_.stage() == static_cast<int>(Stage::SetUp) || session_.stage() == static_cast<int>(Stage::Load)) && page() && !qobject_cast<QLineEdit*>(watched)) {
         auto* key = static_cast<QKeyEvent*>(event);
         if (key->modifiers() == Qt::NoModifier && (key->key() == Qt::Key_Z || key->key() == Qt::Key_B)) {
             key->key() == Qt::Key_Z ? frame_.zeroForce() : frame_.putExtensometerOn();

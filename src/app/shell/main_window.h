@@ -55,6 +55,7 @@ private:
     void menu(const QPoint& at);
     void actions();
     [[nodiscard]] Page* page() const;
+    void goToPage(size_t place); ///< of the ribbon, from 0
     Session session_;
     LiveFrame frame_;
     Rail* rail_ = nullptr;

@@ -34,8 +34,8 @@ bool MainWindow::takeIn(const QString& path)
         taken << QString("%1 rows for %2").arg(dialog.records()[k].rows()).arg(q(session_.job().specimens[at].label));
     }
     session_.setCurrent(index);
-    session_.setStage(4);
-    tell(taken.size() == 1 ? QString("%1 rows taken in for %2.").arg(dialog.records().front().rows()).arg(q(session_.job().specimens[index].label)) : "Taken in: " + taken.join(", ") + ".", false);
+    session_.setStage(static_cast<int>(Stage::Read));
+    tell(taken.size() == 1 ? QString("%1 rows imported for %2.").arg(dialog.records().front().rows()).arg(q(session_.job().specimens[index].label)) : "Imported: " + taken.join(", ") + ".", false);
     return true;
 }
 

@@ -198,9 +198,9 @@ bool movesOn(std::span<const double> crosshead)
 
 } // namespace
 
-std::optional<Slip> findSlip(std::span<const double> extension, std::span<const double> force, std::span<const double> crosshead, size_t from, size_t to, double noise, double forceNoise)
+std::optional<ExtensometerSlip> findSlip(std::span<const double> extension, std::span<const double> force, std::span<const double> crosshead, size_t from, size_t to, double noise, double forceNoise)
 {
-    std::optional<Slip> worst;
+    std::optional<ExtensometerSlip> worst;
     constexpr size_t few = 8;
     constexpr double stepsOut = 0.7; // of a step, beyond what moves beside it
     if (to < from + 4 * few)
@@ -245,7 +245,7 @@ std::optional<Slip> findSlip(std::span<const double> extension, std::span<const 
             const Gap load = gapOf(force, along, i, width, side, forceNoise);
             if (std::abs(load.step) > std::max(8 * forceNoise, 4 * load.doubt))
                 continue;
-            worst = Slip{i, gap.step};
+            worst = ExtensometerSlip{i, gap.step};
         }
         if (worst)
             break;

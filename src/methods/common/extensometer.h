@@ -16,7 +16,7 @@ std::optional<size_t> findExtensometerOff(std::span<const double> extension, std
 /// than a hundredth of its greatest. A hold, where both stand still, is none.
 std::optional<size_t> findFrozen(std::span<const double> extension, std::span<const double> force, size_t from, size_t to, double noise, double forceNoise);
 
-struct Slip {
+struct ExtensometerSlip {
     size_t at = 0;
     double step = 0; ///< mm
 };
@@ -24,6 +24,6 @@ struct Slip {
 /// A lasting step in the extension of more than 5 noise widths (and 0.5 µm), between lines through the readings
 /// before and behind it, that no event in the force goes with. Both are held against the crosshead (empty: against
 /// the readings' number), so that a change of speed makes no step. Looks at [from, to); the largest one is given.
-std::optional<Slip> findSlip(std::span<const double> extension, std::span<const double> force, std::span<const double> crosshead, size_t from, size_t to, double noise, double forceNoise);
+std::optional<ExtensometerSlip> findSlip(std::span<const double> extension, std::span<const double> force, std::span<const double> crosshead, size_t from, size_t to, double noise, double forceNoise);
 
 } // namespace fortitor

@@ -207,9 +207,9 @@ void remarkFit(Figures& f, const StraightPart& s, const std::vector<std::string>
         f.remark("few-points-elastic", Severity::Caution, symbols, fmt::format("Only {} readings lie on the straight part.", s.line.n), "Record faster, or run slower to yield.");
     else if ((s.line.r2 < wanted && (leaves || s.line.relativeSlopeError() > 0.008)) || s.line.relativeSlopeError() > 0.01)
         f.remark("slope-poor-fit", Severity::Caution, symbols, fmt::format("The straight part is not very straight: R² {:.5f}, S_m {:.2f} %.", s.line.r2, 100 * s.line.relativeSlopeError()),
-                 "Look at the foot and at the extensometer; move the ends by hand if the picture shows why.");
+                 "Look at the toe and at the extensometer; move the ends by hand if the picture shows why.");
     else if (mayBend && s.trendLow < -bends)
-        f.remark("slope-trend", Severity::Caution, slopeOnly, fmt::format("The slope is {} % flatter in its lower third: the foot reaches into it.", formatFixed(-100 * s.trendLow, 1)), "Seating of the extensometer or slack in the grips; look at the magnifier.");
+        f.remark("slope-trend", Severity::Caution, slopeOnly, fmt::format("The slope is {} % flatter in its lower third: the toe reaches into it.", formatFixed(-100 * s.trendLow, 1)), "Seating of the extensometer or slack in the grips; look at the magnifier.");
     else if (!mayBend && std::max(std::abs(s.trendLow), std::abs(s.trendHigh)) > bends)
         f.remark("slope-trend", Severity::Caution, slopeOnly, fmt::format("The straight part bends: its lower third is {} % {}, its upper third {} % {} than the whole.", formatFixed(100 * std::abs(s.trendLow), 1), s.trendLow < 0 ? "flatter" : "steeper", formatFixed(100 * std::abs(s.trendHigh), 1), s.trendHigh < 0 ? "flatter" : "steeper"),
                  "Foot or rounding reaches into it, or the noise hides where it ends. Move the ends by hand if the picture shows why.");
@@ -219,10 +219,10 @@ void remarkToe(Figures& f, const StressStrain& data, const StraightPart& s, doub
 {
     const double toe = origin - data.strain[data.onset];
     if (toe > 2e-5)
-        f.remark("toe-corrected", Severity::Note, symbols, fmt::format("A foot of {} % strain was taken off.", formatSignificant(toe * 100, 2)), "Slack in the grips. The dashed line in the magnifier shows where zero now is.");
+        f.remark("toe-corrected", Severity::Note, symbols, fmt::format("Toe-corrected by {} % strain.", formatSignificant(toe * 100, 2)), "Slack in the grips. The dashed line in the magnifier shows where zero now is.");
     const double foot = s.line.at(data.strain[s.begin]);
     if (toe > 1e-4 && foot > 0.3 * maximum)
-        f.remark("toe-large", Severity::Caution, symbols, fmt::format("The foot reaches up to {} % of the maximum.", formatFixed(100 * foot / maximum, 0)), "Look at grips and alignment; the modulus stands on what is left.");
+        f.remark("toe-large", Severity::Caution, symbols, fmt::format("The toe reaches up to {} % of the maximum.", formatFixed(100 * foot / maximum, 0)), "Look at grips and alignment; the modulus stands on what is left.");
 }
 
 void againstPublished(Figures& f, const std::string& symbol, const std::vector<std::string>& symbols)

@@ -27,8 +27,8 @@ OptionSpec forceZero()
 
 OptionSpec peak()
 {
-    return {.key = "peak", .label = "Top of the force", .choices = {"smooth", "raw"}, .fallback = "smooth",
-            .help = "Without its noise, or the single highest reading."};
+    return {.key = "peak", .label = "Maximum force", .choices = {"smooth", "raw"}, .fallback = "smooth",
+            .help = "Without its noise, or the single highest reading.", .words = {{"smooth", "smoothed"}, {"raw", "highest reading"}}};
 }
 
 OptionSpec extensometerOff(const std::string& fallback)
@@ -58,7 +58,7 @@ OptionSpec expectedForce(const std::string& help)
 std::vector<StepSpec> withGrips(std::vector<StepSpec> steps, const std::string& top, const std::string& lower, const std::string& ease, const std::vector<StepSpec>& after)
 {
     const std::string hands = "Hands out of the grips while they close.";
-    const std::string crush = "Crush point when jogging: hand-set unlocked only for this.";
+    const std::string crush = "Crush point when jogging: jog enabled only for this.";
     steps.push_back({.stage = Stage::SetUp, .text = top, .safety = hands, .watch = "grip-top", .onlyIf = "first_grip=top"});
     steps.push_back({.stage = Stage::SetUp, .text = lower, .safety = hands, .watch = "grip-bottom", .onlyIf = "first_grip=lower"});
     steps.push_back({.stage = Stage::SetUp, .text = "Close the lower grip, " + ease, .safety = crush, .watch = "grip-second-bottom",

@@ -131,7 +131,7 @@ Expected<std::optional<Term>> sectionTerm(const SpecimenInput& input, const std:
         return Problem{input.label + ", dimensions", "a section of " + formatSignificant(area->value(), 4) + " mm²", "a section above zero",
                        "Measure the specimen again; check wall against diameter for a tube."};
     return std::optional(area->named(symbol, baseUnit(Kind::Area), prefix.empty() ? (least ? "least section" : "mean section") : "section at the neck",
-                                     least ? "least section (school)" : "mean of the sections (ISO 6892-1)"));
+                                     least ? "least section (option)" : "mean of the sections (ISO 6892-1)"));
 }
 
 std::vector<std::string> sectionKeys(const SpecimenInput& input)
@@ -165,7 +165,7 @@ std::string readingQuery(double reading, const std::vector<double>& onThePiece, 
             return {};
         const std::string against = std::string(whose) + " (" + formatQuantity(other, unit, 4) + ")";
         if (const double factor = slipFactor(reading, other); factor != 0)
-            return fmt::format("That is {:.3g} times {}. A slip of the point or the unit?", factor, against);
+            return fmt::format("That is {:.3g} times {}. Decimal point or unit?", factor, against);
         return fmt::format("That is {} % {} {}. Read it again.", formatFixed(100 * std::abs(reading - other) / other, 0), reading < other ? "below" : "above", against);
     };
     if (!onThePiece.empty()) {

@@ -218,7 +218,7 @@ StrainChoice chooseStrain(const SpecimenInput& input, const PrepareRules& rules,
             if (dimension(input, "extensometer_gauge_length"))
                 return {extension, record.find("extension_2"), StrainSource::Extensometer};
             remarks.push_back({"missing-dimension", Severity::Caution, rules.strains, "The gauge length of the extensometer is not given; its extension can't be made a strain.",
-                               "Enter it on Measure (extensometer_gauge_length).", "extensometer_gauge_length"});
+                               "Enter the gauge length of the extensometer on Measure.", "extensometer_gauge_length"});
         }
     }
     if (const Channel* crosshead = record.find("displacement"))
@@ -239,7 +239,7 @@ void continueFromCrosshead(StressStrain& data, const std::vector<double>& force,
 /// What an extension (mm) shows besides the specimen.
 struct Watched {
     std::optional<size_t> removedAt;
-    std::optional<Slip> slip;
+    std::optional<ExtensometerSlip> slip;
 };
 
 Watched watch(std::span<const double> extension, const std::vector<double>& force, double forceNoise, const StressStrain& data)
@@ -264,14 +264,14 @@ Watched watch(std::span<const double> extension, const std::vector<double>& forc
     return seen;
 }
 
-void remarkSlip(const Slip& slip, const std::string& which, const PrepareRules& rules, const std::vector<double>& force, std::vector<Remark>& remarks)
+void remarkSlip(const ExtensometerSlip& slip, const std::string& which, const PrepareRules& rules, const std::vector<double>& force, std::vector<Remark>& remarks)
 {
     remarks.push_back({"extensometer-slip", Severity::Caution, rules.strains,
                        fmt::format("{} steps by {} µm at {} with no event in the force.", which, formatFixed(slip.step * 1000, 1), formatQuantity(force[slip.at], *findUnit("kN"), 3)),
                        "It slipped. Clean the knives, set the clip force, and look where the step stands against the straight part.", {}});
 }
 
-/// Slip and removal, seen on the extension itself (mm). Of two faces each is looked at by itself: the mean shows
+/// ExtensometerSlip and removal, seen on the extension itself (mm). Of two faces each is looked at by itself: the mean shows
 /// half of what happens to one. Where one is lost, the other's increments go on.
 void watchExtensometer(std::span<double> extension, double perUnit, const PrepareRules& rules, const std::vector<double>& force, double forceNoise, StressStrain& data, std::vector<Remark>& remarks)
 {

@@ -81,7 +81,7 @@ Method flatwiseTension()
         {.stage = Stage::SetUp, .text = "Pin the top block; the specimen hangs free.",
          .safety = "Hands clear of the clevis.", .watch = "grip-top"},
         {.stage = Stage::SetUp, .text = "Pin the lower block, ease to a light preload of a few newtons.",
-         .safety = "Crush point when jogging: hand-set unlocked only for this.", .watch = "grip-second"},
+         .safety = "Crush point when jogging: jog enabled only for this.", .watch = "grip-second"},
         {.stage = Stage::SetUp, .text = "Close the guard.", .safety = "Eye protection on. The blocks fly apart.",
          .watch = "guard-closed"},
         {.stage = Stage::Load, .text = "Load to the break in 3 to 6 minutes.",
@@ -95,7 +95,7 @@ Method flatwiseTension()
          .by = NoteSpec::By::Cure},
         {.key = "failure_place", .label = "Place of failure",
          .choices = {"core", "core-to-skin bond", "skin", "block adhesive"}, .stage = Stage::Read,
-         .help = "Where it parted, picked on the cross-section.", .by = NoteSpec::By::Section, .section = layers()},
+         .help = "Where it failed, picked on the cross-section.", .by = NoteSpec::By::Section, .section = layers()},
     };
     m.rates = {.slow = 0, .fast = 0, .changeAt = 0, .window = 1, .speed = 0.5 / 60,
                .words = "0.5 mm/min, to break in 3 to 6 min (ASTM C297)"};

@@ -128,7 +128,7 @@ void failurePlace(FlatwiseFigures& f)
 {
     const std::string place = noteOf(f.input, "failure_place");
     if (place == "block adhesive")
-        f.remark("adhesive-failure", Severity::Reject, {"Fz_tu"}, "It parted in the block adhesive: the figure is the adhesive's, not the panel's.", "It leaves the set. Choose a stronger adhesive, or look at roughening and cure.", "failure_place");
+        f.remark("adhesive-failure", Severity::Reject, {"Fz_tu"}, "It failed in the block adhesive: the figure is the adhesive's, not the panel's.", "It leaves the set. Choose a stronger adhesive, or look at roughening and cure.", "failure_place");
     else if (place.empty() && f.input.record)
         f.remark("failure-not-noted", Severity::Caution, {"Fz_tu"}, "The place of failure is not noted.", "Pick it on the cross-section on Read: block-adhesive failures do not count.", "failure_place");
 }

@@ -79,7 +79,7 @@ Method flexure()
         {.symbol = "W_max", .name = "work to the maximum", .unit = "J", .step = 0.1, .headline = true,
          .help = "Area under load and deflection."},
         {.symbol = "MOE_point", .name = "MOE by the single point", .unit = "MPa", .step = 10,
-         .help = "The old school: the load at the limit over its deflection."},
+         .help = "The older convention: the load at the limit over its deflection."},
         {.symbol = "MOE_true", .name = "MOE with shear taken out", .unit = "MPa", .step = 10,
          .help = "For spans under 20 depths."},
         {.symbol = "sigma_35", .name = "stress at 3.5 % edge strain", .unit = "MPa", .step = 0.1,

@@ -257,10 +257,10 @@ Expected<std::optional<StepLimit>> straightPart(FlexureFigures& f)
         std::vector<size_t> odd;
         for (const size_t i : limit.odd)
             odd.push_back(f.number[i]);
-        f.remark("reading-off-line", Severity::Caution, ofTheLine, fmt::format("Reading {} lies off the line, those after it on it again; it is left out of the slope.", stepsText(odd)), "A slip of the pen?");
+        f.remark("reading-off-line", Severity::Caution, ofTheLine, fmt::format("Reading {} lies off the line, those after it on it again; it is left out of the slope.", stepsText(odd)), "A writing error?");
     }
     if (limit.begin > 0)
-        f.remark("toe-corrected", Severity::Note, {"MOE"}, fmt::format("The first {} off the line of the next: the foot was left out.", limit.begin == 1 ? "reading lies" : "two readings lie"));
+        f.remark("toe-corrected", Severity::Note, {"MOE"}, fmt::format("The first {} off the line of the next: the toe was left out.", limit.begin == 1 ? "reading lies" : "two readings lie"));
     return chosen;
 }
 
@@ -284,7 +284,7 @@ void lineFigures(FlexureFigures& f, const StepLimit& limit, double ratio)
     std::optional<Term> single;
     if (d > 0) {
         const Term ratioTerm = Term::leaf("F_pl/δ_pl", F / d, baseUnit(Kind::Number), F / d * f.division / 2 / rectangle / d, "dial, half a division", "the single point at the limit, N/mm");
-        single = (modulusOf(f, ratioTerm) * f.doubt).named("MOE_point", MPa(), "MOE by the single point", "the old school", 4);
+        single = (modulusOf(f, ratioTerm) * f.doubt).named("MOE_point", MPa(), "MOE by the single point", "the older convention", 4);
         f.set("MOE_point", *single);
     }
     const bool chord = optionOr(f.input, "slope", "regression") == "chord";

@@ -172,7 +172,7 @@ Expected<Done> work(PoissonFigures& f)
     for (const size_t i : offLine(line, across, readingFloor, 0.01))
         off.push_back(numbers[i]);
     if (!off.empty())
-        f.remark("reading-off-line", Severity::Caution, {"nu", "nu_load"}, fmt::format("Reading {} lies off the line of the others.", stepsText(off)), "Read it again while it can be read, or look for a slip of the pen.");
+        f.remark("reading-off-line", Severity::Caution, {"nu", "nu_load"}, fmt::format("Reading {} lies off the line of the others.", stepsText(off)), "Read it again while it can be read, or look for a writing error.");
     const bool positive = line.fit.slope > 0;
     const double sign = positive ? 1 : -1;
     // Makers state their factors to half a per cent; both gauges of one pack share most of it.

@@ -106,7 +106,7 @@ Expected<Done> convertElongation(MetalFigures& f)
         const auto marks = lengthTerm(f.input, "gauge_length", "L0", "gauge length between marks");
         const double factor = std::pow(marks->value() / **wanted, family.exponent);
         f.set("A_converted", (*A->derivation * Term::constant(factor, fmt::format("(L0 / {} mm)^{:g}", formatSignificant(**wanted, 4), family.exponent))).named("A_converted", *findUnit("%", Kind::Strain), "elongation converted to another gauge length, same section", family.rule));
-        f.remark("converted", Severity::Note, {"A_converted"}, fmt::format("A_converted is not measured: it is A carried over to a gauge length of {} by {}.", formatQuantity(**wanted, baseUnit(Kind::Length), 4), family.rule));
+        f.remark("converted", Severity::Note, {"A_converted"}, fmt::format("The converted elongation is not measured: it is A carried over to a gauge length of {} by {}.", formatQuantity(**wanted, baseUnit(Kind::Length), 4), family.rule));
         return Done{};
     }
     f.remark("conversion-refused", Severity::Caution, {"A_converted"}, "Conversion is known for plain and low-alloy steels and for austenitic ones only.", "Choose the family on Plan, or measure at that gauge length.", "convert_family");

@@ -75,10 +75,10 @@ void yields(MetalFigures& f, const StressStrain& data, const SharedDoubts& doubt
     if (!r.drop && school != "offset")
         notApplicable({"ReH", "ReL", "Ae"}, "The curve yields without a drop: there is no upper and lower yield.");
     else if (school == "offset")
-        notApplicable({"ReH", "ReL", "Ae"}, r.drop ? "The curve drops at yield; the chosen school reports the offset." : "The curve yields without a drop, and the chosen school reports the offset.");
+        notApplicable({"ReH", "ReL", "Ae"}, r.drop ? "The curve drops at yield; the chosen option reports the offset." : "The curve yields without a drop, and the chosen option reports the offset.");
     if (!offsetToo)
         notApplicable(f.proofSymbol == "Rp0.2" ? std::vector<std::string>{"Rp0.2"} : std::vector<std::string>{"Rp0.2", f.proofSymbol},
-                      r.drop ? "Yield drops; ReH and ReL take the place of the proof strength." : "The chosen school asks for upper and lower yield only.");
+                      r.drop ? "Yield drops; ReH and ReL take the place of the proof strength." : "The chosen option asks for upper and lower yield only.");
     if (offsetToo && !r.proof02)
         f.remark("yield-not-reached", Severity::Caution, {"Rp0.2"}, "The curve ends before it meets the line at 0.2 % offset.", "Was the record stopped, or did the bar break, before yield?");
     if (offsetToo && !r.proof && f.proofSymbol != "Rp0.2")
@@ -181,9 +181,9 @@ void hardening(MetalFigures& f, const StressStrain& data)
     }
     const Unit& energy = *findUnit("MJ/m³");
     if (r.resilience && (f.has("Rp0.2") || f.has("ReH") || f.has(f.proofSymbol)))
-        f.set("Ur", Term::leaf("Ur", *r.resilience, energy, 0, {}, "area under the curve up to yield").named("Ur", energy, "resilience", "trapezoids; the foot replaced by the modulus line"));
+        f.set("Ur", Term::leaf("Ur", *r.resilience, energy, 0, {}, "area under the curve up to yield").named("Ur", energy, "resilience", "trapezoids; the toe replaced by the modulus line"));
     if (r.toughness && data.forceEnd <= data.end)
-        f.set("Ut", Term::leaf("Ut", *r.toughness, energy, 0, {}, "area under the curve up to the break").named("Ut", energy, "toughness", "trapezoids; the foot replaced by the modulus line"));
+        f.set("Ut", Term::leaf("Ut", *r.toughness, energy, 0, {}, "area under the curve up to the break").named("Ut", energy, "toughness", "trapezoids; the toe replaced by the modulus line"));
 }
 
 /// The curve as read becomes the view; the data are used up.

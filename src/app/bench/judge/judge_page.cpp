@@ -1,0 +1,408 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/bench/judge/judge_page.h"
+
+#include "jobs/json_at.h"
+#include "app/bench/judge/key_dialog.h"
+#include "app/theme/theme.h"
+#include "app/theme/units.h"
+#include "app/widgets/basics.h"
+#include "draw/chart.h"
+#include "draw/overlay.h"
+#include "jobs/edits.h"
+#include "report/report.h"
+
+#include <QDateTime>
+#include <QFontMetricsF>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QVBoxLayout>
+
+#include <algorithm>
+
+namespace fortitor {
+
+SetPicture::SetPicture(Session& session, QWidget* parent) : QWidget(parent), session_(session)
+{
+    setObjectName("setPicture");
+    setMinimumHeight(210);
+    connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
+}
+
+void SetPicture::rebuild()
+{
+    update();
+}
+
+void SetPicture::paintOverlay(QPainter& painter, const QRectF& room)
+{
+    const Palette& p = pal();
+    const auto& specimens = session_.outcome().specimens;
+    std::vector<const CurveView*> views;
+    for (const SpecimenOutcome& o : specimens)
+        if (o.outcome && o.outcome->curve() && o.excludedBecause.empty())
+            views.push_back(o.outcome->curve());
+    if (views.empty()) {
+        painter.setPen(p.quiet);
+        painter.setFont(wordFont(13));
+        painter.drawText(room, Qt::AlignCenter | Qt::TextWordWrap, "No curves yet.\nRun the specimens on Load, or import their records.");
+        return;
+    }
+    const Overlay overlay = overlayOf(views, units());
+    const double maxX = overlay.maxX * overlay.xScale;
+    const auto [x0, x1] = roomyRange(0, maxX);
+    const auto [y0, y1] = roomyRange(0, overlay.maxY * overlay.yScale);
+    const Chart chart(room.adjusted(46, 24, -64, -42), x0, x1, y0, y1);
+    chart.drawAxes(painter, p, overlay.xTitle, overlay.yTitle);
+    std::vector<std::pair<double, size_t>> ends;
+    for (size_t i = 0; i < specimens.size(); ++i) {
+        const SpecimenOutcome& o = specimens[i];
+        if (!o.outcome || !o.outcome->curve())
+            continue;
+        const bool here = i == session_.current();
+        QPen pen(o.excludedBecause.empty() ? p.data[i % p.data.size()] : p.hair, here ? 2.6 : 1.4);
+        if (!o.excludedBecause.empty() || i >= p.data.size())
+            pen.setStyle(Qt::DashLine);
+        chart.drawCurve(painter, o.outcome->curve()->x, o.outcome->curve()->y, pen, overlay.xScale, overlay.yScale);
+        if (o.outcome->curve()->y.empty())
+            continue;
+        ends.emplace_back(chart.py(o.outcome->curve()->y.back() * overlay.yScale), i);
+    }
+    // Labels at the ends, kept apart.
+    std::ranges::sort(ends);
+    double lowest = room.top();
+    painter.setFont(wordFont(11.5, QFont::Medium));
+    if (ends.size() > 14)
+        return;
+    for (auto& [y, i] : ends) {
+        y = std::max(y, lowest + 14);
+        lowest = y;
+        const double x = chart.px(maxX) + 10;
+        painter.setPen(specimens[i].excludedBecause.empty() ? p.data[i % p.data.size()] : p.quiet);
+        painter.drawText(QPointF(x, y + 4), q(specimens[i].label));
+        spots_.emplace_back(QRectF(x - 2, y - 9, 44, 16), i);
+    }
+}
+
+void SetPicture::paintStrips(QPainter& painter, const QRectF& room)
+{
+    const Palette& p = pal();
+    const Job& job = session_.job();
+    std::vector<std::string> symbols;
+    for (const Requirement& r : job.requirements)
+        symbols.push_back(r.symbol);
+    for (const SetFigure& f : session_.outcome().batch)
+        if (symbols.size() < 4 && specFor(*job.method, f.symbol).headline && std::ranges::find(symbols, f.symbol) == symbols.end())
+            symbols.push_back(f.symbol);
+    double y = room.top() + 12;
+    const double step = std::min(86.0, (room.height() - 10) / std::max<double>(1, static_cast<double>(symbols.size())));
+    for (const std::string& symbol : symbols) {
+        const ResultSpec spec = specFor(*job.method, symbol);
+        const auto requirement = std::ranges::find(job.requirements, symbol, &Requirement::symbol);
+        std::vector<std::pair<double, size_t>> values;
+        for (size_t i = 0; i < session_.outcome().specimens.size(); ++i) {
+            const auto& o = session_.outcome().specimens[i];
+            const Result* r = o.outcome ? o.outcome->find(symbol) : nullptr;
+            if (r && r->value)
+                values.emplace_back(*r->value, i);
+        }
+        painter.setPen(p.ink);
+        const QFont font = wordFont(12.5, QFont::Medium);
+        const double wide = drawSymbol(&painter, QPointF(room.left(), y + 10), q(symbol), font);
+        painter.setFont(wordFont(11.5));
+        painter.setPen(p.quiet);
+        painter.drawText(QPointF(room.left() + wide + 6, y + 10), q(spec.name + (showValue(spec, 0.0, 0, RoundingRule::StepsToEven, units()).unit.empty() ? "" : ", " + showValue(spec, 0.0, 0, RoundingRule::StepsToEven, units()).unit)));
+        if (values.empty()) {
+            painter.drawText(QPointF(room.left(), y + 34), "no value yet");
+            y += step;
+            continue;
+        }
+        double low = std::ranges::min(values).first;
+        double high = std::ranges::max(values).first;
+        if (requirement != job.requirements.end())
+            for (const auto& limit : {requirement->min, requirement->max})
+                if (limit) {
+                    low = std::min(low, *limit);
+                    high = std::max(high, *limit);
+                }
+        const double wideRange = high > low ? high - low : std::max(std::abs(high) * 0.05, 1e-9);
+        low -= 0.1 * wideRange;
+        high += 0.1 * wideRange;
+        const double left = room.left() + 4;
+        const double right = room.right() - 10;
+        const auto x = [&](double v) { return left + (v - low) / (high - low) * (right - left); };
+        const double line = y + 32;
+        painter.setRenderHint(QPainter::Antialiasing);
+        painter.setPen(QPen(p.hair, 1.5));
+        painter.drawLine(QPointF(left, line), QPointF(right, line));
+        const auto figure = std::ranges::find(session_.outcome().batch, symbol, &SetFigure::symbol);
+        if (figure != session_.outcome().batch.end() && figure->statistics.n > 1) {
+            const double mean = figure->unit->toBase(figure->statistics.mean);
+            const double half = figure->statistics.ciHalfWidth * figure->unit->factor;
+            painter.fillRect(QRectF(QPointF(std::max(left, x(mean - half)), line - 5), QPointF(std::min(right, x(mean + half)), line + 5)), p.dataTint);
+            painter.setPen(QPen(p.data[0], 2));
+            painter.drawLine(QPointF(x(mean), line - 8), QPointF(x(mean), line + 8));
+        }
+        painter.setFont(figureFont(10.5));
+        if (requirement != job.requirements.end())
+            for (const auto& limit : {requirement->min, requirement->max})
+                if (limit) {
+                    painter.setPen(QPen(p.stop, 2));
+                    painter.drawLine(QPointF(x(*limit), line - 10), QPointF(x(*limit), line + 10));
+                    painter.setPen(p.quiet);
+                    const QString text = QString::number(showValue(spec, limit, 0, RoundingRule::FourDigits, units()).value, 'g', 5);
+                    painter.drawText(QPointF(x(*limit) - QFontMetricsF(painter.font()).horizontalAdvance(text) / 2, line + 24), text);
+                }
+        for (const auto& [value, i] : values) {
+            const bool out = !session_.outcome().specimens[i].excludedBecause.empty();
+            const bool fails = requirement != job.requirements.end() && checkRequirement(*requirement, value).verdict == Verdict::Fail;
+            const QPointF c(x(value), line);
+            painter.setPen(QPen(p.surface, 1));
+            painter.setBrush(out ? p.hair : fails ? p.stop : p.ink);
+            if (fails) {
+                const QPointF diamond[] = {c + QPointF(0, -6), c + QPointF(6, 0), c + QPointF(0, 6), c + QPointF(-6, 0)};
+                painter.drawPolygon(diamond, 4);
+            } else {
+                painter.drawEllipse(c, 5, 5);
+            }
+            if (i == session_.current()) {
+                painter.setPen(QPen(p.accent, 2));
+                painter.setBrush(Qt::NoBrush);
+                painter.drawEllipse(c, 8, 8);
+            }
+            spots_.emplace_back(QRectF(c.x() - 7, c.y() - 8, 14, 16), i);
+        }
+        y += step;
+    }
+}
+
+void SetPicture::paintEvent(QPaintEvent*)
+{
+    QPainter painter(this);
+    painter.fillRect(rect(), pal().surface);
+    spots_.clear();
+    if (!session_.isOpen())
+        return;
+    const double split = width() * 0.6;
+    paintOverlay(painter, QRectF(0, 0, split, height()));
+    paintStrips(painter, QRectF(split + 18, 8, width() - split - 20, height() - 12));
+}
+
+void SetPicture::mousePressEvent(QMouseEvent* event)
+{
+    for (const auto& [spot, index] : spots_)
+        if (spot.contains(event->position()))
+            emit specimenChosen(index);
+}
+
+JudgePage::JudgePage(Session& session, QWidget* parent) : Page(session, parent)
+{
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(24, 16, 20, 14);
+    column->setSpacing(8);
+    verdict_ = label({}, "title");
+    verdict_->setObjectName("verdict");
+    verdict_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    picture_ = new SetPicture(session);
+    scatter_ = new ScatterPicture(session);
+    stack_ = new QStackedWidget;
+    stack_->addWidget(picture_);
+    stack_->addWidget(scatter_);
+    auto* sides = new QHBoxLayout;
+    curvesSide_ = button("curves and values", "segment", "judgeCurves");
+    scatterSide_ = button("scatter", "segment", "judgeScatter");
+    sides->addWidget(verdict_, 1);
+    sides->addWidget(curvesSide_);
+    sides->addWidget(scatterSide_);
+    column->addLayout(sides);
+    column->addWidget(stack_, 5);
+    set_ = new SetResults(session);
+    column->addWidget(set_);
+    for (QPushButton* side : {curvesSide_, scatterSide_})
+        connect(side, &QPushButton::clicked, this, [this, side] {
+            stack_->setCurrentIndex(side == scatterSide_ ? 1 : 0);
+            refresh();
+        });
+    connect(scatter_, &ScatterPicture::specimenChosen, this, [this](size_t index) { session_.setCurrent(index); });
+    table_ = new QTableWidget;
+    table_->setObjectName("setTable");
+    table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table_->setSelectionMode(QAbstractItemView::SingleSelection);
+    table_->verticalHeader()->hide();
+    table_->verticalHeader()->setDefaultSectionSize(25);
+    table_->setShowGrid(false);
+    table_->setWhatsThis("A row a specimen; the last rows are the statistics of those that count. Choosing a row chooses the specimen.");
+    column->addWidget(table_, 4);
+    auto* row = new QHBoxLayout;
+    out_ = button("Leave out with reason…", "link", "judgeExclude");
+    reason_ = new QLineEdit;
+    reason_->setObjectName("judgeReason");
+    reason_->setPlaceholderText("Why? Enter keeps it; both sets of figures stay in the journal");
+    reason_->hide();
+    hint_ = label({}, "quiet");
+    keep_ = button("Approve results", "link", "judgeKeep");
+    row->addWidget(keep_);
+    row->addWidget(out_);
+    row->addWidget(reason_, 1);
+    row->addWidget(hint_, 1);
+    column->addLayout(row);
+    connect(keep_, &QPushButton::clicked, this, &JudgePage::keep);
+    connect(&session_, &Session::kept, this, [this] { // with its signature
+        if (isVisible() && session_.isOpen())
+            showApproval();
+    });
+    connect(out_, &QPushButton::clicked, this, &JudgePage::exclude);
+    connect(reason_, &QLineEdit::returnPressed, this, [this] {
+        if (!session_.hasSpecimen() || reason_->text().trimmed().isEmpty() || !session_.apply(edits::exclude(session_.document(), session_.current(), s(reason_->text().trimmed()))))
+            return;
+        reasons_.erase(reasonFor_);
+        reason_->clear();
+        reason_->hide();
+    });
+    connect(picture_, &SetPicture::specimenChosen, this, [this](size_t index) { session_.setCurrent(index); });
+    connect(table_, &QTableWidget::cellClicked, this, [this](int r, int) {
+        if (session_.isOpen() && r < static_cast<int>(session_.job().specimens.size()))
+            session_.setCurrent(static_cast<size_t>(r));
+    });
+}
+
+/// Whether the approval is signed.
+QString JudgePage::approvedHow() const
+{
+    if (!session_.judged())
+        return {};
+    const auto signature = session_.logbook().signatureOf(session_.jobId());
+    return signature ? "Signed by " + signature->who + " with the key " + keyWords(signature->key) + ", journal line " + QString::number(signature->line) + ". " : QString("Not signed. ");
+}
+
+void JudgePage::showApproval()
+{
+    const Json judged = objectAt(session_.document().json(), "judged");
+    keep_->setText(session_.judged() ? q("Approved by " + textAt(judged, "who") + ", " + textAt(judged, "when") + ". Open again") : QString("Approve results"));
+    keep_->setToolTip(approvedHow() + "From then on moving a handle or changing an option asks for a reason.");
+}
+
+void JudgePage::keep()
+{
+    if (session_.judged()) {
+        session_.apply(edits::unjudge(session_.document()));
+        return;
+    }
+    const auto command = [this] { return edits::judge(session_.document(), s(session_.who()), s(QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm"))); };
+    if (session_.logbook().publicKey(session_.who()).isEmpty()) {
+        session_.apply(command());
+        return;
+    }
+    KeyDialog dialog(session_, KeyDialog::For::Sign, this);
+    if (dialog.exec() == QDialog::Accepted)
+        session_.applySigned(command(), dialog.key().signer());
+}
+
+void JudgePage::exclude()
+{
+    if (!session_.hasSpecimen())
+        return;
+    if (!session_.specimen().excludedBecause.empty()) {
+        session_.apply(edits::include(session_.document(), session_.current()));
+        return;
+    }
+    reason_->show();
+    reason_->setFocus();
+}
+
+/// What was typed for a specimen waits for it; for another one the field is another.
+void JudgePage::showReason()
+{
+    const QString now = session_.hasSpecimen() ? QString::number(session_.jobId()) + "/" + q(session_.specimen().label) : QString();
+    if (now == reasonFor_)
+        return;
+    if (!reasonFor_.isEmpty() && !reason_->text().trimmed().isEmpty())
+        reasons_[reasonFor_] = reason_->text();
+    reasonFor_ = now;
+    const auto typed = reasons_.find(now);
+    reason_->setText(typed == reasons_.end() ? QString() : typed->second);
+    reason_->setVisible(typed != reasons_.end());
+    if (typed != reasons_.end())
+        reasons_.erase(typed);
+}
+
+void JudgePage::fillTable()
+{
+    ReportChoices shown;
+    shown.units = units();
+    const Report report = makeReport(session_.job(), session_.outcome(), shown);
+    const int columns = static_cast<int>(report.columns.size()) + 2;
+    if (table_->columnCount() != columns)
+        table_->setColumnCount(columns);
+    if (const int rows = static_cast<int>(report.rows.size() + report.statistics.size()); table_->rowCount() != rows)
+        table_->setRowCount(rows);
+    QStringList heads{"specimen"};
+    for (const ReportColumn& c : report.columns)
+        heads << q(symbolText(c.symbol)) + (c.unit.empty() ? "" : ", " + q(c.unit));
+    heads << "verdict";
+    table_->setHorizontalHeaderLabels(heads);
+    const auto put = [&](int r, int c, const QString& text, bool quiet, bool figure, bool failed = false) {
+        auto* item = table_->item(r, c);
+        if (!item)
+            table_->setItem(r, c, item = new QTableWidgetItem);
+        item->setText(text);
+        item->setForeground(failed ? pal().stop : quiet ? pal().quiet : pal().ink);
+        item->setFont(figure ? figureFont(12.5) : wordFont(13));
+        item->setTextAlignment((figure ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter);
+    };
+    int r = 0;
+    for (const ReportRow& row : report.rows) {
+        const bool out = !row.excludedBecause.empty();
+        put(r, 0, q(row.label), out, false);
+        for (size_t c = 0; c < row.cells.size(); ++c)
+            put(r, static_cast<int>(c) + 1, q(row.cells[c].text), out || !row.cells[c].known, true, row.cells[c].failed && !out);
+        put(r, columns - 1, out ? "left out: " + q(row.excludedBecause) : row.verdict == "fail" ? "× fail" : q(row.verdict), out || row.verdict == "open", false, row.verdict == "fail" && !out);
+        ++r;
+    }
+    for (const auto& [name, texts] : report.statistics) {
+        put(r, 0, q(name), true, false);
+        for (size_t c = 0; c < texts.size(); ++c)
+            put(r, static_cast<int>(c) + 1, q(texts[c]), true, true);
+        put(r, columns - 1, {}, true, false);
+        ++r;
+    }
+    for (int c = 0; c < columns; ++c)
+        table_->horizontalHeaderItem(c)->setTextAlignment((c == 0 || c == columns - 1 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
+    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    if (const int here = static_cast<int>(session_.current()); table_->selectionModel()->selectedRows().isEmpty() || table_->selectionModel()->selectedRows().front().row() != here)
+        table_->selectRow(here); // it scrolls there, so only when another is at hand
+}
+
+void JudgePage::refresh()
+{
+    if (!session_.isOpen())
+        return;
+    set_->refresh();
+    verdict_->setText(q(verdictSentence(session_.job(), session_.outcome())));
+    fillTable();
+    picture_->rebuild();
+    scatter_->rebuild();
+    curvesSide_->setChecked(stack_->currentIndex() == 0);
+    scatterSide_->setChecked(stack_->currentIndex() == 1);
+    table_->setVisible(stack_->currentIndex() == 0);
+    showReason();
+    const bool has = session_.hasSpecimen();
+    out_->setVisible(has);
+    keep_->setVisible(has);
+    showApproval();
+    if (has) {
+        const bool out = !session_.specimen().excludedBecause.empty();
+        out_->setText(out ? q("Take " + session_.specimen().label + " back into the set") : q("Leave " + session_.specimen().label + " out with reason…"));
+        const size_t open = session_.openRemarks(session_.current()).size();
+        hint_->setText(open > 0 ? QString("%1 %2 on %3 wait in the margin.").arg(open).arg(open == 1 ? "remark" : "remarks", q(session_.specimen().label)) : QString());
+    }
+}
+
+QStringList JudgePage::keys() const
+{
+    return {"Ctrl+← Ctrl+→|another specimen", "Tab|the table, then leave out with reason", "Ctrl+Z|undo"};
+}
+
+} // namespace fortitor

@@ -1,0 +1,70 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/bench/judge/set_results.h"
+#include "app/bench/page.h"
+#include "app/bench/judge/scatter_picture.h"
+
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QStackedWidget>
+#include <QTableWidget>
+
+#include <map>
+
+namespace fortitor {
+
+/// Overlay of a set's curves and strips of its values against what is wanted.
+class SetPicture : public QWidget {
+    Q_OBJECT
+public:
+    SetPicture(Session& session, QWidget* parent = nullptr);
+    void rebuild();
+
+signals:
+    void specimenChosen(size_t index);
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void mousePressEvent(QMouseEvent* event) override;
+
+private:
+    void paintOverlay(QPainter& painter, const QRectF& room);
+    void paintStrips(QPainter& painter, const QRectF& room);
+    Session& session_;
+    std::vector<std::pair<QRectF, size_t>> spots_; ///< where specimens can be hit
+};
+
+/// The whole set: overlay, strips, statistics, remarks, the verdict as a sentence.
+class JudgePage : public Page {
+    Q_OBJECT
+public:
+    JudgePage(Session& session, QWidget* parent = nullptr);
+    void refresh() override;
+    [[nodiscard]] QStringList keys() const override;
+
+private:
+    void fillTable();
+    void exclude();
+    void showReason();
+    void keep();
+    void showApproval();
+    [[nodiscard]] QString approvedHow() const;
+    QLabel* verdict_ = nullptr;
+    SetPicture* picture_ = nullptr;
+    ScatterPicture* scatter_ = nullptr;
+    SetResults* set_ = nullptr;
+    QStackedWidget* stack_ = nullptr;
+    QPushButton* curvesSide_ = nullptr;
+    QPushButton* scatterSide_ = nullptr;
+    QTableWidget* table_ = nullptr;
+    QPushButton* out_ = nullptr;
+    QPushButton* keep_ = nullptr;
+    QLineEdit* reason_ = nullptr;
+    QLabel* hint_ = nullptr;
+    QString reasonFor_;                  ///< the specimen that the reason is typed for
+    std::map<QString, QString> reasons_; ///< typed for others and not kept
+};
+
+} // namespace fortitor

@@ -1,0 +1,31 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/bench/read/result_card.h"
+#include "app/bench/read/working_drawer.h"
+#include "app/model/session.h"
+#include "app/widgets/plot_view.h"
+
+#include <QHBoxLayout>
+
+namespace fortitor {
+
+/// What only the set as a whole gives: a card for each result, and how the chosen one came about. Hidden for methods
+/// without such results.
+class SetResults : public QWidget {
+    Q_OBJECT
+public:
+    SetResults(Session& session, QWidget* parent = nullptr);
+    void refresh();
+    void choose(const QString& symbol);
+
+private:
+    Session& session_;
+    QHBoxLayout* row_ = nullptr;
+    std::vector<ResultCard*> cards_;
+    PlotView* plot_ = nullptr; ///< the first view of the set
+    WorkingDrawer* working_ = nullptr;
+    QString chosen_;
+};
+
+} // namespace fortitor

@@ -1,0 +1,65 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/bench/setup/hand_set.h"
+#include "app/bench/page.h"
+#include "app/bench/load/reading_pad.h"
+#include "jobs/rehearsed.h"
+#include "app/model/live_frame.h"
+
+#include "draw/chart.h"
+
+#include <QComboBox>
+#include <QLabel>
+#include <QPushButton>
+
+namespace fortitor {
+
+/// The run: live curve, large readouts, the rate in its window, limits, prompts, STOP.
+class LoadPage : public Page {
+    Q_OBJECT
+public:
+    LoadPage(Session& session, LiveFrame& frame, QWidget* parent = nullptr);
+    void refresh() override;
+    void enter() override;
+    [[nodiscard]] QStringList keys() const override;
+
+signals:
+    void readAsked();
+    void importAsked();
+    void setUpAsked();
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void resizeEvent(QResizeEvent*) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    void follow();
+    void place();
+    void nextPiece();
+    [[nodiscard]] bool padShown() const;
+    void showPad();
+    void paintLive(QPainter& painter, const QRectF& area) const;
+    void paintReadouts(QPainter& painter, double left, double top, double width) const;
+    [[nodiscard]] double paintBand(QPainter& painter) const;
+    void paintRehearsal(QPainter& painter, const Chart& chart, double xFactor, double yFactor) const;
+    void paintEvents(QPainter& painter, const QRectF& room) const;
+    LiveFrame& frame_;
+    QPushButton* start_ = nullptr;
+    QPushButton* hold_ = nullptr;
+    QPushButton* stop_ = nullptr;
+    QPushButton* answer_ = nullptr;
+    QPushButton* toRead_ = nullptr;
+    QPushButton* next_ = nullptr;
+    QPushButton* centred_ = nullptr;
+    QPushButton* guard_ = nullptr;
+    QPushButton* import_ = nullptr;
+    QComboBox* pace_ = nullptr;
+    HandSet* handSet_ = nullptr;
+    ReadingPad* pad_ = nullptr;
+    QPushButton* byHand_ = nullptr;
+    std::optional<Rehearsed> rehearsed_;
+};
+
+} // namespace fortitor

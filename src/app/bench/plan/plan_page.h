@@ -1,0 +1,65 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/bench/page.h"
+#include "app/bench/plan/option_trial.h"
+
+#include <QHBoxLayout>
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QVBoxLayout>
+
+#include <array>
+#include <cstdint>
+
+namespace fortitor {
+
+/// What is asked, of how many, by which schools; rates, expected loads and times worked out.
+class PlanPage : public Page {
+    Q_OBJECT
+public:
+    PlanPage(Session& session, QWidget* parent = nullptr);
+    void refresh() override;
+    bool goTo(const QString& field) override;
+    [[nodiscard]] QStringList keys() const override;
+
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
+private:
+    void buildRequirements();
+    [[nodiscard]] QHBoxLayout* makeAddRow();
+    void fillRequirements();
+    void fillSchools();
+    struct LimitField {
+        const char* words;
+        const char* key;
+        const char* help;
+    };
+    using KeepLimits = Expected<Command> (*)(const JobDocument&, const std::string&, const std::string&, const std::string&);
+    void addLimitFields(QHBoxLayout* row, const std::string& symbol, const std::array<LimitField, 2>& limits, KeepLimits keep);
+    void addLotRow(const Requirement& requirement);
+    void buildSchools();
+    void refreshRows();
+    void showForecast();
+    QLineEdit* number_ = nullptr;
+    QLineEdit* title_ = nullptr;
+    QLineEdit* material_ = nullptr;
+    QLineEdit* direction_ = nullptr;
+    QVBoxLayout* requirements_ = nullptr;
+    QComboBox* method_ = nullptr;
+    OptionTrial* trial_ = nullptr;
+    QVBoxLayout* schools_ = nullptr;
+    QLabel* forecast_ = nullptr;
+    QLabel* published_ = nullptr;
+    QWidget* requirementRows_ = nullptr;
+    QComboBox* addSymbol_ = nullptr;
+    QLineEdit* addMin_ = nullptr;
+    QString requirementsFor_;
+    QString schoolsFor_;
+    std::int64_t job_ = 0;
+    QString lotShown_; ///< symbol whose lot limits were asked for
+};
+
+} // namespace fortitor

@@ -1,0 +1,59 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/bench/read/curve_plot.h"
+#include "app/bench/page.h"
+#include "app/bench/plan/option_trial.h"
+#include "app/bench/read/result_card.h"
+#include "app/bench/read/what_if_panel.h"
+#include "app/bench/read/working_drawer.h"
+
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QTableWidget>
+
+namespace fortitor {
+
+class ReadPage : public Page {
+    Q_OBJECT
+public:
+    ReadPage(Session& session, QWidget* parent = nullptr);
+    void refresh() override;
+    void enter() override { plot_->setFocus(); }
+    [[nodiscard]] QStringList keys() const override;
+    void chooseSymbol(const QString& symbol);
+
+protected:
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    void buildChoices();
+    void trySchool();
+    void buildNotes();
+    void fillNotes();
+    void showOutcome(const Outcome& outcome);
+    void showChoices(const Outcome* outcome);
+    void handleMoved(const QString& option, const QString& value, bool done);
+    [[nodiscard]] std::vector<std::string> symbolsOf(const Outcome& outcome) const;
+    QComboBox* view_ = nullptr;
+    QComboBox* school_ = nullptr;
+    QComboBox* choice_ = nullptr;
+    std::vector<QWidget*> choosers_;
+    QWidget* noteRow_ = nullptr;
+    std::vector<std::pair<std::string, class NotePicker*>> pickers_;
+    QHBoxLayout* notes_ = nullptr;
+    OptionTrial* trial_ = nullptr;
+    WhatIfPanel* whatIf_ = nullptr;
+    QPushButton* ask_ = nullptr;
+    QTableWidget* choicesTable_ = nullptr;
+    QString builtFor_;
+    CurvePlot* plot_ = nullptr;
+    WorkingDrawer* working_ = nullptr;
+    QHBoxLayout* cardRow_ = nullptr;
+    QWidget* cardScroll_ = nullptr;
+    std::vector<ResultCard*> cards_;
+    QString chosen_;
+    std::optional<Outcome> moving_;
+};
+
+} // namespace fortitor
