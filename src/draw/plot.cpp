@@ -60,7 +60,7 @@ void fitAxis(PlotAxis& axis, const Extent& extent)
         axis.high = std::max(0.99, 1 - 0.6 * (1 - extent.high));
         return;
     }
-    const bool fromZero = extent.low >= 0 && extent.low < 0.6 * extent.high;
+    const bool fromZero = axis.fromZero && extent.low >= 0 && extent.low < 0.6 * extent.high;
     std::tie(axis.low, axis.high) = roomyRange(fromZero ? 0 : extent.low, extent.high);
 }
 

@@ -53,6 +53,7 @@ struct PlotAxis {
     double factor = 1; ///< base value → shown
     Scale scale = Scale::Linear;
     double low = 0, high = 1; ///< shown, the whole extent
+    bool fromZero = true;     ///< where zero is near
 };
 
 /// Points from which a tree is worth its building.

@@ -40,7 +40,7 @@ TEST_F(SessionTest, EveryChangeIsInTheLogbookInItsOrder)
     session->finish();
     EXPECT_EQ((*book->loadJob(id))["job"]["title"], "Kept");
     const auto journal = book->journal(id, 3);
-    EXPECT_TRUE(journal[0].what.startsWith("done again"));
+    EXPECT_TRUE(journal[0].what.startsWith("redone"));
     EXPECT_TRUE(journal[1].what.startsWith("undone"));
     EXPECT_TRUE(book->check().empty());
 }

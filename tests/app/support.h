@@ -24,6 +24,7 @@ class AppTest : public testing::Test {
 protected:
     void SetUp() override
     {
+        Session::setPatience(qEnvironmentVariableIsSet("FORTITOR_BESIDE") ? 8 : -1);
         QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, folder.path());
         QSettings().clear();
         qputenv("XDG_DATA_HOME", folder.path().toUtf8());

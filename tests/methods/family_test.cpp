@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Records as a long day makes them: each family a thousand times, read by the automatic way and held against
 // what is known to be true of them. No wrong number without a remark, and no caution on a sound record.
+#include "records.h"
 #include "jobs/record_check.h"
 #include "methods/support.h"
 #include "reference/tables.h"
@@ -22,19 +23,6 @@ const std::map<std::string, double> tolerances{
     {"E_chord", 0.01}, {"sigma_max", 0.003}, {"eps_max", 0.01}, {"nu12", 0.02}, {"Fz_tu", 0.003}, {"E_z", 0.02},
     {"sigma_at_strain", 0.02}, {"nu", 0.02}, {"nu_load", 0.02}, {"G", 0.01}, {"tau_p", 0.03}, {"T_max", 0.01}, {"F_peak", 0.003}, {"W", 0.003}, {"F_mean", 0.003}, {"efficiency", 0.005}, {"MOE", 0.02}, {"F_pl", 0.1}, {"MOR", 0.003},
 };
-
-/// The sanitizers look at the same code ten times more slowly.
-#if defined(__SANITIZE_ADDRESS__)
-constexpr std::uint64_t recordsOfEach = 60;
-#elif defined(__has_feature)
-#if __has_feature(address_sanitizer)
-constexpr std::uint64_t recordsOfEach = 60;
-#else
-constexpr std::uint64_t recordsOfEach = 1000;
-#endif
-#else
-constexpr std::uint64_t recordsOfEach = 1000;
-#endif
 
 constexpr std::uint64_t enoughForShares = 500;
 
@@ -109,8 +97,7 @@ TEST_P(Families, AThousandRecords)
     std::string silent;
     int cautioned = 0;
     int coded = 0;
-    const char* few = std::getenv("FAMILY_RECORDS");
-    const std::uint64_t count = few ? std::strtoull(few, nullptr, 10) : recordsOfEach;
+    const std::uint64_t count = test::recordsOf(1000, 60);
     for (std::uint64_t seed = 1; seed <= count; ++seed) {
         FamilyRun made = family.make(seed);
         const auto truth = made.run.specimen.truth;
@@ -200,7 +187,7 @@ TEST(FamilyCoverage, TheTruthLiesInsideTheStatedUncertainty)
     for (const Family& family : families()) {
         if (!family.code.empty() && family.name != "taken-off")
             continue;
-        for (std::uint64_t seed = 1; seed <= std::min<std::uint64_t>(300, recordsOfEach); ++seed) {
+        for (std::uint64_t seed = 1; seed <= test::recordsOf(300, 60); ++seed) {
             FamilyRun made = family.make(seed + 5000);
             const auto truth = made.run.specimen.truth;
             Random dice(seed * 977 + 11);
@@ -240,7 +227,7 @@ TEST(FamilyCoverage, TheTruthLiesInsideTheStatedUncertainty)
     std::printf("%-16s %7s %10s %14s %10s\n", "figure", "stated", "inside U", "mostly random", "inside U");
     for (const auto& [symbol, c] : table) {
         std::printf("%-16s %7d %9.1f%% %14d %9.1f%%\n", symbol.c_str(), c.stated, 100.0 * c.inside / c.stated, c.random, c.random ? 100.0 * c.randomInside / c.random : 0);
-        if (c.stated >= 100 && recordsOfEach >= enoughForShares) {
+        if (c.stated >= 100 && test::recordsOf(1000, 60) >= enoughForShares) {
             EXPECT_GE(c.inside, 0.93 * c.stated) << symbol;
         }
         if (c.random >= 900) { // so many tell 100 % from 99.5 % by two standard deviations

@@ -5,6 +5,8 @@
 #include "reference/tables.h"
 #include "sim/catalogue.h"
 
+#include "records.h"
+
 #include <gtest/gtest.h>
 
 #include <algorithm>
@@ -69,7 +71,8 @@ TEST_P(Truth, ThousandSimulatedRecords)
     ASSERT_FALSE(entries.empty());
     std::map<std::string, Tally> table;
     std::string silent;
-    for (std::uint64_t seed = 1; seed <= 1000; ++seed) {
+    const std::uint64_t count = test::recordsOf(1000);
+    for (std::uint64_t seed = 1; seed <= count; ++seed) {
         const CatalogueEntry& entry = *entries[seed % entries.size()];
         auto run = simulateRun(entry, seed);
         const auto truth = run.specimen.truth;
@@ -105,8 +108,9 @@ TEST_P(Truth, ThousandSimulatedRecords)
         const Tally& t = table[limit.symbol];
         const double share = t.asked > 0 ? static_cast<double>(t.within) / t.asked : 0;
         std::printf("%-11s %6d %8d %8.1f%% %7.2f%% %8d\n", limit.symbol, t.asked, t.within, share * 100, t.worst * 100, t.silent);
-        EXPECT_GE(t.asked, series.least) << limit.symbol;
-        EXPECT_GE(share, 0.98) << limit.symbol;
+        EXPECT_GE(t.asked * 1000, series.least * static_cast<int>(count)) << limit.symbol;
+        // Of few records a share says nothing: there all that is off has to be told.
+        EXPECT_GE(share, count >= 1000 ? 0.98 : 0.9) << limit.symbol;
         EXPECT_EQ(t.silent, 0) << limit.symbol;
     }
     EXPECT_EQ(silent, "");

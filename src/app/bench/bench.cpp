@@ -54,8 +54,8 @@ void JobLine::paintEvent(QPaintEvent*)
     const Job& job = session_.job();
     double right = width() - 18;
     painter.setFont(wordFont(13));
-    if (keeping_) {
-        const QString words = QString("being kept: %1").arg(session_.beingKept());
+    if (keeping_ || session_.working() > 0) {
+        const QString words = keeping_ ? QString("being kept: %1").arg(session_.beingKept()) : QString("being worked out: %1").arg(session_.working());
         const double wide = QFontMetricsF(wordFont(13)).horizontalAdvance(words);
         painter.setPen(p.ink);
         painter.drawText(QPointF(right - wide, 28), words);

@@ -229,7 +229,7 @@ std::vector<Margin::Entry> Margin::entries()
     // What waits first, then what is only worth knowing; before the test the figures that are not
     // there yet are no news.
     std::stable_sort(remarks.begin(), remarks.end(), [](const Remark& a, const Remark& b) { return a.severity > b.severity; });
-    const bool untested = session_.hasSpecimen() && !session_.record(session_.current());
+    const bool untested = session_.hasSpecimen() && !session_.hasRecord(session_.current());
     for (const Remark& r : session_.outcome().remarks)
         if (session_.stage() >= static_cast<int>(Stage::Judge) || (session_.stage() == 0 && (r.code == "unknown-key" || r.code == "import-unfinished")))
             all.push_back(card(r, false));

@@ -49,7 +49,7 @@ bool Ribbon::done(Stage stage) const
     if (!session_.hasSpecimen())
         return false;
     const int steps = session_.steps(session_.current());
-    const bool record = session_.record(session_.current()) != nullptr;
+    const bool record = session_.hasRecord(session_.current());
     switch (stage) {
     case Stage::Plan: return !session_.job().requirements.empty() && !session_.job().materialName.empty();
     case Stage::Measure: return steps >= 1;

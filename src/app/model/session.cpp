@@ -4,6 +4,8 @@
 #include "jobs/edits.h"
 #include "jobs/json_at.h"
 
+#include <QElapsedTimer>
+
 #include <algorithm>
 #include <utility>
 
@@ -15,9 +17,20 @@ Expected<Done> doneOf(const Expected<QString>& id)
     return id ? Expected<Done>(Done{}) : Expected<Done>(id.problem());
 }
 
+int patience = 8;                       // ms
+constexpr size_t quickRows = 20000;     // a reading of so many takes a few ms
+
 } // namespace
 
-Session::Session(Logbook& logbook, QObject* parent) : QObject(parent), logbook_(logbook), writer_(logbook) {}
+Session::Session(Logbook& logbook, QObject* parent) : QObject(parent), logbook_(logbook), writer_(logbook), beside_(logbook)
+{
+    connect(&beside_, &Beside::answered, this, &Session::takeAnswers);
+}
+
+void Session::setPatience(int milliseconds)
+{
+    patience = milliseconds;
+}
 
 void Session::setWho(const QString& who)
 {
@@ -48,16 +61,25 @@ Expected<Done> Session::open(std::int64_t id)
     document_ = std::move(*document);
     jobId_ = id;
     current_ = 0;
-    records_.clear();
-    missing_.clear();
-    evaluated_.clear();
-    keyed_.clear();
-    outcome_ = {};
+    forget();
     evaluate();
     keepOverview(); // what came with the job, or after a stop, was never told to the lists
     emit opened();
     emit changed();
     return Done{};
+}
+
+/// Nothing of the job before counts any more.
+void Session::forget()
+{
+    beside_.drop();
+    records_.clear();
+    missing_.clear();
+    evaluated_.clear();
+    stamps_.clear();
+    pending_.clear();
+    keyed_.clear();
+    outcome_ = {};
 }
 
 void Session::close()
@@ -67,8 +89,7 @@ void Session::close()
     finish();
     document_.reset();
     jobId_ = 0;
-    outcome_ = {};
-    evaluated_.clear();
+    forget();
     emit opened();
 }
 
@@ -101,6 +122,46 @@ std::shared_ptr<const Record> Session::record(size_t index) const
     return it == records_.end() ? nullptr : it->second;
 }
 
+bool Session::hasRecord(size_t index) const
+{
+    const Specimen& s = job().specimens[index];
+    return s.readings || (!s.recordId.empty() && s.recordId != growing_ && !missing_.contains(s.recordId));
+}
+
+Beside::Task Session::taskFor(size_t index, const std::shared_ptr<const Job>& job) const
+{
+    Beside::Task task{.index = index, .stamp = stamps_[index], .job = job, .record = record(index)};
+    const Specimen& s = job->specimens[index];
+    if (const auto missing = missing_.find(s.recordId); missing != missing_.end())
+        task.missing = missing->second;
+    else if (!task.record && !s.recordId.empty() && s.recordId != growing_)
+        task.recordId = s.recordId;
+    return task;
+}
+
+/// What is read in already and short is worked out before anybody sees a wait.
+bool Session::quick(size_t index) const
+{
+    const auto known = record(index);
+    return known ? known->rows() <= quickRows : !hasRecord(index);
+}
+
+void Session::workOutNow(size_t index)
+{
+    const Specimen& s = job().specimens[index];
+    if (!s.recordId.empty() && s.recordId != growing_ && !records_.contains(s.recordId) && !missing_.contains(s.recordId)) {
+        auto loaded = logbook_.loadRecord(QString::fromStdString(s.recordId));
+        if (loaded)
+            records_[s.recordId] = *loaded;
+        else
+            missing_.emplace(s.recordId, loaded.problem());
+    }
+    const auto missing = missing_.find(s.recordId);
+    outcome_.specimens[index] = analyseKept(s, job(), record(index), missing == missing_.end() ? nullptr : &missing->second);
+}
+
+/// Works out what changed, the specimen at hand first: at once as far as that does not keep the hand waiting, the rest
+/// beside.
 void Session::evaluate()
 {
     const Json& json = document_->json();
@@ -108,46 +169,96 @@ void Session::evaluate()
     Json shared = json;
     shared.erase("specimens");
     const std::string sharedText = shared.dump(-1, ' ', false, Json::error_handler_t::replace);
-    if (sharedText != evaluatedJob_)
+    if (sharedText != evaluatedJob_) {
         evaluated_.clear();
+        beside_.drop();
+    }
     evaluatedJob_ = sharedText;
     const size_t n = job().specimens.size();
+    current_ = n == 0 ? 0 : std::min(current_, n - 1);
     evaluated_.resize(n);
     outcome_.specimens.resize(n);
     keyed_.resize(n);
+    stamps_.resize(n);
+    pending_.resize(n);
+    std::vector<size_t> order;
     for (size_t i = 0; i < n; ++i) {
-        const std::string text = json["specimens"][i].dump(-1, ' ', false, Json::error_handler_t::replace);
+        std::string text = json["specimens"][i].dump(-1, ' ', false, Json::error_handler_t::replace);
         if (text == evaluated_[i])
             continue;
-        evaluated_[i] = text;
-        const Specimen& s = job().specimens[i];
-        if (!s.recordId.empty() && s.recordId != growing_ && !records_.contains(s.recordId) && !missing_.contains(s.recordId)) {
-            auto loaded = logbook_.loadRecord(QString::fromStdString(s.recordId));
-            if (loaded)
-                records_[s.recordId] = *loaded;
-            else
-                missing_.emplace(s.recordId, loaded.problem());
+        evaluated_[i] = std::move(text);
+        stamps_[i] = ++stamp_;
+        keyed_[i] = job().specimens[i].readings ? std::make_shared<const Record>(*job().specimens[i].readings) : nullptr;
+        order.push_back(i);
+    }
+    std::ranges::stable_partition(order, [this](size_t i) { return i == current_; });
+    QElapsedTimer clock;
+    clock.start();
+    std::vector<Beside::Task> later;
+    std::shared_ptr<const Job> copy;
+    for (const size_t i : order) {
+        if (patience < 0 || (clock.elapsed() < patience && quick(i))) {
+            pending_[i] = false;
+            workOutNow(i);
+            continue;
         }
-        keyed_[i] = s.readings ? std::make_shared<const Record>(*s.readings) : nullptr;
-        const auto missing = missing_.find(s.recordId);
-        outcome_.specimens[i] = analyseKept(s, job(), record(i), missing == missing_.end() ? nullptr : &missing->second);
+        if (!copy)
+            copy = std::make_shared<const Job>(job());
+        pending_[i] = true;
+        // What is known of it stands until the new figures come; of another specimen nothing does.
+        if (outcome_.specimens[i].label != job().specimens[i].label) {
+            outcome_.specimens[i] = {};
+            outcome_.specimens[i].label = job().specimens[i].label;
+        }
+        later.push_back(taskFor(i, copy));
     }
     analyseSet(job(), outcome_);
-    current_ = n == 0 ? 0 : std::min(current_, n - 1);
+    if (!later.empty()) {
+        overviewDue_ = true;
+        beside_.ask(std::move(later));
+    }
+}
+
+void Session::takeAnswers()
+{
+    bool any = false;
+    for (Beside::Answer& one : beside_.take()) {
+        if (one.record && !one.recordId.empty() && isOpen())
+            records_.try_emplace(one.recordId, one.record);
+        if (!isOpen() || one.index >= stamps_.size() || one.stamp != stamps_[one.index])
+            continue; // of a state that is gone
+        if (one.missing && !one.recordId.empty())
+            missing_.try_emplace(one.recordId, *one.missing);
+        outcome_.specimens[one.index] = std::move(one.outcome);
+        pending_[one.index] = false;
+        any = true;
+    }
+    if (any)
+        analyseSet(job(), outcome_);
+    if (isOpen() && working() == 0 && std::exchange(overviewDue_, false))
+        keepOverview();
+    if (any)
+        emit changed();
+}
+
+void Session::settleWork()
+{
+    while (working() > 0)
+        beside_.finish();
 }
 
 std::vector<SpecimenRow> Session::overview() const
 {
     std::vector<SpecimenRow> rows;
-    for (const OverviewRow& row : overviewOf(job(), outcome_, [this](size_t i) { return record(i) != nullptr; }))
+    for (const OverviewRow& row : overviewOf(job(), outcome_, [this](size_t i) { return hasRecord(i); }))
         rows.push_back({jobId_, static_cast<int>(rows.size()), {}, {}, QString::fromStdString(row.label), QString::fromStdString(row.verdict), QString::fromStdString(row.figures), row.stage});
     return rows;
 }
 
 void Session::keepOverview()
 {
-    if (!logbook_.readOnlyBecause().isEmpty())
-        return;
+    if (!logbook_.readOnlyBecause().isEmpty() || working() > 0)
+        return; // once all figures are there
     writer_.post([id = jobId_, rows = overview(), broken = broken_](Logbook& book) { return *broken ? Expected<Done>(Done{}) : book.keepOverview(id, rows); },
                  [this](const Expected<Done>& done) {
                      // Where it could not be kept the list is brought up to date when the job is opened next.
@@ -162,14 +273,14 @@ void Session::take(const Command& command, Underway underway, const Signer& sign
     evaluate();
     underway_.push_back(std::move(underway));
     writer_.post(
-        [id = jobId_, body = document_->shared(), command, rows = overview(), who = who_, signer, broken = broken_](Logbook& book) -> Expected<Done> {
+        [id = jobId_, body = document_->shared(), command, rows = working() > 0 ? std::vector<SpecimenRow>() : overview(), who = who_, signer, broken = broken_](Logbook& book) -> Expected<Done> {
             if (*broken)
                 return Problem{command.words, "the change before it was not kept", {}, {}};
             auto done = book.together([&]() -> Expected<Done> {
                 auto ok = book.keep(id, *body, command, who);
                 if (ok && signer)
                     ok = book.sign(id, who, signer);
-                return ok ? book.keepOverview(id, rows) : ok;
+                return ok && !rows.empty() ? book.keepOverview(id, rows) : ok;
             });
             *broken = !done;
             return done;
@@ -252,6 +363,8 @@ bool Session::apply(const Expected<Command>& command, Answered answered)
 
 bool Session::applySigned(const Expected<Command>& command, const Signer& signer)
 {
+    settleWork(); // it stands on all figures
+
     const auto ok = command ? document_->apply(*command) : Expected<Done>(command.problem());
     if (!ok) {
         emit failed(QString::fromStdString(ok.problem().text()));
@@ -308,12 +421,12 @@ Expected<Done> Session::putNow(const LogbookWriter::Work& before, const Expected
     if (auto ok = document_->apply(*command); !ok)
         return ok;
     evaluate();
-    const auto done = writer_.now([&, rows = overview()](Logbook& book) {
+    const auto done = writer_.now([&, rows = working() > 0 ? std::vector<SpecimenRow>() : overview()](Logbook& book) {
         return book.together([&]() -> Expected<Done> {
             auto ok = before(book);
             if (ok)
                 ok = book.keep(jobId_, document_->json(), *command, who_);
-            return ok ? book.keepOverview(jobId_, rows) : ok;
+            return ok && !rows.empty() ? book.keepOverview(jobId_, rows) : ok;
         });
     });
     if (!done) {
@@ -409,12 +522,12 @@ std::optional<Outcome> Session::preview(size_t index, const std::string& option,
 
 int Session::steps(size_t index) const
 {
-    return stepsDone(job().specimens[index], outcome_.specimens[index], record(index) != nullptr);
+    return stepsDone(job().specimens[index], outcome_.specimens[index], hasRecord(index));
 }
 
 std::vector<Remark> Session::openRemarks(size_t index) const
 {
-    return fortitor::openRemarks(job().specimens[index], outcome_.specimens[index], record(index) != nullptr);
+    return fortitor::openRemarks(job().specimens[index], outcome_.specimens[index], hasRecord(index));
 }
 
 const Settlement* Session::settlement(size_t index, const std::string& code) const

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/model/beside.h"
 #include "jobs/document.h"
 #include "jobs/overview.h"
 #include "store/logbook_writer.h"
@@ -46,6 +47,15 @@ public:
     [[nodiscard]] const Specimen& specimen() const { return job().specimens[current_]; }
     [[nodiscard]] const SpecimenOutcome& specimenOutcome() const { return outcome_.specimens[current_]; }
     [[nodiscard]] std::shared_ptr<const Record> record(size_t index) const;
+    /// Whether it has readings of its own, read in already or not.
+    [[nodiscard]] bool hasRecord(size_t index) const;
+    /// Specimens that are being worked out beside the interface; theirs come as they are done.
+    [[nodiscard]] size_t working() const { return beside_.waiting(); }
+    [[nodiscard]] bool worksOn(size_t index) const { return index < pending_.size() && pending_[index]; }
+    /// Waits for them: a report, an approval, an export stand on all.
+    void settleWork();
+    /// How long a change may work specimens out at once before the rest goes beside, ms; below 0: as long as it takes.
+    static void setPatience(int milliseconds);
     void setCurrent(size_t index);
     [[nodiscard]] int stage() const { return stage_; }
     void setStage(int stage);
@@ -114,9 +124,19 @@ private:
     void answer(int turn, const Expected<Done>& done);
     void takeBack(const Problem& why);
     void saveBeside();
+    [[nodiscard]] Beside::Task taskFor(size_t index, const std::shared_ptr<const Job>& job) const;
+    [[nodiscard]] bool quick(size_t index) const;
+    void workOutNow(size_t index);
+    void takeAnswers();
+    void forget();
 
     Logbook& logbook_;
     LogbookWriter writer_;
+    Beside beside_;
+    std::vector<std::uint64_t> stamps_; ///< of each specimen: goes up when it is to be worked out anew
+    std::vector<char> pending_;
+    std::uint64_t stamp_ = 0;
+    bool overviewDue_ = false; ///< the lists wait for figures that are worked out beside
     std::deque<Underway> underway_;
     int turn_ = 0; ///< goes up when changes were taken back: later answers to those are not heard
     std::shared_ptr<bool> broken_ = std::make_shared<bool>(false); ///< of the writer's thread: what follows a failed change is not written

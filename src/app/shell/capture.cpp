@@ -57,8 +57,10 @@ bool captureViews(MainWindow& window, const QString& folder)
     Session& session = window.session();
     const auto open = [&](const char* number, int specimen, int stage) {
         for (const JobRow& row : jobs)
-            if (row.number == number)
+            if (row.number == number) {
                 window.openJob(row.id, specimen, stage);
+                window.session().settleWork();
+            }
     };
     open("J-0101", 0, 0);
     keep("plan");

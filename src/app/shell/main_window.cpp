@@ -321,12 +321,13 @@ bool MainWindow::takeInJob(const QString& path)
     }
     if (records && !busy.stopped())
         session_.apply(CommandBuilder(session_.document(), "all records of " + s(QFileInfo(path).fileName()) + " looked at").set("/importing", std::nullopt).take());
-    tell(trouble.isEmpty() ? "Taken in: " + QFileInfo(path).fileName() : QString("Taken in, but ") + trouble.join("; "), !trouble.isEmpty());
+    tell(trouble.isEmpty() ? "Imported: " + QFileInfo(path).fileName() : QString("Imported, but ") + trouble.join("; "), !trouble.isEmpty());
     return true;
 }
 
 void MainWindow::exportJob(const QString& path)
 {
+    session_.settleWork();
     const auto record = [this](size_t i) { return session_.record(i); };
     session_.finish(); // the head is to hold all that is written
     Json json = session_.document().json();

@@ -37,7 +37,7 @@ Expected<SectionShown> shownSection(const SpecimenInput& input, bool afterBreak)
     }
     const std::string which = optionOr(input, "area_from", "mean") == "least" ? "least" : "mean";
     shown.how = which + " of the places";
-    shown.words = "the " + which + " counts, changed on Plan";
+    shown.words = "mean or least of the places: chosen on Plan";
     return shown;
 }
 

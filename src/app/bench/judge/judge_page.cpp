@@ -290,6 +290,7 @@ void JudgePage::keep()
         session_.apply(edits::unjudge(session_.document()));
         return;
     }
+    session_.settleWork(); // it stands on all figures
     const auto command = [this] { return edits::judge(session_.document(), s(session_.who()), s(QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm"))); };
     if (session_.logbook().publicKey(session_.who()).isEmpty()) {
         session_.apply(command());

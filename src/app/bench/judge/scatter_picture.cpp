@@ -132,7 +132,7 @@ void ScatterPicture::paintHistogram(QPainter& painter, const QRectF& room, const
 Plot ScatterPicture::probabilityOf(const SetFigure& f) const
 {
     Plot plot;
-    plot.x.title = symbolUnit(f);
+    plot.x = {.title = symbolUnit(f), .fromZero = false};
     plot.y = {.title = "share below, %, on a normal scale", .scale = Scale::Probit};
     plot.legend = false;
     std::vector<double> x, y;

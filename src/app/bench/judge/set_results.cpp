@@ -28,8 +28,6 @@ SetResults::SetResults(Session& session, QWidget* parent) : QWidget(parent), ses
             if (q(session_.job().specimens[i].label) == label)
                 session_.setCurrent(i);
     });
-    working_ = new WorkingDrawer(session);
-    column->addWidget(working_);
     hide();
 }
 
@@ -39,6 +37,10 @@ void SetResults::refresh()
     setVisible(set.has_value());
     if (!set)
         return;
+    if (!working_) {
+        working_ = new WorkingDrawer(session_);
+        layout()->addWidget(working_);
+    }
     const Job& job = session_.job();
     plot_->setVisible(!set->views.empty());
     if (!set->views.empty())
@@ -75,7 +77,7 @@ void SetResults::choose(const QString& symbol)
     chosen_ = symbol;
     for (ResultCard* card : cards_)
         card->setChosen(card->symbol() == symbol);
-    if (const auto& set = session_.outcome().set; set && !symbol.isEmpty())
+    if (const auto& set = session_.outcome().set; set && working_ && !symbol.isEmpty())
         working_->show(symbol, *set);
 }
 

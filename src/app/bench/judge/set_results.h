@@ -24,7 +24,7 @@ private:
     QHBoxLayout* row_ = nullptr;
     std::vector<ResultCard*> cards_;
     PlotView* plot_ = nullptr; ///< the first view of the set
-    WorkingDrawer* working_ = nullptr;
+    WorkingDrawer* working_ = nullptr; ///< made with the first set that has results
     QString chosen_;
 };
 

@@ -113,7 +113,7 @@ void LoadPage::follow()
     const State state = frame_.state();
     const bool running = frame_.running();
     byHand_->setVisible(!running && session_.hasSpecimen() && session_.job().method->intake.has(Intake::By::Steps));
-    const bool loaded = !running && session_.hasSpecimen() && session_.record(session_.current());
+    const bool loaded = !running && session_.hasSpecimen() && session_.hasRecord(session_.current());
     const QStringList waits = frame_.holdBacks();
     start_->setVisible(!running && state == State::Idle && (!loaded || waits.isEmpty()));
     start_->setEnabled(waits.isEmpty());

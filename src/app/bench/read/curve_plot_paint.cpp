@@ -321,7 +321,7 @@ void CurvePlot::paintEvent(QPaintEvent*)
     if (!v) {
         painter.setPen(p.quiet);
         painter.setFont(wordFont(13));
-        painter.drawText(rect(), Qt::AlignCenter, session_.hasSpecimen() && session_.record(session_.current()) ? "The record gives no curve; the remarks say why." : "No record yet. Run the test on Load (Alt+4), or drop a text record on the window.");
+        painter.drawText(rect(), Qt::AlignCenter, session_.hasSpecimen() && session_.worksOn(session_.current()) ? "Being worked out…" : session_.hasSpecimen() && session_.hasRecord(session_.current()) ? "The record gives no curve; the remarks say why." : "No record yet. Run the test on Load (Alt+4), or drop a text record on the window.");
         return;
     }
     const Chart chart = mainChart();

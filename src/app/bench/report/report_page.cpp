@@ -160,6 +160,7 @@ void ReportPage::ask(const QString& ending, const QString& filter)
 bool ReportPage::save(const QString& path)
 {
     session_.finish(); // the head is to hold all that is written
+    session_.settleWork();
     const Report report = makeReport(session_.job(), session_.outcome(), choices());
     Expected<Done> done = Done{};
     if (path.endsWith(".pdf"))

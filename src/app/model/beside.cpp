@@ -1,0 +1,111 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/model/beside.h"
+
+#include <algorithm>
+#include <exception>
+#include <utility>
+
+namespace fortitor {
+
+Beside::~Beside()
+{
+    {
+        const std::lock_guard lock(mutex_);
+        ending_ = true;
+        todo_.clear();
+    }
+    asked_.notify_all();
+    for (std::thread& one : threads_)
+        one.join();
+}
+
+void Beside::ask(std::vector<Task> tasks)
+{
+    waiting_ += tasks.size();
+    {
+        const std::lock_guard lock(mutex_);
+        for (Task& one : tasks)
+            todo_.push_back(std::move(one));
+    }
+    const size_t cores = std::max(1u, std::thread::hardware_concurrency());
+    while (threads_.size() < std::min(cores, waiting_))
+        threads_.emplace_back([this] { work(); });
+    asked_.notify_all();
+}
+
+void Beside::drop()
+{
+    const std::lock_guard lock(mutex_);
+    waiting_ -= todo_.size();
+    todo_.clear();
+}
+
+Beside::Answer Beside::workedOut(const Task& task, std::unique_ptr<Logbook>& own, const Logbook& book)
+{
+    Answer answer{.index = task.index, .stamp = task.stamp, .recordId = task.recordId, .record = task.record, .missing = task.missing};
+    const Specimen& specimen = task.job->specimens[task.index];
+    if (!task.recordId.empty() && !own) {
+        auto twin = book.twin();
+        if (twin)
+            own = std::move(*twin);
+        else
+            answer.missing = twin.problem();
+    }
+    if (!task.recordId.empty() && own) {
+        auto loaded = own->loadRecord(QString::fromStdString(task.recordId));
+        if (loaded)
+            answer.record = *loaded;
+        else
+            answer.missing = loaded.problem();
+    }
+    answer.outcome = analyseKept(specimen, *task.job, answer.record, answer.missing ? &*answer.missing : nullptr);
+    return answer;
+}
+
+void Beside::work()
+{
+    std::unique_ptr<Logbook> own; // a connection belongs to the thread that made it
+    std::unique_lock lock(mutex_);
+    while (true) {
+        asked_.wait(lock, [this] { return ending_ || !todo_.empty(); });
+        if (ending_)
+            return;
+        const Task task = std::move(todo_.front());
+        todo_.pop_front();
+        ++busy_;
+        lock.unlock();
+        Answer answer;
+        try {
+            answer = workedOut(task, own, book_);
+        } catch (const std::exception& thrown) {
+            answer = {.index = task.index, .stamp = task.stamp};
+            answer.outcome.label = task.job->specimens[task.index].label;
+            answer.outcome.problem = Problem{answer.outcome.label, thrown.what(), "a specimen that can be worked out", "This is a fault of the program; what is kept is in the logbook."};
+        }
+        lock.lock();
+        --busy_;
+        done_.push_back(std::move(answer));
+        idle_.notify_all();
+        if (!std::exchange(told_, true))
+            QMetaObject::invokeMethod(this, &Beside::answered, Qt::QueuedConnection);
+    }
+}
+
+std::vector<Beside::Answer> Beside::take()
+{
+    const std::lock_guard lock(mutex_);
+    told_ = false;
+    waiting_ -= done_.size();
+    return std::exchange(done_, {});
+}
+
+void Beside::finish()
+{
+    {
+        std::unique_lock lock(mutex_);
+        idle_.wait(lock, [this] { return todo_.empty() && busy_ == 0; });
+    }
+    emit answered();
+}
+
+} // namespace fortitor
