@@ -80,6 +80,51 @@ void openSpecimen(benchmark::State& state)
 }
 BENCHMARK(openSpecimen)->Unit(benchmark::kMillisecond);
 
+/// A job of 200 specimens of 20 000 readings: how long the window stands still, and until all figures are there.
+void openLargeJob(benchmark::State& state)
+{
+    QTemporaryDir folder;
+    auto book = *Logbook::open(folder.filePath("book.sqlite"));
+    const CatalogueEntry& entry = *findCatalogueEntry("rigger-tube");
+    Json job = edits::newJob("J-1", "bench", *findMethod("tension-metal"), 0);
+    for (int i = 0; i < 200; ++i) {
+        const SimulatedRun run = simulateRun(entry, static_cast<std::uint64_t>(i % 5), 20000);
+        Json one{{"label", "A" + std::to_string(i)}, {"dimensions", {{"shape", "round"}}}};
+        for (const auto& [key, values] : run.specimen.dimensions)
+            one["dimensions"][key] = values;
+        one["record"] = Json{{"id", book->addRecord(1, "A", run.record, "operator A")->toStdString()}};
+        job["specimens"].push_back(one);
+    }
+    const auto id = *book->addJob(job, "operator A", "bench");
+    const auto other =
+        *book->addJob(edits::newJob("J-2", "empty", *findMethod("tension-metal"), 1), "operator A", "bench");
+    MainWindow window(*book);
+    window.resize(1280, 800);
+    window.show();
+    double longest = 0;
+    double figures = 0;
+    for (auto _ : state) {
+        window.openJob(other, 0, 4);
+        QApplication::processEvents();
+        QElapsedTimer whole;
+        whole.start();
+        QElapsedTimer turn;
+        turn.start();
+        window.openJob(id, 0, 4);
+        QApplication::processEvents();
+        longest = std::max(longest, 1e-6 * static_cast<double>(turn.nsecsElapsed()));
+        while (window.session().working() > 0) {
+            turn.start();
+            QApplication::processEvents(QEventLoop::WaitForMoreEvents);
+            longest = std::max(longest, 1e-6 * static_cast<double>(turn.nsecsElapsed()));
+        }
+        figures = 1e-6 * static_cast<double>(whole.nsecsElapsed());
+    }
+    state.counters["longest_turn_ms"] = longest;
+    state.counters["all_figures_ms"] = figures;
+}
+BENCHMARK(openLargeJob)->Unit(benchmark::kMillisecond)->UseRealTime()->Iterations(3);
+
 /// One picture of the live page behind a whole run.
 void liveCurvePicture(benchmark::State& state)
 {
@@ -125,7 +170,6 @@ void liveCurvePicture(benchmark::State& state)
 }
 BENCHMARK(liveCurvePicture)->Unit(benchmark::kMillisecond);
 
-
 /// A logbook of 10 000 specimens in 500 jobs.
 struct LargeLogbook {
     LargeLogbook()
@@ -133,10 +177,13 @@ struct LargeLogbook {
         book = *Logbook::open(folder.filePath("large.sqlite"));
         for (int j = 0; j < 500; ++j) {
             const std::string number = "J-" + std::to_string(1000 + j);
-            const auto id = *book->addJob(edits::newJob(number, "Lot " + std::to_string(j % 37), *findMethod("tension-metal"), 20), "operator A", "new");
+            const auto id =
+                *book->addJob(edits::newJob(number, "Lot " + std::to_string(j % 37), *findMethod("tension-metal"), 20),
+                              "operator A", "new");
             std::vector<SpecimenRow> rows;
             for (int i = 0; i < 20; ++i)
-                rows.push_back({id, i, {}, {}, QString("L%1-%2").arg(j).arg(i), i % 5 ? "pass" : "open", "Rm 312 MPa", 4});
+                rows.push_back(
+                    {id, i, {}, {}, QString("L%1-%2").arg(j).arg(i), i % 5 ? "pass" : "open", "Rm 312 MPa", 4});
             (void)book->keepOverview(id, rows);
         }
     }
@@ -180,7 +227,11 @@ void panOverlay(benchmark::State& state)
     plot.QWidget::show();
     Plot lines;
     for (size_t k = 0; k < views.size(); ++k)
-        lines.series.push_back({.x = views[k].x, .y = views[k].y, .label = QString::number(k % 4), .kind = k % 4, .tree = std::make_shared<ExtentTree>(views[k].x, views[k].y)});
+        lines.series.push_back({.x = views[k].x,
+                                .y = views[k].y,
+                                .label = QString::number(k % 4),
+                                .kind = k % 4,
+                                .tree = std::make_shared<ExtentTree>(views[k].x, views[k].y)});
     lines.fit();
     plot.show(std::move(lines));
     QApplication::processEvents();
@@ -248,7 +299,8 @@ void setStatistics10000(benchmark::State& state)
         one.label = specimen.label;
         one.outcome.emplace();
         for (const ResultSpec& spec : job.method->results)
-            one.outcome->results.push_back({.symbol = spec.symbol, .unit = &unitOf(spec), .value = 100 + std::sin(i * 12.9898) * 3});
+            one.outcome->results.push_back(
+                {.symbol = spec.symbol, .unit = &unitOf(spec), .value = 100 + std::sin(i * 12.9898) * 3});
         outcome.specimens.push_back(std::move(one));
     }
     for (auto _ : state)
@@ -270,7 +322,9 @@ void analyseProcess(benchmark::State& state)
     job["specimens"].push_back(specimen);
     std::ofstream(folder.filePath("job.json").toStdString()) << job.dump();
     for (auto _ : state) {
-        const int code = QProcess::execute(CLI_PROGRAM, {"analyse", folder.filePath("job.json"), "--out", folder.filePath("r.json")});
+        const int code =
+            QProcess::execute(CLI_PROGRAM,
+                              {"analyse", folder.filePath("job.json"), "--out", folder.filePath("r.json")});
         if (code != 0)
             state.SkipWithError("analyse failed");
     }
@@ -288,14 +342,16 @@ void analyseMany(benchmark::State& state)
     for (int i = 0; i < 2000; ++i) {
         const std::string name = "A" + std::to_string(i) + ".csv";
         std::ofstream(folder.filePath(QString::fromStdString(name)).toStdString()) << csv;
-        Json specimen{{"label", "A" + std::to_string(i)}, {"dimensions", {{"shape", "round"}}}, {"record", {{"file", name}}}};
+        Json specimen{
+            {"label", "A" + std::to_string(i)}, {"dimensions", {{"shape", "round"}}}, {"record", {{"file", name}}}};
         for (const auto& [key, values] : run.specimen.dimensions)
             specimen["dimensions"][key] = values;
         job["specimens"].push_back(specimen);
     }
     std::ofstream(folder.filePath("job.json").toStdString()) << job.dump();
     for (auto _ : state)
-        if (QProcess::execute(CLI_PROGRAM, {"analyse", folder.filePath("job.json"), "--out", folder.filePath("r.json")}) != 0)
+        if (QProcess::execute(CLI_PROGRAM, {"analyse", folder.filePath("job.json"), "--out", folder.filePath("r.json")})
+            != 0)
             state.SkipWithError("analyse failed");
     rusage used{};
     getrusage(RUSAGE_CHILDREN, &used);
@@ -317,7 +373,8 @@ void padKeystroke(benchmark::State& state)
         auto book = *Logbook::open(folder.filePath("book.sqlite"));
         Json job = edits::newJob("J-1", "bench", *findMethod("flexure"), 8);
         for (Json& specimen : job["specimens"])
-            specimen["dimensions"] = {{"shape", "rectangular"}, {"width", "20 mm"}, {"depth", "20 mm"}, {"span", "300 mm"}};
+            specimen["dimensions"] = {
+                {"shape", "rectangular"}, {"width", "20 mm"}, {"depth", "20 mm"}, {"span", "300 mm"}};
         MainWindow window(*book);
         window.resize(1280, 800);
         window.show();

@@ -83,7 +83,12 @@ BENCHMARK(textImport)->Unit(benchmark::kMillisecond);
 /// Seven runs of a metal to the break; some 100 s of the frame's time each.
 void rehearseSevenSpecimens(benchmark::State& state)
 {
-    const RatePlan rates{.yieldSpeed = 0.015, .afterSpeed = 0.402, .strainRate = 0.00025, .changeStrain = 0.018, .lowest = 0.0002, .highest = 0.0003};
+    const RatePlan rates{.yieldSpeed = 0.015,
+                         .afterSpeed = 0.402,
+                         .strainRate = 0.00025,
+                         .changeStrain = 0.018,
+                         .lowest = 0.0002,
+                         .highest = 0.0003};
     RehearsalPlan plan;
     plan.mount = {.specimen = "rigger-tube", .seed = 3, .section = 78.5, .length = 60, .gaugeLength = 50};
     plan.program = runToBreak(rates, 0.03, 0);

@@ -24,7 +24,8 @@ double seconds()
 {
     rusage use{};
     getrusage(RUSAGE_SELF, &use);
-    return static_cast<double>(use.ru_utime.tv_sec + use.ru_stime.tv_sec) + 1e-6 * static_cast<double>(use.ru_utime.tv_usec + use.ru_stime.tv_usec);
+    return static_cast<double>(use.ru_utime.tv_sec + use.ru_stime.tv_sec)
+        + 1e-6 * static_cast<double>(use.ru_utime.tv_usec + use.ru_stime.tv_usec);
 }
 
 void spin(int ms)
@@ -70,7 +71,10 @@ int main(int argc, char** argv)
         window.session().setStage(stage);
         measure(stages[stage]);
     }
-    for (const auto& [place, name] : {std::pair{MainWindow::Today, "Today"}, {MainWindow::Compare, "Compare"}, {MainWindow::Instruments, "Instruments"}, {MainWindow::LogbookPlace, "Logbook"}}) {
+    for (const auto& [place, name] : {std::pair{MainWindow::Today, "Today"},
+                                      {MainWindow::Compare, "Compare"},
+                                      {MainWindow::Instruments, "Instruments"},
+                                      {MainWindow::LogbookPlace, "Logbook"}}) {
         window.go(place);
         measure(name);
     }

@@ -43,7 +43,8 @@ void actOnPage(MainWindow& window, Random& random)
     Session& session = window.session();
     const auto dice = static_cast<int>(random.between(0, 6));
     if (dice == 0) {
-        session.apply(edits::head(session.document(), "title", "title " + std::to_string(static_cast<int>(random.between(0, 1000)))));
+        session.apply(edits::head(session.document(), "title",
+                                  "title " + std::to_string(static_cast<int>(random.between(0, 1000)))));
         session.undo();
     } else if (dice == 1) {
         session.setCurrent(static_cast<size_t>(random.between(0, static_cast<double>(session.job().specimens.size()))));
@@ -95,7 +96,8 @@ int main(int argc, char** argv)
         if (random.between(0, 5) < 1)
             window.go(static_cast<int>(random.between(0, 6)));
         else
-            window.openJob(window.session().jobId(), static_cast<int>(window.session().current()), static_cast<int>(random.between(0, 7)));
+            window.openJob(window.session().jobId(), static_cast<int>(window.session().current()),
+                           static_cast<int>(random.between(0, 7)));
         QApplication::processEvents();
         window.grab();
         actOnPage(window, random);
@@ -112,8 +114,10 @@ int main(int argc, char** argv)
             first = residentMegabytes();
         most = std::max(most, residentMegabytes());
     }
-    std::printf("%d page changes, %d openings: at most %.1f %% above the first tenth\n", changes, opened, 100 * (most / first - 1));
+    std::printf("%d page changes, %d openings: at most %.1f %% above the first tenth\n", changes, opened,
+                100 * (most / first - 1));
     const auto findings = (*book)->check();
-    std::printf("the logbook afterwards: %s\n", findings.empty() ? "whole" : findings.front().words.toUtf8().constData());
+    std::printf("the logbook afterwards: %s\n",
+                findings.empty() ? "whole" : findings.front().words.toUtf8().constData());
     return most <= 1.1 * first && findings.empty() ? 0 : 1;
 }

@@ -22,8 +22,7 @@ using namespace fortitor;
 
 namespace {
 
-template <class F>
-bool until(F done, int most)
+template <class F> bool until(F done, int most)
 {
     QElapsedTimer clock;
     clock.start();
@@ -71,7 +70,8 @@ int main(int argc, char** argv)
     if (!book || !fillDemo(**book))
         return 3;
     Session session(**book);
-    QObject::connect(&session, &Session::failed, [](const QString& words) { std::fprintf(stderr, "%s\n", words.toUtf8().constData()); });
+    QObject::connect(&session, &Session::failed,
+                     [](const QString& words) { std::fprintf(stderr, "%s\n", words.toUtf8().constData()); });
     for (const JobRow& row : (*book)->jobs())
         if (row.number == "J-0104" && !session.open(row.id))
             return 3;
@@ -106,7 +106,8 @@ int main(int argc, char** argv)
     frame.holdOrGoOn(); // held under load, recorded all the time
     QElapsedTimer clock;
     clock.start();
-    until([&] { return static_cast<double>(clock.elapsed()) > 1000 * seconds || !frame.running(); }, static_cast<int>(1000 * seconds) + 5000);
+    until([&] { return static_cast<double>(clock.elapsed()) > 1000 * seconds || !frame.running(); },
+          static_cast<int>(1000 * seconds) + 5000);
     const double wall = static_cast<double>(clock.elapsed()) / 1000 + 2;
     const double machineShare = (processorTime(frame.own().processId()) - before) / wall;
     const double share = (processorTime(getpid()) - mine) / wall;
@@ -123,7 +124,10 @@ int main(int argc, char** argv)
     for (size_t i = 1; i < time.size(); ++i)
         wrong += std::abs(time[i] - time[i - 1] - 0.0002) > 1e-6;
     const double read = peakMegabytes(getpid()); // the whole record loaded and read
-    std::printf("%.0f s, %zu channels: %zu rows kept of %llu taken, %zu steps out of line\n", wall, record->channels.size(), record->rows(), static_cast<unsigned long long>(taken), wrong);
-    std::printf("application side %.1f %% of a core, %.0f MB while it ran, %.0f MB once it was read; frame %.1f %%, %.0f MB\n", 100 * share, peak, read, 100 * machineShare, machinePeak);
+    std::printf("%.0f s, %zu channels: %zu rows kept of %llu taken, %zu steps out of line\n", wall,
+                record->channels.size(), record->rows(), static_cast<unsigned long long>(taken), wrong);
+    std::printf(
+        "application side %.1f %% of a core, %.0f MB while it ran, %.0f MB once it was read; frame %.1f %%, %.0f MB\n",
+        100 * share, peak, read, 100 * machineShare, machinePeak);
     return wrong == 0 && record->rows() >= taken ? 0 : 1;
 }

@@ -11,7 +11,8 @@ namespace {
 
 namespace fs = std::filesystem;
 
-const std::map<std::string, int> roomOrder{{"units", 0}, {"frame", 1}, {"record", 1}, {"curve", 2}, {"judge", 2}, {"reference", 2}, {"methods", 3}, {"plan", 4}, {"sim", 4}, {"jobs", 5}};
+const std::map<std::string, int> roomOrder{{"units", 0},     {"frame", 1},   {"record", 1}, {"curve", 2}, {"judge", 2},
+                                           {"reference", 2}, {"methods", 3}, {"plan", 4},   {"sim", 4},   {"jobs", 5}};
 
 TEST(CoreRules, NoQtInTheCoreAndIncludesPointUpwards)
 {
@@ -31,7 +32,8 @@ TEST(CoreRules, NoQtInTheCoreAndIncludesPointUpwards)
                 if (other != roomOrder.end()) {
                     EXPECT_LE(other->second, order) << entry.path() << ": " << line;
                 }
-                EXPECT_TRUE(target != "app" && target != "store" && target != "draw" && target != "report") << entry.path() << ": " << line;
+                EXPECT_TRUE(target != "app" && target != "store" && target != "draw" && target != "report")
+                    << entry.path() << ": " << line;
             }
         }
     }

@@ -14,7 +14,8 @@ constexpr bool underSanitizers = true;
 constexpr bool underSanitizers = false;
 #endif
 
-/// How many simulated records a test reads: all of them as a rule, a hundred at most under the sanitizers, or as many as
+/// How many simulated records a test reads: all of them as a rule, a hundred at most under the sanitizers, or as many
+/// as
 /// FAMILY_RECORDS says in a longer run.
 inline std::uint64_t recordsOf(std::uint64_t all, std::uint64_t sanitized = 100)
 {

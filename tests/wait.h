@@ -7,8 +7,7 @@
 namespace fortitor::test {
 
 /// Works events off until something is true, for so many ms at most.
-template <class F>
-bool until(F done, int most = 8000)
+template <class F> bool until(F done, int most = 8000)
 {
     QElapsedTimer clock;
     clock.start();

@@ -52,7 +52,8 @@ int tryTheFrame(fortitor::MainWindow& window)
         std::fprintf(stderr, "fortitor: the run gave no Rm\n");
         return 1;
     }
-    std::printf("ran %s on the simulated frame: Rm %.1f MPa\n", window.session().specimen().label.c_str(), *strength->value);
+    std::printf("ran %s on the simulated frame: Rm %.1f MPa\n", window.session().specimen().label.c_str(),
+                *strength->value);
     return 0;
 }
 
@@ -86,7 +87,8 @@ int main(int argc, char** argv)
         {"size", "Size of the window, such as 1024x700.", "size"},
         {"machine", "Lead the frame that listens there: 127.0.0.1:PORT or local:NAME.", "address"},
         {"machine-token", "The token of that frame is the first line of this file.", "file"},
-        {"try-frame", "Run one specimen of the demo on the simulated frame, print its figures, and quit: 1 when it can't."},
+        {"try-frame",
+         "Run one specimen of the demo on the simulated frame, print its figures, and quit: 1 when it can't."},
         {"start-time", "Print how long it took until the window could be used, and quit."},
     });
     parser.addPositionalArgument("files", "Job files or text records to take in.", "[files…]");
@@ -120,16 +122,21 @@ int main(int argc, char** argv)
 
     MainWindow window(**book);
     app.tell = [&window](const QString& words, const QString& report) {
-        window.tell("Something went wrong inside the program (" + words + "). What was kept is in the logbook; the last act may have to be done again." + (report.isEmpty() ? QString() : " A report lies in " + report), true);
+        window.tell("Something went wrong inside the program (" + words
+                        + "). What was kept is in the logbook; the last act may have to be done again."
+                        + (report.isEmpty() ? QString() : " A report lies in " + report),
+                    true);
     };
     if (parser.isSet("machine")) {
         QFile token(parser.value("machine-token"));
         const bool readable = parser.isSet("machine-token") && token.open(QIODevice::ReadOnly);
         if (parser.isSet("machine-token") && !readable) {
-            std::fprintf(stderr, "fortitor: %s: %s\n", token.fileName().toUtf8().constData(), token.errorString().toUtf8().constData());
+            std::fprintf(stderr, "fortitor: %s: %s\n", token.fileName().toUtf8().constData(),
+                         token.errorString().toUtf8().constData());
             return 3;
         }
-        window.frame().setAddress(parser.value("machine"), readable ? QString::fromUtf8(token.readLine(256)).trimmed() : QString());
+        window.frame().setAddress(parser.value("machine"),
+                                  readable ? QString::fromUtf8(token.readLine(256)).trimmed() : QString());
         window.frame().joinNamed();
     }
     if (parser.isSet("size") || capture) {

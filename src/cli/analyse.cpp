@@ -12,11 +12,14 @@ namespace {
 
 int exitCode(const JobOutcome& outcome)
 {
-    const auto unread = std::ranges::count_if(outcome.specimens, [](const SpecimenOutcome& s) { return s.problem.has_value(); });
+    const auto unread =
+        std::ranges::count_if(outcome.specimens, [](const SpecimenOutcome& s) { return s.problem.has_value(); });
     const bool any = std::ranges::any_of(outcome.specimens, [](const SpecimenOutcome& s) {
-        return s.outcome && std::ranges::any_of(s.outcome->results, [](const Result& r) { return r.value.has_value(); });
+        return s.outcome
+            && std::ranges::any_of(s.outcome->results, [](const Result& r) { return r.value.has_value(); });
     });
-    const bool set = outcome.set && std::ranges::any_of(outcome.set->results, [](const Result& r) { return r.value.has_value(); });
+    const bool set =
+        outcome.set && std::ranges::any_of(outcome.set->results, [](const Result& r) { return r.value.has_value(); });
     if (unread > 0)
         return unread == std::ssize(outcome.specimens) ? wrongInput : doneInPart;
     return any || set ? done : noResult;
@@ -68,7 +71,8 @@ int analyse(const std::string& jobFile, const std::string& out, bool allowOutsid
         for (Result& r : s.outcome->results)
             r.derivation.reset();
     };
-    const JobOutcome outcome = analyseJob(*job, std::filesystem::path(jobFile).parent_path().string(), allowOutside, letGo);
+    const JobOutcome outcome =
+        analyseJob(*job, std::filesystem::path(jobFile).parent_path().string(), allowOutside, letGo);
     for (const SpecimenOutcome& s : outcome.specimens)
         if (s.problem)
             fmt::print(stderr, "fortitor-cli: {}\n", s.problem->text());

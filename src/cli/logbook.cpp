@@ -37,7 +37,9 @@ int checkLogbook(const std::string& file, const std::vector<std::string>& heads)
     }
     for (const LogbookFinding& f : findings)
         fmt::print("{}: {}\n", f.place.toStdString(), f.words.toStdString());
-    fmt::print("{}: {}\n", file, findings.empty() ? "whole: file, journal and every record" : fmt::format("{} findings", findings.size()));
+    fmt::print("{}: {}\n", file,
+               findings.empty() ? "whole: file, journal and every record"
+                                : fmt::format("{} findings", findings.size()));
     return findings.empty() ? done : wrongInput;
 }
 

@@ -69,7 +69,8 @@ int main(int argc, char** argv)
     std::string logbookFile;
     auto* logbookCommand = app.add_subcommand("logbook", "Look after a logbook");
     logbookCommand->require_subcommand(1);
-    auto* checkCommand = logbookCommand->add_subcommand("check", "Check the file, the chain of the journal and every record");
+    auto* checkCommand =
+        logbookCommand->add_subcommand("check", "Check the file, the chain of the journal and every record");
     checkCommand->add_option("file", logbookFile, "Logbook")->required();
     std::vector<std::string> heads;
     checkCommand->add_option("--against", heads, "Heads of the journal (.head) that were kept outside");
@@ -90,7 +91,9 @@ int main(int argc, char** argv)
         std::uint64_t seed = 0;
         const auto [end, error] = std::from_chars(seedText.data(), seedText.data() + seedText.size(), seed);
         if (error != std::errc() || end != seedText.data() + seedText.size()) {
-            std::fprintf(stderr, "fortitor-cli: --seed: found \"%s\", wanted a whole number from 0 to 18446744073709551615\n", seedText.c_str());
+            std::fprintf(stderr,
+                         "fortitor-cli: --seed: found \"%s\", wanted a whole number from 0 to 18446744073709551615\n",
+                         seedText.c_str());
             return wrongCommand;
         }
         return simulate(specimen, seed, out, job);

@@ -47,7 +47,9 @@ int simulate(const std::string& specimen, std::uint64_t seed, const std::string&
     }
     const CatalogueEntry* entry = findCatalogueEntry(specimen);
     if (!entry || !findMethod(entry->method)) {
-        fmt::print(stderr, "fortitor-cli: --specimen: found \"{}\", wanted a name of the catalogue. See --specimen list\n", specimen);
+        fmt::print(stderr,
+                   "fortitor-cli: --specimen: found \"{}\", wanted a name of the catalogue. See --specimen list\n",
+                   specimen);
         return wrongInput;
     }
     if (out.empty()) {
@@ -58,7 +60,8 @@ int simulate(const std::string& specimen, std::uint64_t seed, const std::string&
     auto written = writeFileWhole(out, recordCsv(run.record));
     if (written && !jobFile.empty()) {
         namespace fs = std::filesystem;
-        const auto relative = fs::absolute(out).lexically_normal().lexically_relative(fs::absolute(jobFile).lexically_normal().parent_path());
+        const auto relative = fs::absolute(out).lexically_normal().lexically_relative(
+            fs::absolute(jobFile).lexically_normal().parent_path());
         written = writeFileWhole(jobFile, jobFor(*entry, run, seed, relative.string()).dump(2) + "\n");
     }
     if (!written) {

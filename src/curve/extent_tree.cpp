@@ -22,12 +22,14 @@ void take(ExtentTree::Box& box, const ExtentTree::Box& other)
         box = other;
         return;
     }
-    box = {std::min(box.x0, other.x0), std::max(box.x1, other.x1), std::min(box.y0, other.y0), std::max(box.y1, other.y1)};
+    box = {std::min(box.x0, other.x0), std::max(box.x1, other.x1), std::min(box.y0, other.y0),
+           std::max(box.y1, other.y1)};
 }
 
 } // namespace
 
-ExtentTree::ExtentTree(std::span<const double> x, std::span<const double> y) : x_(x.first(std::min(x.size(), y.size()))), y_(y.first(x_.size()))
+ExtentTree::ExtentTree(std::span<const double> x, std::span<const double> y)
+    : x_(x.first(std::min(x.size(), y.size()))), y_(y.first(x_.size()))
 {
     std::vector<Box> level((x_.size() + fan - 1) / fan, nothing);
     for (size_t b = 0; b < level.size(); ++b) {
@@ -120,7 +122,8 @@ void ExtentTree::visit(Walk& walk, size_t level, size_t index) const
         visit(walk, level - 1, child);
 }
 
-void ExtentTree::walk(const Window& window, double cell, double rise, const std::function<void(double, double)>& point, const std::function<void()>& gap) const
+void ExtentTree::walk(const Window& window, double cell, double rise, const std::function<void(double, double)>& point,
+                      const std::function<void()>& gap) const
 {
     if (levels_.empty())
         return;

@@ -10,7 +10,8 @@ namespace fortitor {
 
 /// The extents of a long curve at every scale: each node holds the least box around `fan` nodes below it, the lowest
 /// around `fan` points. What a picture can't tell apart is skipped without looking at it, whichever way the curve runs.
-/// About two bytes a point; built in one pass. The points themselves are not held: they must outlive the tree unchanged.
+/// About two bytes a point; built in one pass. The points themselves are not held: they must outlive the tree
+/// unchanged.
 class ExtentTree {
 public:
     static constexpr size_t fan = 16;
@@ -29,7 +30,8 @@ public:
     /// Gives the points that draw the curve in a window, in their order. A stretch narrower than `cell` and lower than
     /// `rise` (data units a pixel) gives its first, least, greatest and last point; one that lies wholly outside gives
     /// its first and last. `gap` is called between points that no line joins.
-    void walk(const Window& window, double cell, double rise, const std::function<void(double x, double y)>& point, const std::function<void()>& gap) const;
+    void walk(const Window& window, double cell, double rise, const std::function<void(double x, double y)>& point,
+              const std::function<void()>& gap) const;
 
     [[nodiscard]] size_t size() const { return x_.size(); }
     [[nodiscard]] Box whole() const;

@@ -33,7 +33,9 @@ std::vector<Stretch> stretchesOf(std::span<const double> x, std::span<const doub
             s.y += y[i] - y[begin];
             ++s.count;
             ++i;
-        } while (i < y.size() && (s.count < 3 || x[i] - x[begin] < each || (!out.empty() && x[begin] + s.x / static_cast<double>(s.count) - out.back().x < 0.5 * each)));
+        } while (i < y.size()
+                 && (s.count < 3 || x[i] - x[begin] < each
+                     || (!out.empty() && x[begin] + s.x / static_cast<double>(s.count) - out.back().x < 0.5 * each)));
         s.x = x[begin] + s.x / static_cast<double>(s.count);
         s.y = y[begin] + s.y / static_cast<double>(s.count);
         s.end = i;
@@ -61,7 +63,8 @@ std::size_t firstKnee(std::span<const double> x, std::span<const double> y, doub
         const double doubt = 1.5 * noise / std::sqrt(static_cast<double>(all[k].count)) / moved;
         // One stretch alone may be steep by chance: the middle of three counts; the very first ones by themselves.
         const size_t n = slopes.size();
-        const double borne = n < 3 ? *std::ranges::min_element(slopes) : medianOf({slopes[n - 3], slopes[n - 2], slopes[n - 1]});
+        const double borne =
+            n < 3 ? *std::ranges::min_element(slopes) : medianOf({slopes[n - 3], slopes[n - 2], slopes[n - 1]});
         if (borne > 4 * doubt)
             steepest = std::max(steepest, borne);
         flat = steepest > 0 && slopes.back() + 2 * doubt < flatter * steepest ? flat + 1 : 0;

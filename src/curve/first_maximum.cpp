@@ -19,13 +19,15 @@ constexpr double least = 0.1;
 
 } // namespace
 
-std::optional<FirstMaximum> findFirstMaximum(std::span<const double> x, std::span<const double> y, size_t from, double noise)
+std::optional<FirstMaximum> findFirstMaximum(std::span<const double> x, std::span<const double> y, size_t from,
+                                             double noise)
 {
     if (from + 5 >= y.size())
         return std::nullopt;
     const double highest = extremesOf(y.subspan(from)).greatest;
     const double ratio = noise / (0.001 * highest);
-    const size_t half = std::min({static_cast<size_t>(std::max(0.0, std::ceil((ratio * ratio - 1) / 2))), y.size() / 400, size_t{400}});
+    const size_t half =
+        std::min({static_cast<size_t>(std::max(0.0, std::ceil((ratio * ratio - 1) / 2))), y.size() / 400, size_t{400}});
     const std::vector<double> s = smoothed(y, half);
     const double left = noise / std::sqrt(2.0 * static_cast<double>(half) + 1);
     size_t top = from;

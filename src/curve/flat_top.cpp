@@ -12,9 +12,9 @@ namespace fortitor {
 namespace {
 
 constexpr size_t mostBins = 800;
-constexpr double lookDown = 0.02;      // of the top
+constexpr double lookDown = 0.02; // of the top
 constexpr double smoothingShare = 0.15; // of half the stretch
-constexpr double certain = 1;           // noise widths, before the choice among places is counted
+constexpr double certain = 1; // noise widths, before the choice among places is counted
 
 struct Bins {
     std::vector<double> x, y;
@@ -40,7 +40,8 @@ Bins gather(std::span<const double> x, std::span<const double> y, size_t from, s
         bins.y.push_back(my / static_cast<double>(e - a));
     }
     // Noise that lasts over several readings does not leave by averaging.
-    bins.noise = std::max(noise * std::sqrt(static_cast<double>(count) / static_cast<double>(n)), n > count ? noiseOf(bins.y) : 0);
+    bins.noise = std::max(noise * std::sqrt(static_cast<double>(count) / static_cast<double>(n)),
+                          n > count ? noiseOf(bins.y) : 0);
     return bins;
 }
 
@@ -150,7 +151,8 @@ FlatTop findFlatTop(std::span<const double> x, std::span<const double> y, size_t
     size_t half = 1;
     Stretch found = stretchOf(bins, half);
     for (int round = 0; round < 14; ++round) {
-        const auto next = std::min(static_cast<size_t>(smoothingShare * 0.5 * static_cast<double>(found.to - found.from)), n / 6);
+        const auto next =
+            std::min(static_cast<size_t>(smoothingShare * 0.5 * static_cast<double>(found.to - found.from)), n / 6);
         if (static_cast<double>(next) <= 1.1 * static_cast<double>(half))
             break;
         half = next;
@@ -161,7 +163,8 @@ FlatTop findFlatTop(std::span<const double> x, std::span<const double> y, size_t
     const size_t b = std::min(n - 1, found.to + more);
     if (b + 1 == n && to + 1 == y.size()) {
         const LineFit climb = fitLine(std::span(bins.x).subspan(a), std::span(bins.y).subspan(a));
-        if (climb.valid() && climb.slope * (x[to] - bins.x[a]) > 4 * bins.noise / std::sqrt(static_cast<double>(b - a + 1)))
+        if (climb.valid()
+            && climb.slope * (x[to] - bins.x[a]) > 4 * bins.noise / std::sqrt(static_cast<double>(b - a + 1)))
             return {x[to], 0.5 * std::abs(bins.x[b] - bins.x[b > 1 ? b - 1 : 0])};
     }
     return {0.5 * (bins.x[a] + bins.x[b]), 0.5 * std::abs(bins.x[b] - bins.x[a])};

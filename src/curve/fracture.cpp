@@ -11,7 +11,7 @@ namespace fortitor {
 namespace {
 
 constexpr double softeningTimes = 5;
-constexpr double leastFall = 0.1;      // of the greatest load, for a fall at the end of a record
+constexpr double leastFall = 0.1; // of the greatest load, for a fall at the end of a record
 constexpr double notRecovered = 0.8;
 
 struct Fall {
@@ -41,7 +41,8 @@ double softeningRate(std::span<const double> y, size_t from, size_t end, double 
     const size_t piece = std::max(size_t{2}, (end - from) / 25);
     double steepest = 0;
     for (size_t i = from; i + piece <= end; i += std::max(size_t{1}, piece / 2))
-        steepest = std::max(steepest, (y[i] - y[std::min(i + piece, end - 1)] - 2 * noise) / static_cast<double>(piece));
+        steepest =
+            std::max(steepest, (y[i] - y[std::min(i + piece, end - 1)] - 2 * noise) / static_cast<double>(piece));
     return steepest;
 }
 
@@ -98,7 +99,8 @@ std::optional<Fracture> findFracture(std::span<const double> y, double noise)
         while (last > maxAt && y[last - 1] - y[last] > step)
             --last;
         for (size_t w = 2; w <= width && last > maxAt; ++w)
-            while (last >= maxAt + w && y[last - w] - y[last] > std::max(4 * noise, softeningTimes * calm * static_cast<double>(w)))
+            while (last >= maxAt + w
+                   && y[last - w] - y[last] > std::max(4 * noise, softeningTimes * calm * static_cast<double>(w)))
                 --last;
         Fracture found;
         found.last = last;

@@ -8,10 +8,10 @@
 namespace fortitor {
 
 struct Fracture {
-    size_t last = 0;         ///< last point before the abrupt fall
-    bool cutInFall = false;  ///< the record ends while falling
-    double residual = 0;     ///< mean of y after the fall, where it is quiet there
-    size_t residualCount = 0;///< points behind that mean; 0 when there is no quiet end
+    size_t last = 0; ///< last point before the abrupt fall
+    bool cutInFall = false; ///< the record ends while falling
+    double residual = 0; ///< mean of y after the fall, where it is quiet there
+    size_t residualCount = 0; ///< points behind that mean; 0 when there is no quiet end
 };
 
 /// The abrupt fall that ends a metal's or a brittle record: far above the noise, over five times the

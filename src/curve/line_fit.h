@@ -12,7 +12,7 @@ struct LineFit {
     double intercept = 0;
     double meanX = 0;
     double meanY = 0;
-    double r2 = 0;          ///< coefficient of determination
+    double r2 = 0; ///< coefficient of determination
     double residualRms = 0; ///< √(SSE/(n−2)), in units of y
     size_t n = 0;
 

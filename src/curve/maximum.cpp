@@ -37,7 +37,8 @@ namespace {
 
 /// The parabola over the run of readings about the top that stay above `level`; n = 0 when it
 /// explains nothing.
-QuadraticFit topParabola(std::span<const double> x, std::span<const double> y, const PeakFit& peak, double level, double noise, size_t widest)
+QuadraticFit topParabola(std::span<const double> x, std::span<const double> y, const PeakFit& peak, double level,
+                         double noise, size_t widest)
 {
     const size_t a = peak.index - runLength(y, peak.index, level, -1, widest);
     const size_t b = peak.index + runLength(y, peak.index, level, +1, widest) + 1;
@@ -45,7 +46,8 @@ QuadraticFit topParabola(std::span<const double> x, std::span<const double> y, c
         return {};
     const QuadraticFit fit = fitQuadratic(x.subspan(a, b - a), y.subspan(a, b - a));
     // A parabola that leaves the readings by more than their noise explains nothing.
-    if (fit.n == 0 || !(fit.c < 0) || std::abs(fit.at(fit.vertex()) - peak.raw) > std::max(6 * noise, 0.002 * std::abs(peak.raw)))
+    if (fit.n == 0 || !(fit.c < 0)
+        || std::abs(fit.at(fit.vertex()) - peak.raw) > std::max(6 * noise, 0.002 * std::abs(peak.raw)))
         return {};
     return fit;
 }

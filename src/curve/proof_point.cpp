@@ -26,7 +26,8 @@ LineFit localLine(std::span<const double> x, std::span<const double> y, size_t a
 
 } // namespace
 
-std::optional<CurvePoint> offsetPoint(std::span<const double> x, std::span<const double> y, double slope, double origin, double offset, size_t from)
+std::optional<CurvePoint> offsetPoint(std::span<const double> x, std::span<const double> y, double slope, double origin,
+                                      double offset, size_t from)
 {
     const auto under = [&](size_t i) { return y[i] < slope * (x[i] - origin - offset); };
     // Of the readings about the crossing most must lie under the line, so that one stray does not count.

@@ -37,11 +37,11 @@ double scatter(std::span<const double> y)
 std::optional<Clipped> findClipped(std::span<const double> y, const std::function<std::vector<double>()>& travelOf)
 {
     constexpr size_t leastFlat = 5; // readings
-    constexpr double band = 40;     // steps, or noise
-    constexpr double slower = 1.5;  // a round top spends 2.4 times as long in the last band as in the one before
-    constexpr double noisy = 3;     // steps of noise that no five readings in a row hide
+    constexpr double band = 40; // steps, or noise
+    constexpr double slower = 1.5; // a round top spends 2.4 times as long in the last band as in the one before
+    constexpr double noisy = 3; // steps of noise that no five readings in a row hide
     constexpr double leastRise = 0.002; // of the greatest value
-    constexpr double goesOn = 0.3;  // of the travel before
+    constexpr double goesOn = 0.3; // of the travel before
     if (y.size() < 2 * leastFlat)
         return std::nullopt;
     double greatest = -std::numeric_limits<double>::infinity();

@@ -26,8 +26,8 @@ enum class TimeFault { Backwards, Standing, Leaping };
 
 struct TimeDisorder {
     TimeFault fault;
-    size_t at = 0;     ///< the first row that is out of order
-    size_t count = 0;  ///< how many are
+    size_t at = 0; ///< the first row that is out of order
+    size_t count = 0; ///< how many are
 };
 
 /// Time that runs backwards or starts again, never moves, or leaps over more than half of its

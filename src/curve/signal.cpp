@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "curve/signal.h"
 
+#include "curve/wide.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -8,28 +10,34 @@
 
 namespace fortitor {
 
-Extremes extremesOf(std::span<const double> y)
+FORTITOR_WIDE Extremes extremesOf(std::span<const double> y)
 {
     if (y.empty())
         return {};
-    // Eight at a time, each with a least and a greatest of its own.
-    constexpr size_t lanes = 8;
-    double low[lanes];
-    double high[lanes];
-    for (size_t k = 0; k < lanes; ++k)
-        low[k] = high[k] = y[0];
+    // Sixteen at a time, each with a least and a greatest of its own. What is not a number is passed over.
+    const double first = y[0];
+    Four low[4], high[4];
+    for (size_t k = 0; k < 4; ++k)
+        low[k] = high[k] = Four{first, first, first, first};
     size_t i = 0;
-    for (; i + lanes <= y.size(); i += lanes)
-        for (size_t k = 0; k < lanes; ++k) {
-            const double v = y[i + k];
+    for (; i + 16 <= y.size(); i += 16)
+        for (size_t k = 0; k < 4; ++k) {
+            Four v;
+            loadFour(v, y.data() + i + 4 * k);
             low[k] = v < low[k] ? v : low[k];
             high[k] = v > high[k] ? v : high[k];
         }
+    Extremes e{first, first};
+    for (size_t k = 0; k < 4; ++k)
+        for (size_t j = 0; j < 4; ++j) {
+            e.least = std::min(e.least, low[k][j]);
+            e.greatest = std::max(e.greatest, high[k][j]);
+        }
     for (; i < y.size(); ++i) {
-        low[0] = std::min(low[0], y[i]);
-        high[0] = std::max(high[0], y[i]);
+        e.least = std::min(e.least, y[i]);
+        e.greatest = std::max(e.greatest, y[i]);
     }
-    return {*std::min_element(low, low + lanes), *std::max_element(high, high + lanes)};
+    return e;
 }
 
 size_t indexOfGreatest(std::span<const double> y)
@@ -118,21 +126,59 @@ double noiseAlong(std::span<const double> x, std::span<const double> y)
     return std::max(1.4826 * medianOf(std::move(off)), std::min(quantum, noiseOf(y)));
 }
 
+namespace {
+
+/// How often a channel goes back and forth, and its least step that is none of zero.
+struct Steps {
+    size_t back = 0, forth = 0;
+    double least = std::numeric_limits<double>::infinity();
+};
+
+FORTITOR_WIDE Steps stepsOf(std::span<const double> y)
+{
+    Steps steps;
+    const double never = std::numeric_limits<double>::infinity();
+    Four least[2] = {{never, never, never, never}, {never, never, never, never}};
+    using Counts = long __attribute__((vector_size(32)));
+    Counts back[2] = {}, forth[2] = {};
+    size_t i = 1;
+    for (; i + 8 <= y.size(); i += 8)
+        for (size_t k = 0; k < 2; ++k) {
+            Four now, before;
+            loadFour(now, y.data() + i + 4 * k);
+            loadFour(before, y.data() + i + 4 * k - 1);
+            const Four d = now - before;
+            const auto goesBack = d < 0.0;
+            const auto goesForth = d > 0.0;
+            back[k] -= goesBack; // a true lane is −1
+            forth[k] -= goesForth;
+            const Four size = goesBack ? -d : goesForth ? d : Four{never, never, never, never};
+            least[k] = size < least[k] ? size : least[k];
+        }
+    for (size_t k = 0; k < 2; ++k)
+        for (size_t j = 0; j < 4; ++j) {
+            steps.back += static_cast<size_t>(back[k][j]);
+            steps.forth += static_cast<size_t>(forth[k][j]);
+            steps.least = std::min(steps.least, least[k][j]);
+        }
+    for (; i < y.size(); ++i) {
+        steps.back += y[i] < y[i - 1];
+        steps.forth += y[i] > y[i - 1];
+        if (y[i] != y[i - 1])
+            steps.least = std::min(steps.least, std::abs(y[i] - y[i - 1]));
+    }
+    return steps;
+}
+
+} // namespace
+
 double noiseOfDrive(std::span<const double> y)
 {
-    size_t back = 0;
-    size_t forth = 0;
-    double least = std::numeric_limits<double>::infinity();
-    for (size_t i = 1; i < y.size(); ++i) {
-        back += y[i] < y[i - 1];
-        forth += y[i] > y[i - 1];
-        if (y[i] != y[i - 1])
-            least = std::min(least, std::abs(y[i] - y[i - 1]));
-    }
+    const Steps steps = stepsOf(y);
     const double whole = noiseOf(y);
-    if (std::min(back, forth) * 50 > back + forth || !std::isfinite(least))
+    if (std::min(steps.back, steps.forth) * 50 > steps.back + steps.forth || !std::isfinite(steps.least))
         return whole;
-    return std::min(whole, least);
+    return std::min(whole, steps.least);
 }
 
 std::vector<double> smoothed(std::span<const double> y, size_t half)

@@ -13,7 +13,8 @@ namespace fortitor {
 /// the two can't be told apart.
 double noiseOf(std::span<const double> y);
 
-/// The noise of a channel that runs one way for most of the record, also when it is read at uneven times: where hardly a
+/// The noise of a channel that runs one way for most of the record, also when it is read at uneven times: where
+/// hardly a
 /// reading goes back (one in fifty), what moves is motion, and only the steps of the channel are left.
 double noiseOfDrive(std::span<const double> y);
 
@@ -46,10 +47,10 @@ std::vector<double> smoothed(std::span<const double> y, size_t half);
 
 /// The quiet stretch before the load begins.
 struct QuietStart {
-    double top = 0;     ///< greatest value of all
-    size_t onset = 0;   ///< first index with load clear of noise
-    size_t quiet = 0;   ///< number of points in the quiet stretch; 0 when the record starts on the climb
-    double level = 0;   ///< mean of the quiet stretch; 0 without one
+    double top = 0; ///< greatest value of all
+    size_t onset = 0; ///< first index with load clear of noise
+    size_t quiet = 0; ///< number of points in the quiet stretch; 0 when the record starts on the climb
+    double level = 0; ///< mean of the quiet stretch; 0 without one
     double scatter = 0; ///< its standard deviation
 };
 

@@ -42,7 +42,8 @@ StraightSoFar straightSoFar(std::span<const double> x, std::span<const double> y
     return out;
 }
 
-std::optional<StepDoubt> doubtStep(std::span<const double> x, std::span<const double> y, double newX, double newY, double division)
+std::optional<StepDoubt> doubtStep(std::span<const double> x, std::span<const double> y, double newX, double newY,
+                                   double division)
 {
     const StraightSoFar so = straightSoFar(x, y, division);
     if (!so.line.valid() || std::isnan(newX) || std::isnan(newY))
@@ -64,7 +65,10 @@ std::optional<StepDoubt> doubtStep(std::span<const double> x, std::span<const do
     const double onward = so.left ? lastY + lastSlope * (newX - lastX) : byLine;
     if (!so.left && std::abs(off) <= tolerance(so, byLine, division))
         return std::nullopt;
-    const auto near = [&](double value) { return std::abs(value - onward) <= std::max(0.15 * std::abs(onward), 2 * division) && std::abs(onward) > 2 * division; };
+    const auto near = [&](double value) {
+        return std::abs(value - onward) <= std::max(0.15 * std::abs(onward), 2 * division)
+            && std::abs(onward) > 2 * division;
+    };
     if (near(-newY) && newY * onward < 0)
         return StepDoubt{onward, StepDoubt::Kind::Sign};
     if (near(10 * newY) || near(newY / 10))

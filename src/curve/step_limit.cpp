@@ -88,7 +88,9 @@ std::optional<StepLimit> amongSteps(std::span<const double> load, std::span<cons
     if (!fit.line.valid())
         return std::nullopt;
     for (const std::size_t i : used)
-        out.lineAtStart = out.lineAtStart && std::abs(deflection[i] - fit.line.at(load[i])) <= std::max({share * std::abs(deflection[used.back()]), division, 0.0});
+        out.lineAtStart = out.lineAtStart
+            && std::abs(deflection[i] - fit.line.at(load[i]))
+                <= std::max({share * std::abs(deflection[used.back()]), division, 0.0});
     out.lineAtStart = out.lineAtStart && fit.line.slope > 0;
     out.limit = first - 1;
     std::size_t off = 0;
@@ -117,14 +119,17 @@ std::optional<StepLimit> amongSteps(std::span<const double> load, std::span<cons
         const double far = over(out.limit + 2);
         const double step = load[out.limit + 1] - load[out.limit];
         if (far > near && step > 0)
-            out.close = load[out.limit + 1] - (load[out.limit + 2] - load[out.limit + 1]) * near / (far - near) < load[out.limit] - 0.1 * step;
+            out.close = load[out.limit + 1] - (load[out.limit + 2] - load[out.limit + 1]) * near / (far - near)
+                < load[out.limit] - 0.1 * step;
     }
     // By how much the reading at the limit leans, seen from the line without it.
     if (out.reached && used.size() > 3) {
         std::vector<std::size_t> before(used.begin(), used.end() - 1);
         const Fit without = fitOf(load, deflection, before);
         const double leans = deflection[out.limit] - without.line.at(load[out.limit]);
-        out.close = out.close || leans > std::min(leaning * tolerance(without, deflection[out.limit], division), std::max(without.scatter, 0.3 * division));
+        out.close = out.close
+            || leans > std::min(leaning * tolerance(without, deflection[out.limit], division),
+                                std::max(without.scatter, 0.3 * division));
     }
     return out;
 }
@@ -149,19 +154,23 @@ std::optional<StepLimit> inRecord(std::span<const double> load, std::span<const 
     out->begin = edge(out->begin);
     out->limit = edge(out->limit + 1) - 1;
     out->odd.clear();
-    out->line = fitLine(load.subspan(out->begin, out->limit - out->begin + 1), deflection.subspan(out->begin, out->limit - out->begin + 1));
+    out->line = fitLine(load.subspan(out->begin, out->limit - out->begin + 1),
+                        deflection.subspan(out->begin, out->limit - out->begin + 1));
     return out;
 }
 
 } // namespace
 
-std::optional<StepLimit> findStepLimit(std::span<const double> load, std::span<const double> deflection, double division)
+std::optional<StepLimit> findStepLimit(std::span<const double> load, std::span<const double> deflection,
+                                       double division)
 {
     constexpr std::size_t mostSteps = 400;
-    return std::min(load.size(), deflection.size()) > mostSteps ? inRecord(load, deflection, division) : amongSteps(load, deflection, division);
+    return std::min(load.size(), deflection.size()) > mostSteps ? inRecord(load, deflection, division)
+                                                                : amongSteps(load, deflection, division);
 }
 
-std::optional<StepLimit> stepLimitAt(std::span<const double> load, std::span<const double> deflection, double division, std::size_t limit)
+std::optional<StepLimit> stepLimitAt(std::span<const double> load, std::span<const double> deflection, double division,
+                                     std::size_t limit)
 {
     auto out = findStepLimit(load, deflection, division);
     if (!out || limit >= std::min(load.size(), deflection.size()) || limit < out->begin + 1)

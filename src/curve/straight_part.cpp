@@ -18,9 +18,9 @@ namespace {
 constexpr size_t binCount = 320;
 constexpr size_t enoughPoints = 20;
 constexpr double proofOffset = 0.002;
-constexpr double leastShare = 0.2;       // of the capped stress range
-constexpr double nearBest = 1.1;         // windows within 10 % of the best merit
-constexpr double leastSlopeShare = 0.9;  // of the steepest acceptable window
+constexpr double leastShare = 0.2; // of the capped stress range
+constexpr double nearBest = 1.1; // windows within 10 % of the best merit
+constexpr double leastSlopeShare = 0.9; // of the steepest acceptable window
 
 std::span<const double> part(std::span<const double> s, size_t from, size_t to)
 {
@@ -95,7 +95,8 @@ Secant steepestSecant(const Levels& levels, double range)
 }
 
 /// Index where the curve first meets the 0.2 % offset of a line, or drops by over 2 % before that.
-size_t capIndex(std::span<const double> x, std::span<const double> y, double slope, double origin, double noise, double top)
+size_t capIndex(std::span<const double> x, std::span<const double> y, double slope, double origin, double noise,
+                double top)
 {
     size_t best = 0;
     size_t below = 0;
@@ -115,7 +116,7 @@ size_t capIndex(std::span<const double> x, std::span<const double> y, double slo
 /// Equal-count bins of the capped range: means of x and y, centred.
 struct Bins {
     std::vector<size_t> start; ///< first point of each bin, with the end behind the last
-    std::vector<double> x, y;  ///< centred means
+    std::vector<double> x, y; ///< centred means
 };
 
 Bins makeBins(std::span<const double> x, std::span<const double> y, size_t count)
@@ -182,8 +183,9 @@ struct Moments {
 /// A stretch of bins with its line and what is left of a bend in it.
 struct Window {
     size_t from = 0, to = 0; ///< bins [from, to)
-    double slope = 0;        ///< of the line, per scaled strain
-    double doubt = std::numeric_limits<double>::infinity(); ///< relative: (noise of the slope)² + (bend seen beyond its noise)²
+    double slope = 0; ///< of the line, per scaled strain
+    double doubt =
+        std::numeric_limits<double>::infinity(); ///< relative: (noise of the slope)² + (bend seen beyond its noise)²
 };
 
 /// The least-squares cubic from its moments u (sums of powers of a strain in [−1, 1]) and v, by
@@ -224,7 +226,8 @@ Window windowOf(const Moments& m, size_t i, size_t j, double noise)
     if (!(half > 0) || n < 7)
         return w;
     // Sums of powers of u = (x − centre)/half by the binomial theorem.
-    static constexpr double binomial[7][7] = {{1}, {1, 1}, {1, 2, 1}, {1, 3, 3, 1}, {1, 4, 6, 4, 1}, {1, 5, 10, 10, 5, 1}, {1, 6, 15, 20, 15, 6, 1}};
+    static constexpr double binomial[7][7] = {
+        {1}, {1, 1}, {1, 2, 1}, {1, 3, 3, 1}, {1, 4, 6, 4, 1}, {1, 5, 10, 10, 5, 1}, {1, 6, 15, 20, 15, 6, 1}};
     std::array<double, 7> u{};
     std::array<double, 4> v{};
     std::array<double, 7> shift{1};
@@ -246,7 +249,8 @@ Window windowOf(const Moments& m, size_t i, size_t j, double noise)
     if (!(xx > 0) || !(xy > 0))
         return w;
     const auto fit = solveCubic(u, v);
-    const double left = std::max(0.0, m.square[j] - m.square[i] - fit[0] * v[0] - fit[1] * v[1] - fit[2] * v[2] - fit[3] * v[3]);
+    const double left =
+        std::max(0.0, m.square[j] - m.square[i] - fit[0] * v[0] - fit[1] * v[1] - fit[2] * v[2] - fit[3] * v[3]);
     const double variance = std::max(left / (n - 4), noise * noise);
     const double slope = xy / xx; // per u
     const double second = 2.0 / 3 * fit[2]; // Legendre weights of the bend
@@ -283,7 +287,8 @@ Window bestWindow(const Bins& bins, double range, double noise)
             steepest = std::max(steepest, w.slope);
     Window chosen;
     for (const Window& w : windows)
-        if (w.doubt <= nearBest * nearBest * best + 1e-10 && w.slope >= leastSlopeShare * steepest && w.to - w.from > chosen.to - chosen.from)
+        if (w.doubt <= nearBest * nearBest * best + 1e-10 && w.slope >= leastSlopeShare * steepest
+            && w.to - w.from > chosen.to - chosen.from)
             chosen = w;
     return chosen;
 }
@@ -293,7 +298,8 @@ double meanResidual(std::span<const double> x, std::span<const double> y, const 
 {
     using Values = Eigen::Map<const Eigen::ArrayXd>;
     const auto n = static_cast<Eigen::Index>(to - from);
-    return (Values(y.data() + from, n) - line.intercept - line.slope * Values(x.data() + from, n)).sum() / static_cast<double>(n);
+    return (Values(y.data() + from, n) - line.intercept - line.slope * Values(x.data() + from, n)).sum()
+        / static_cast<double>(n);
 }
 
 /// Moves an end in while its outermost twentieth does not lie on the line, on the full data.
@@ -305,7 +311,8 @@ StraightPart refineEnds(std::span<const double> x, std::span<const double> y, si
         if (!line.valid() || end - begin <= 4 * step + 10)
             break;
         const double span = std::abs(line.slope) * (x[end - 1] - x[begin]);
-        const double off = std::max(3 * std::max(noise, line.residualRms) / std::sqrt(static_cast<double>(step)), 2e-4 * span);
+        const double off =
+            std::max(3 * std::max(noise, line.residualRms) / std::sqrt(static_cast<double>(step)), 2e-4 * span);
         const bool top = std::abs(meanResidual(x, y, line, end - step, end)) > off;
         const bool foot = std::abs(meanResidual(x, y, line, begin, begin + step)) > off;
         end -= top ? step : 0;
@@ -342,7 +349,8 @@ StraightPart bestOfFew(std::span<const double> x, std::span<const double> y, dou
             steepest = std::max(steepest, s.slope);
     const Stretch* chosen = nullptr;
     for (const Stretch& s : all)
-        if (s.merit <= best && s.slope >= leastSlopeShare * steepest && (!chosen || s.to - s.from > chosen->to - chosen->from))
+        if (s.merit <= best && s.slope >= leastSlopeShare * steepest
+            && (!chosen || s.to - s.from > chosen->to - chosen->from))
             chosen = &s;
     return fitStraightPart(x, y, chosen->from, chosen->to);
 }
@@ -380,7 +388,8 @@ StraightPart fitStraightPart(std::span<const double> x, std::span<const double> 
 Expected<StraightPart> findStraightPart(std::span<const double> x, std::span<const double> y, double noise)
 {
     if (x.size() < 3)
-        return Problem{"straight part", std::to_string(x.size()) + " points", "at least three", "Was the record cut short?"};
+        return Problem{"straight part", std::to_string(x.size()) + " points", "at least three",
+                       "Was the record cut short?"};
     const double top = extremesOf(y).greatest;
     const double range = top - y[0];
     if (!(range > 0))
@@ -395,7 +404,8 @@ Expected<StraightPart> findStraightPart(std::span<const double> x, std::span<con
     size_t lastCap = 0;
     for (int pass = 0; pass < 3; ++pass) {
         const size_t cap = capIndex(x, y, slope, origin, noise, top);
-        if (pass > 0 && std::abs(static_cast<double>(cap) - static_cast<double>(lastCap)) <= 0.03 * static_cast<double>(cap))
+        if (pass > 0
+            && std::abs(static_cast<double>(cap) - static_cast<double>(lastCap)) <= 0.03 * static_cast<double>(cap))
             break;
         lastCap = cap;
         const auto cx = part(x, 0, cap);
@@ -421,7 +431,8 @@ Expected<StraightPart> findStraightPart(std::span<const double> x, std::span<con
     return found;
 }
 
-Expected<StraightPart> straightPartBetweenStresses(std::span<const double> x, std::span<const double> y, double low, double high)
+Expected<StraightPart> straightPartBetweenStresses(std::span<const double> x, std::span<const double> y, double low,
+                                                   double high)
 {
     if (!(high > low))
         return Problem{"straight part by hand", "upper end not above the lower", "two stresses, the lower first", {}};
@@ -432,7 +443,9 @@ Expected<StraightPart> straightPartBetweenStresses(std::span<const double> x, st
     while (end < y.size() && y[end] <= high)
         ++end;
     if (end < begin + 3)
-        return Problem{"straight part by hand", std::to_string(end - begin) + " points between " + formatSignificant(low, 4) + " and " + formatSignificant(high, 4) + " MPa",
+        return Problem{"straight part by hand",
+                       std::to_string(end - begin) + " points between " + formatSignificant(low, 4) + " and "
+                           + formatSignificant(high, 4) + " MPa",
                        "at least three points", "Move the ends apart."};
     StraightPart found = fitStraightPart(x, y, begin, end);
     if (!found.line.valid() || !(found.line.slope > 0))
@@ -443,8 +456,10 @@ Expected<StraightPart> straightPartBetweenStresses(std::span<const double> x, st
 Expected<StraightPart> chordBetweenStrains(std::span<const double> x, std::span<const double> y, double from, double to)
 {
     if (!(to > from) || x.empty() || x.front() > from || *std::ranges::max_element(x) < to)
-        return Problem{"chord", "strains " + formatSignificant(from * 100, 3) + " and " + formatSignificant(to * 100, 3) + " %",
-                       "two strains inside the record, the lower first", {}};
+        return Problem{"chord",
+                       "strains " + formatSignificant(from * 100, 3) + " and " + formatSignificant(to * 100, 3) + " %",
+                       "two strains inside the record, the lower first",
+                       {}};
     const auto pointAt = [&](double strain) {
         const auto at = static_cast<size_t>(std::ranges::find_if(x, [&](double v) { return v >= strain; }) - x.begin());
         // A twentieth of the chord to either side takes the noise out and a parabola follows its bend.

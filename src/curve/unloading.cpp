@@ -106,7 +106,8 @@ bool fallsAlongUnloading(std::span<const double> force, std::span<const double> 
     if (b < a + 4)
         return false;
     const LineFit line = fitLine(strain.subspan(a, b - a), force.subspan(a, b - a));
-    return line.valid() && climb > 0 && line.slope > climb / slopeWithin && line.slope < climb * slopeWithin && line.r2 > 0.95;
+    return line.valid() && climb > 0 && line.slope > climb / slopeWithin && line.slope < climb * slopeWithin
+        && line.r2 > 0.95;
 }
 
 bool fallsSteadily(std::span<const double> force, size_t from, size_t last)

@@ -10,7 +10,7 @@ namespace fortitor {
 /// Where a drive was turned back.
 struct Turn {
     size_t first = 0; ///< from here on it stood within its noise of where it turned
-    size_t last = 0;  ///< the last reading there
+    size_t last = 0; ///< the last reading there
 };
 
 /// The place where the way (crosshead, ram, or strain; rising while the load is put on) turns back for good:
@@ -24,10 +24,12 @@ bool fallsByGoingBack(std::span<const double> force, std::span<const double> way
 
 /// The steepest climb of the force over the way within [from, last], each over the shortest stretch that sees past
 /// `noise` of the way; 0 where it does not move.
-double steepestClimb(std::span<const double> force, std::span<const double> way, double noise, std::size_t from, std::size_t last);
+double steepestClimb(std::span<const double> force, std::span<const double> way, double noise, std::size_t from,
+                     std::size_t last);
 
 /// The same told from a strain alone: at least four readings of the fall lie on a line whose slope is that
-/// of the climb, within a factor of 2.5; of two or three each lies on the line down from the top. A bar that breaks springs back too, but is not seen on its way.
+/// of the climb, within a factor of 2.5; of two or three each lies on the line down from the top. A bar that breaks
+/// springs back too, but is not seen on its way.
 bool fallsAlongUnloading(std::span<const double> force, std::span<const double> strain, size_t from, size_t last);
 
 /// The same told from the force alone: a straight fall that takes eight readings and a hundredth of the climb.

@@ -17,7 +17,7 @@ namespace {
 
 constexpr double leastDrop = 0.005;
 constexpr double notExceededFor = 0.0005; // strain
-constexpr double mostPlastic = 0.005;     // strain at ReH beyond the modulus line
+constexpr double mostPlastic = 0.005; // strain at ReH beyond the modulus line
 constexpr double shortCut = 0.0025;
 
 /// Half width of smoothing that brings the noise under 0.1 % of the level, no wider than `most` strain.
@@ -36,7 +36,8 @@ struct Peak {
     size_t dropped = 0; ///< first index 0.5 % below it
 };
 
-std::optional<Peak> firstPeakThatDrops(std::span<const double> x, const std::vector<double>& s, double highest, double slope, double origin, double noise)
+std::optional<Peak> firstPeakThatDrops(std::span<const double> x, const std::vector<double>& s, double highest,
+                                       double slope, double origin, double noise)
 {
     size_t top = 0;
     for (size_t i = 1; i < s.size(); ++i) {
@@ -59,7 +60,8 @@ std::optional<Peak> firstPeakThatDrops(std::span<const double> x, const std::vec
 
 /// The first reading after the dip from which on the curve stays about where it is: half of what comes within the
 /// next 0.1 % strain lies no higher.
-std::optional<size_t> endOfFlank(std::span<const double> x, const std::vector<double>& s, size_t dip, size_t from, size_t to, double level)
+std::optional<size_t> endOfFlank(std::span<const double> x, const std::vector<double>& s, size_t dip, size_t from,
+                                 size_t to, double level)
 {
     constexpr double ahead = 0.001;
     constexpr double furthest = 0.004; // strain after the dip
@@ -69,7 +71,8 @@ std::optional<size_t> endOfFlank(std::span<const double> x, const std::vector<do
     for (size_t k = from; k < to && x[k] - x[dip] <= furthest; ++k) {
         while (end < to && x[end] < x[k] + ahead)
             ++end;
-        next.assign(s.begin() + static_cast<std::ptrdiff_t>(k), s.begin() + static_cast<std::ptrdiff_t>(std::max(end, std::min(k + least, to))));
+        next.assign(s.begin() + static_cast<std::ptrdiff_t>(k),
+                    s.begin() + static_cast<std::ptrdiff_t>(std::max(end, std::min(k + least, to))));
         const auto middle = next.begin() + static_cast<std::ptrdiff_t>(next.size() / 2);
         std::ranges::nth_element(next, middle);
         if (*middle <= s[k] + level)
@@ -79,7 +82,7 @@ std::optional<size_t> endOfFlank(std::span<const double> x, const std::vector<do
 }
 
 struct Hinge {
-    double at = 0;    ///< strain where the level ends
+    double at = 0; ///< strain where the level ends
     double doubt = 0; ///< standard, strain
 };
 
@@ -135,7 +138,8 @@ std::optional<Hinge> fitHinge(std::span<const double> x, std::span<const double>
         const double h1 = u[1] - at * u[0];
         const double h2 = u[2] - 2 * at * u[1] + at * at * u[0];
         const double h3 = u[3] - 3 * at * u[2] + 3 * at * at * u[1] - at * at * at * u[0];
-        const double h4 = u[4] - 4 * at * u[3] + 6 * at * at * u[2] - 4 * at * at * at * u[1] + at * at * at * at * u[0];
+        const double h4 =
+            u[4] - 4 * at * u[3] + 6 * at * at * u[2] - 4 * at * at * at * u[1] + at * at * at * at * u[0];
         const auto count = static_cast<double>(end);
         Eigen::Matrix3d m;
         m << count, h1, h2, h1, h2, h3, h2, h3, h4;
@@ -145,19 +149,23 @@ std::optional<Hinge> fitHinge(std::span<const double> x, std::span<const double>
         if (!(c[1] > 0) || !(error < bestError))
             continue;
         bestError = error;
-        best = Hinge{x[k], std::max(doubtShare * std::sqrt(error) / (c[1] / reach), 0.5 * (x[std::min(k + step, n - 1)] - x[k - std::min(step, k)]) / std::sqrt(3.0))};
+        best = Hinge{x[k],
+                     std::max(doubtShare * std::sqrt(error) / (c[1] / reach),
+                              0.5 * (x[std::min(k + step, n - 1)] - x[k - std::min(step, k)]) / std::sqrt(3.0))};
     }
     return best;
 }
 
 } // namespace
 
-std::optional<YieldDrop> findYieldDrop(std::span<const double> x, std::span<const double> y, double slope, double origin, double noise)
+std::optional<YieldDrop> findYieldDrop(std::span<const double> x, std::span<const double> y, double slope,
+                                       double origin, double noise)
 {
     if (y.size() < 10)
         return std::nullopt;
     const double level = extremesOf(y).greatest;
-    const auto around = static_cast<size_t>(std::ranges::find_if(y, [&](double v) { return v > 0.5 * level; }) - y.begin());
+    const auto around =
+        static_cast<size_t>(std::ranges::find_if(y, [&](double v) { return v > 0.5 * level; }) - y.begin());
     const size_t half = smoothingHalf(x, noise, level, around, notExceededFor / 8);
     const double left = noise / std::sqrt(2.0 * static_cast<double>(half) + 1);
     // Most curves are rounded: only where a drop could still count are they smoothed to look for it.
@@ -192,14 +200,17 @@ std::optional<YieldDrop> findYieldDrop(std::span<const double> x, std::span<cons
     const auto plateau = endOfFlank(x, t, firstMin, recovered, topAt, std::max(0.0005 * s[peak->index], 0.3 * left));
     size_t lower = firstMin;
     if (plateau) {
-        lower = static_cast<size_t>(std::ranges::min_element(t.begin() + static_cast<std::ptrdiff_t>(*plateau), t.begin() + static_cast<std::ptrdiff_t>(topAt)) - t.begin());
+        lower = static_cast<size_t>(std::ranges::min_element(t.begin() + static_cast<std::ptrdiff_t>(*plateau),
+                                                             t.begin() + static_cast<std::ptrdiff_t>(topAt))
+                                    - t.begin());
         found.transientLeftOut = s[firstMin] < t[lower];
     }
     const size_t start = plateau.value_or(firstMin);
     const auto hinge = fitHinge(x.subspan(start, topAt - start), y.subspan(start, topAt - start));
     size_t hardening = std::max(lower, start);
     if (hinge)
-        hardening = std::max(hardening, static_cast<size_t>(std::ranges::lower_bound(x.first(topAt), hinge->at) - x.begin()));
+        hardening =
+            std::max(hardening, static_cast<size_t>(std::ranges::lower_bound(x.first(topAt), hinge->at) - x.begin()));
 
     // The top without its noise, from points close to the peak only.
     found.upper = s[peak->index];

@@ -57,31 +57,38 @@ std::pair<double, double> roomyRange(double low, double high)
     const double wide = high - low;
     const auto ticks = niceTicks(low, high + 0.04 * wide, 7);
     const double step = ticks.at.size() > 1 ? ticks.at[1] - ticks.at[0] : wide / 7;
-    const std::pair range{low < 0 && low > -0.02 * wide ? low : std::floor(low / step) * step, std::ceil((high + 0.03 * wide) / step) * step};
+    const std::pair range{low < 0 && low > -0.02 * wide ? low : std::floor(low / step) * step,
+                          std::ceil((high + 0.03 * wide) / step) * step};
     return std::isfinite(range.second - range.first) ? range : std::pair(low, high);
 }
 
-void Chart::drawAxes(QPainter& painter, const Palette& palette, const QString& xTitle, const QString& yTitle, double scale) const
+void Chart::drawAxes(QPainter& painter, const Palette& palette, const QString& xTitle, const QString& yTitle,
+                     double scale) const
 {
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing, false);
     const QFont figures = figureFont(11 * scale);
     const QFontMetricsF metrics(figures);
     painter.setFont(figures);
-    const auto ys = ticksOf(yScale_, offScale(yScale_, bottom_), offScale(yScale_, top_), std::max(4, static_cast<int>(area_.height() / (38 * scale))));
+    const auto ys = ticksOf(yScale_, offScale(yScale_, bottom_), offScale(yScale_, top_),
+                            std::max(4, static_cast<int>(area_.height() / (38 * scale))));
     for (const auto& [y, text] : ys) {
         const double at = std::round(py(y)) + 0.0;
         painter.setPen(QPen(palette.hairSoft, scale));
         painter.drawLine(QPointF(area_.left(), at), QPointF(area_.right(), at));
         painter.setPen(palette.quiet);
-        painter.drawText(QPointF(area_.left() - 8 * scale - metrics.horizontalAdvance(text), at + metrics.ascent() / 2 - scale), text);
+        painter.drawText(QPointF(area_.left() - 8 * scale - metrics.horizontalAdvance(text),
+                                 at + metrics.ascent() / 2 - scale),
+                         text);
     }
-    const auto xs = ticksOf(xScale_, offScale(xScale_, left_), offScale(xScale_, right_), std::max(4, static_cast<int>(area_.width() / (84 * scale))));
+    const auto xs = ticksOf(xScale_, offScale(xScale_, left_), offScale(xScale_, right_),
+                            std::max(4, static_cast<int>(area_.width() / (84 * scale))));
     for (const auto& [x, text] : xs) {
         const double at = std::round(px(x));
         painter.setPen(QPen(palette.quiet, scale));
         painter.drawLine(QPointF(at, area_.bottom()), QPointF(at, area_.bottom() + 4 * scale));
-        painter.drawText(QPointF(at - metrics.horizontalAdvance(text) / 2, area_.bottom() + 7 * scale + metrics.ascent()), text);
+        painter.drawText(
+            QPointF(at - metrics.horizontalAdvance(text) / 2, area_.bottom() + 7 * scale + metrics.ascent()), text);
     }
     painter.setPen(QPen(palette.quiet, 1.2 * scale));
     const double zero = yScale_ == Scale::Linear && bottom_ <= 0 && top_ >= 0 ? std::round(py(0)) : area_.bottom();
@@ -93,7 +100,8 @@ void Chart::drawAxes(QPainter& painter, const Palette& palette, const QString& x
     painter.setFont(words);
     painter.setPen(palette.quiet);
     painter.drawText(QPointF(area_.left(), area_.top() - 8 * scale), yTitle);
-    painter.drawText(QPointF(area_.right() - wordMetrics.horizontalAdvance(xTitle), area_.bottom() + 36 * scale), xTitle);
+    painter.drawText(QPointF(area_.right() - wordMetrics.horizontalAdvance(xTitle), area_.bottom() + 36 * scale),
+                     xTitle);
     painter.restore();
 }
 
@@ -117,7 +125,9 @@ QPolygonF simplified(const QPolygonF& line)
         for (qsizetype k = from + 1; straight && k < to; ++k) {
             const QPointF e = line[k] - line[from];
             const double along = length > 0 ? (e.x() * d.x() + e.y() * d.y()) / length : 0;
-            straight = (length > 0 ? std::abs(e.x() * d.y() - e.y() * d.x()) / length : std::hypot(e.x(), e.y())) <= tolerance && along >= -tolerance && along <= length + tolerance;
+            straight =
+                (length > 0 ? std::abs(e.x() * d.y() - e.y() * d.x()) / length : std::hypot(e.x(), e.y())) <= tolerance
+                && along >= -tolerance && along <= length + tolerance;
         }
         if (!straight) {
             from = to - 1;
@@ -148,7 +158,8 @@ QPolygonF Chart::thinned(std::span<const double> x, std::span<const double> y, d
     const double farX = 4 * area_.width();
     const double farY = 4 * area_.height();
     const auto point = [&](size_t i) {
-        return QPointF(std::clamp(cx + kx * x[i], area_.left() - farX, area_.right() + farX), std::clamp(cy + ky * y[i], area_.top() - farY, area_.bottom() + farY));
+        return QPointF(std::clamp(cx + kx * x[i], area_.left() - farX, area_.right() + farX),
+                       std::clamp(cy + ky * y[i], area_.top() - farY, area_.bottom() + farY));
     };
     size_t i = 0;
     while (i < n) {
@@ -176,7 +187,8 @@ double Chart::onScale(Scale scale, double value)
 {
     switch (scale) {
     case Scale::Log: return value > 0 ? std::log10(value) : std::nan("");
-    case Scale::Probit: return value > 0 && value < 1 ? boost::math::quantile(boost::math::normal(), value) : std::nan("");
+    case Scale::Probit:
+        return value > 0 && value < 1 ? boost::math::quantile(boost::math::normal(), value) : std::nan("");
     case Scale::Linear: break;
     }
     return value;
@@ -196,7 +208,8 @@ std::vector<Tick> ticksOf(Scale scale, double low, double high, int wanted)
 {
     std::vector<Tick> out;
     if (scale == Scale::Probit) {
-        for (const double percent : {0.01, 0.1, 1.0, 5.0, 10.0, 20.0, 30.0, 50.0, 70.0, 80.0, 90.0, 95.0, 99.0, 99.9, 99.99})
+        for (const double percent :
+             {0.01, 0.1, 1.0, 5.0, 10.0, 20.0, 30.0, 50.0, 70.0, 80.0, 90.0, 95.0, 99.0, 99.9, 99.99})
             if (percent / 100 >= low && percent / 100 <= high)
                 out.push_back({percent / 100, QString::number(percent)});
         if (out.size() >= 4)
@@ -206,7 +219,10 @@ std::vector<Tick> ticksOf(Scale scale, double low, double high, int wanted)
         const auto add = [&](double at) {
             const bool power = at >= 1e5 || at < 1e-4;
             if (at >= low * (1 - 1e-9) && at <= high * (1 + 1e-9))
-                out.push_back({at, power ? QString::number(at, 'g', 2).replace("e+0", "e").replace("e+", "e").replace("e-0", "e-") : QString::number(at, 'g', 6)});
+                out.push_back(
+                    {at,
+                     power ? QString::number(at, 'g', 2).replace("e+0", "e").replace("e+", "e").replace("e-0", "e-")
+                           : QString::number(at, 'g', 6)});
         };
         const int first = static_cast<int>(std::floor(std::log10(low) + 1e-9));
         const int last = static_cast<int>(std::ceil(std::log10(high) - 1e-9));
@@ -226,14 +242,17 @@ std::vector<Tick> ticksOf(Scale scale, double low, double high, int wanted)
             continue;
         for (const double at : ticks.at) {
             const double shown = scale == Scale::Probit ? 100 * at : at;
-            out.push_back({at, QString::number(shown == 0 ? 0.0 : shown, 'f', scale == Scale::Probit ? std::max(0, ticks.decimals - 2) : ticks.decimals)});
+            out.push_back({at,
+                           QString::number(shown == 0 ? 0.0 : shown, 'f',
+                                           scale == Scale::Probit ? std::max(0, ticks.decimals - 2) : ticks.decimals)});
         }
         break;
     }
     return out;
 }
 
-Chart::Chart(const QRectF& area, double left, double right, double bottom, double top, Scale xScale, Scale yScale) : area_(area), xScale_(xScale), yScale_(yScale), left_(left), right_(right), bottom_(bottom), top_(top)
+Chart::Chart(const QRectF& area, double left, double right, double bottom, double top, Scale xScale, Scale yScale)
+    : area_(area), xScale_(xScale), yScale_(yScale), left_(left), right_(right), bottom_(bottom), top_(top)
 {
     const auto inside = [](Scale scale, double& low, double& high) {
         if (scale == Scale::Linear)
@@ -257,7 +276,8 @@ Chart::Chart(const QRectF& area, double left, double right, double bottom, doubl
         std::tie(bottom_, top_) = std::pair(0.0, 1.0);
 }
 
-void Chart::drawCurve(QPainter& painter, std::span<const double> x, std::span<const double> y, const QPen& pen, double xFactor, double yFactor) const
+void Chart::drawCurve(QPainter& painter, std::span<const double> x, std::span<const double> y, const QPen& pen,
+                      double xFactor, double yFactor) const
 {
     painter.save();
     painter.setClipRect(area_.adjusted(-20, -2, 2, 2), Qt::IntersectClip);
@@ -269,7 +289,9 @@ void Chart::drawCurve(QPainter& painter, std::span<const double> x, std::span<co
     painter.setBrush(Qt::NoBrush);
     // No reading is a gap in the line: a painter that is given one never ends.
     const size_t n = std::min(x.size(), y.size());
-    const auto reads = [&](size_t i) { return std::isfinite(onScale(xScale_, x[i] * xFactor)) && std::isfinite(onScale(yScale_, y[i] * yFactor)); };
+    const auto reads = [&](size_t i) {
+        return std::isfinite(onScale(xScale_, x[i] * xFactor)) && std::isfinite(onScale(yScale_, y[i] * yFactor));
+    };
     for (size_t from = 0; from < n;) {
         size_t to = from;
         while (to < n && reads(to))

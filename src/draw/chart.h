@@ -35,19 +35,33 @@ std::vector<Tick> ticksOf(Scale scale, double low, double high, int wanted);
 /// The least range [0 or low, high] widened by a little to round numbers.
 std::pair<double, double> roomyRange(double low, double high);
 
-/// A plot's window on its data: axes, curves thinned to what the pixels can show. A logarithmic axis lies above zero, one of
+/// A plot's window on its data: axes, curves thinned to what the pixels can show. A logarithmic axis lies above zero,
+/// one of
 /// probability between 0 and 1: a range that does not is put inside; what lies outside is not drawn.
 class Chart {
 public:
     /// A range that is none (empty, or not finite) becomes [0, 1].
-    Chart(const QRectF& area, double left, double right, double bottom, double top, Scale xScale = Scale::Linear, Scale yScale = Scale::Linear);
+    Chart(const QRectF& area, double left, double right, double bottom, double top, Scale xScale = Scale::Linear,
+          Scale yScale = Scale::Linear);
 
     [[nodiscard]] const QRectF& area() const { return area_; }
     [[nodiscard]] QPointF at(double x, double y) const { return {px(x), py(y)}; }
-    [[nodiscard]] double px(double x) const { return area_.left() + (onScale(xScale_, x) - left_) / (right_ - left_) * area_.width(); }
-    [[nodiscard]] double py(double y) const { return area_.bottom() - (onScale(yScale_, y) - bottom_) / (top_ - bottom_) * area_.height(); }
-    [[nodiscard]] double xAt(double pixel) const { return offScale(xScale_, left_ + (pixel - area_.left()) / area_.width() * (right_ - left_)); }
-    [[nodiscard]] double yAt(double pixel) const { return offScale(yScale_, bottom_ + (area_.bottom() - pixel) / area_.height() * (top_ - bottom_)); }
+    [[nodiscard]] double px(double x) const
+    {
+        return area_.left() + (onScale(xScale_, x) - left_) / (right_ - left_) * area_.width();
+    }
+    [[nodiscard]] double py(double y) const
+    {
+        return area_.bottom() - (onScale(yScale_, y) - bottom_) / (top_ - bottom_) * area_.height();
+    }
+    [[nodiscard]] double xAt(double pixel) const
+    {
+        return offScale(xScale_, left_ + (pixel - area_.left()) / area_.width() * (right_ - left_));
+    }
+    [[nodiscard]] double yAt(double pixel) const
+    {
+        return offScale(yScale_, bottom_ + (area_.bottom() - pixel) / area_.height() * (top_ - bottom_));
+    }
     [[nodiscard]] bool linear() const { return xScale_ == Scale::Linear && yScale_ == Scale::Linear; }
 
     /// A value where it stands along a scale: itself, its logarithm to ten, its standard normal quantile. NaN for what
@@ -57,13 +71,16 @@ public:
 
     /// Hairlines at the ticks of y, an axis line below and left, figures; titles "stress, MPa".
     /// `scale` multiplies sizes (1 on screen).
-    void drawAxes(QPainter& painter, const Palette& palette, const QString& xTitle, const QString& yTitle, double scale = 1) const;
+    void drawAxes(QPainter& painter, const Palette& palette, const QString& xTitle, const QString& yTitle,
+                  double scale = 1) const;
 
     /// x and y in data units times their factors. Points are thinned so that each pixel column keeps its first,
     /// least, greatest and last point; the drawn line is the same to the pixel. NaN and infinity: a gap.
-    void drawCurve(QPainter& painter, std::span<const double> x, std::span<const double> y, const QPen& pen, double xFactor = 1, double yFactor = 1) const;
+    void drawCurve(QPainter& painter, std::span<const double> x, std::span<const double> y, const QPen& pen,
+                   double xFactor = 1, double yFactor = 1) const;
     /// The points of that line, of readings that are all finite.
-    [[nodiscard]] QPolygonF thinned(std::span<const double> x, std::span<const double> y, double xFactor = 1, double yFactor = 1) const;
+    [[nodiscard]] QPolygonF thinned(std::span<const double> x, std::span<const double> y, double xFactor = 1,
+                                    double yFactor = 1) const;
 
 private:
     QRectF area_;

@@ -62,7 +62,8 @@ struct Boxes {
     QPainterPath path{};
     void add(double left, double top, double wide, double high)
     {
-        path.addRect(QRectF(room.left() + left * room.width(), room.top() + top * room.height(), wide * room.width(), high * room.height()));
+        path.addRect(QRectF(room.left() + left * room.width(), room.top() + top * room.height(), wide * room.width(),
+                            high * room.height()));
     }
 };
 
@@ -75,7 +76,8 @@ void layOutWaisted(SpecimenDrawing& d, const QRectF& room, const std::string& sh
 QPainterPath uprightWaisted(const QRectF& room, const std::string& shape)
 {
     const QRectF lying(0, 0, room.height(), room.width());
-    const QPainterPath path = barPath(lying, lying.width() * 0.36, lying.width() * 0.64, room.width() * 0.2, !isFlat(shape));
+    const QPainterPath path =
+        barPath(lying, lying.width() * 0.36, lying.width() * 0.64, room.width() * 0.2, !isFlat(shape));
     QTransform turn;
     turn.translate(room.left(), room.bottom());
     turn.rotate(-90);
@@ -112,7 +114,8 @@ QPainterPath uprightBeam(const QRectF& room, const std::string&)
     Boxes b{room};
     b.add(-0.3, 0.38, 1.6, 0.14);
     for (const double x : {-0.12, 1.12})
-        b.path.addPath(support(room.left() + x * room.width(), room.top() + 0.54 * room.height(), 0.2 * room.width(), 0.16 * room.height()));
+        b.path.addPath(support(room.left() + x * room.width(), room.top() + 0.54 * room.height(), 0.2 * room.width(),
+                               0.16 * room.height()));
     return b.path;
 }
 
@@ -143,7 +146,8 @@ void layOutSandwich(SpecimenDrawing& d, const QRectF& room, const std::string&)
     d.bar = QRectF(d.bar.left(), d.axis - 0.26 * h, d.bar.width(), 0.52 * h);
     d.outline = boxPath(QRectF(d.bar.left(), room.top() - 10, d.bar.width(), h + 20));
     d.darker.push_back(boxPath(QRectF(d.bar.left(), room.top() - 10, d.bar.width(), d.bar.top() - room.top() + 4)));
-    d.darker.push_back(boxPath(QRectF(d.bar.left(), d.bar.bottom() + 6, d.bar.width(), room.bottom() + 10 - d.bar.bottom() - 6)));
+    d.darker.push_back(
+        boxPath(QRectF(d.bar.left(), d.bar.bottom() + 6, d.bar.width(), room.bottom() + 10 - d.bar.bottom() - 6)));
     for (const double y : {d.bar.top(), d.bar.bottom() - 6})
         d.darker.push_back(boxPath(QRectF(d.bar.left(), y, d.bar.width(), 6)));
 }
@@ -193,14 +197,18 @@ QPainterPath uprightShell(const QRectF& room, const std::string&)
     Boxes b{room};
     b.add(-0.2, 0, 1.4, 0.08);
     b.add(-0.2, 0.92, 1.4, 0.08);
-    b.path.addRoundedRect(QRectF(room.left(), room.top() + 0.12 * room.height(), room.width(), 0.76 * room.height()), 0.2 * room.width(), 0.2 * room.width());
+    b.path.addRoundedRect(QRectF(room.left(), room.top() + 0.12 * room.height(), room.width(), 0.76 * room.height()),
+                          0.2 * room.width(), 0.2 * room.width());
     return b.path;
 }
 
 constexpr Form forms[] = {
-    {"waisted", 12, layOutWaisted, uprightWaisted}, {"strip", 12, layOutStrip, uprightStrip},
-    {"beam", 5, layOutBeam, uprightBeam},           {"shaft", 12, layOutShaft, uprightShaft},
-    {"sandwich", 12, layOutSandwich, uprightSandwich}, {"column", 12, layOutColumn, uprightColumn},
+    {"waisted", 12, layOutWaisted, uprightWaisted},
+    {"strip", 12, layOutStrip, uprightStrip},
+    {"beam", 5, layOutBeam, uprightBeam},
+    {"shaft", 12, layOutShaft, uprightShaft},
+    {"sandwich", 12, layOutSandwich, uprightSandwich},
+    {"column", 12, layOutColumn, uprightColumn},
     {"shell", 12, layOutShell, uprightShell},
 };
 

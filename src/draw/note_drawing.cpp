@@ -36,7 +36,8 @@ bool drawsChoice(const NoteSpec& note, const std::string& choice)
     return note.sketches.contains(choice) || (note.shownAs == NoteSpec::Shown::Direction && directionDegrees(choice));
 }
 
-void paintNote(QPainter& painter, const Palette& palette, const NoteSpec& note, const std::string& choice, const QRectF& room)
+void paintNote(QPainter& painter, const Palette& palette, const NoteSpec& note, const std::string& choice,
+               const QRectF& room)
 {
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
@@ -68,14 +69,21 @@ std::vector<DrawnLayer> sectionLayers(const std::vector<SketchLayer>& layers, co
     return drawn;
 }
 
-void paintSection(QPainter& painter, const Palette& palette, const std::vector<SketchLayer>& layers, const QRectF& room, const std::string& chosen, const std::string& hovered)
+void paintSection(QPainter& painter, const Palette& palette, const std::vector<SketchLayer>& layers, const QRectF& room,
+                  const std::string& chosen, const std::string& hovered)
 {
     using Fill = SketchLayer::Fill;
     painter.save();
     for (const DrawnLayer& layer : sectionLayers(layers, room)) {
         const bool named = !layer.choice.empty();
-        const QColor fill = layer.fill == Fill::Solid ? palette.metal : layer.fill == Fill::Foam ? palette.surface : layer.fill == Fill::Dense ? palette.quiet : palette.hair;
-        painter.fillRect(layer.box, named && layer.choice == chosen ? palette.accent : named && layer.choice == hovered ? palette.accentTint : fill);
+        const QColor fill = layer.fill == Fill::Solid ? palette.metal
+            : layer.fill == Fill::Foam                ? palette.surface
+            : layer.fill == Fill::Dense               ? palette.quiet
+                                                      : palette.hair;
+        painter.fillRect(layer.box,
+                         named && layer.choice == chosen        ? palette.accent
+                             : named && layer.choice == hovered ? palette.accentTint
+                                                                : fill);
         if (layer.fill != Fill::Foam)
             continue;
         painter.save();
@@ -93,7 +101,8 @@ void paintSection(QPainter& painter, const Palette& palette, const std::vector<S
     painter.restore();
 }
 
-void paintDirection(QPainter& painter, const QPainterPath& outline, double degrees, const QColor& colour, double spacing)
+void paintDirection(QPainter& painter, const QPainterPath& outline, double degrees, const QColor& colour,
+                    double spacing)
 {
     painter.save();
     painter.setClipPath(outline, Qt::IntersectClip);

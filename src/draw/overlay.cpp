@@ -28,7 +28,9 @@ Overlay overlayOf(const std::vector<const CurveView*>& views, UnitSystem system)
     const Unit& yUnit = displayUnit(o.yKind, o.maxY, system);
     o.xScale = 1 / xUnit.factor;
     o.yScale = 1 / yUnit.factor;
-    const auto title = [](const CurveAxis& axis, const Unit& unit) { return QString::fromStdString(axis.title + ", " + std::string(unit.symbol)); };
+    const auto title = [](const CurveAxis& axis, const Unit& unit) {
+        return QString::fromStdString(axis.title + ", " + std::string(unit.symbol));
+    };
     o.xTitle = title(views.front()->xAxis, xUnit);
     o.yTitle = title(views.front()->yAxis, yUnit);
     return o;

@@ -64,7 +64,8 @@ void fitAxis(PlotAxis& axis, const Extent& extent)
     std::tie(axis.low, axis.high) = roomyRange(fromZero ? 0 : extent.low, extent.high);
 }
 
-void paintPoints(QPainter& painter, const Palette& p, const Chart& chart, const PlotSeries& s, const PlotAxis& xAxis, const PlotAxis& yAxis, double scale)
+void paintPoints(QPainter& painter, const Palette& p, const Chart& chart, const PlotSeries& s, const PlotAxis& xAxis,
+                 const PlotAxis& yAxis, double scale)
 {
     for (size_t i = 0; i < std::min(s.x.size(), s.y.size()); ++i) {
         const QPointF at = chart.at(s.x[i] * xAxis.factor, s.y[i] * yAxis.factor);
@@ -89,10 +90,12 @@ void paintPoints(QPainter& painter, const Palette& p, const Chart& chart, const 
 }
 
 /// A long curve from its tree, in the window of the chart.
-void paintLong(QPainter& painter, const Chart& chart, const PlotSeries& s, const PlotAxis& xAxis, const PlotAxis& yAxis, const QPen& pen)
+void paintLong(QPainter& painter, const Chart& chart, const PlotSeries& s, const PlotAxis& xAxis, const PlotAxis& yAxis,
+               const QPen& pen)
 {
     const QRectF a = chart.area();
-    const ExtentTree::Window window{chart.xAt(a.left()) / xAxis.factor, chart.xAt(a.right()) / xAxis.factor, chart.yAt(a.bottom()) / yAxis.factor, chart.yAt(a.top()) / yAxis.factor};
+    const ExtentTree::Window window{chart.xAt(a.left()) / xAxis.factor, chart.xAt(a.right()) / xAxis.factor,
+                                    chart.yAt(a.bottom()) / yAxis.factor, chart.yAt(a.top()) / yAxis.factor};
     const double cell = (window.x1 - window.x0) / std::max(1.0, a.width());
     const double rise = (window.y1 - window.y0) / std::max(1.0, a.height());
     // Far outside a point only has to keep its side.
@@ -105,17 +108,22 @@ void paintLong(QPainter& painter, const Chart& chart, const PlotSeries& s, const
         painter.drawPolyline(line);
         line.clear();
     };
-    s.tree->walk(window, cell, rise, [&](double x, double y) {
-        const QPointF at = chart.at(x * xAxis.factor, y * yAxis.factor);
-        const QPointF kept(std::clamp(at.x(), reach.left(), reach.right()), std::clamp(at.y(), reach.top(), reach.bottom()));
-        if (line.isEmpty() || line.back() != kept)
-            line.append(kept);
-    }, flush);
+    s.tree->walk(
+        window, cell, rise,
+        [&](double x, double y) {
+            const QPointF at = chart.at(x * xAxis.factor, y * yAxis.factor);
+            const QPointF kept(std::clamp(at.x(), reach.left(), reach.right()),
+                               std::clamp(at.y(), reach.top(), reach.bottom()));
+            if (line.isEmpty() || line.back() != kept)
+                line.append(kept);
+        },
+        flush);
     flush();
     painter.restore();
 }
 
-void paintCells(QPainter& painter, const Palette& p, const Chart& chart, const PlotCells& cells, const PlotAxis& xAxis, const PlotAxis& yAxis)
+void paintCells(QPainter& painter, const Palette& p, const Chart& chart, const PlotCells& cells, const PlotAxis& xAxis,
+                const PlotAxis& yAxis)
 {
     double most = 0;
     for (const double v : cells.values)
@@ -132,7 +140,8 @@ void paintCells(QPainter& painter, const Palette& p, const Chart& chart, const P
             continue;
         const size_t c = i % columns;
         const size_t r = i / columns;
-        const QRectF box(chart.at(cells.xEdges[c] * xAxis.factor, cells.yEdges[r + 1] * yAxis.factor), chart.at(cells.xEdges[c + 1] * xAxis.factor, cells.yEdges[r] * yAxis.factor));
+        const QRectF box(chart.at(cells.xEdges[c] * xAxis.factor, cells.yEdges[r + 1] * yAxis.factor),
+                         chart.at(cells.xEdges[c + 1] * xAxis.factor, cells.yEdges[r] * yAxis.factor));
         // Few counts still show: by their logarithm.
         QColor shade = p.data[0];
         shade.setAlphaF(static_cast<float>(0.15 + 0.85 * std::log1p(v) / std::log1p(most)));
@@ -146,7 +155,10 @@ void paintLegend(QPainter& painter, const Palette& p, const Chart& chart, const 
 {
     std::vector<const PlotSeries*> entries;
     for (const PlotSeries& s : plot.series)
-        if (!s.label.isEmpty() && std::ranges::none_of(entries, [&](const PlotSeries* e) { return e->kind == s.kind && e->label == s.label; }) && entries.size() < 12)
+        if (!s.label.isEmpty()
+            && std::ranges::none_of(entries,
+                                    [&](const PlotSeries* e) { return e->kind == s.kind && e->label == s.label; })
+            && entries.size() < 12)
             entries.push_back(&s);
     if (entries.size() < 2)
         return;
@@ -159,7 +171,9 @@ void paintLegend(QPainter& painter, const Palette& p, const Chart& chart, const 
     QRectF best;
     size_t fewest = SIZE_MAX;
     for (const QPointF& corner : {area.bottomRight(), area.topRight(), area.topLeft(), area.bottomLeft()}) {
-        const QRectF box(corner.x() > area.center().x() ? corner.x() - size.width() : corner.x(), corner.y() > area.center().y() ? corner.y() - size.height() : corner.y(), size.width(), size.height());
+        const QRectF box(corner.x() > area.center().x() ? corner.x() - size.width() : corner.x(),
+                         corner.y() > area.center().y() ? corner.y() - size.height() : corner.y(), size.width(),
+                         size.height());
         size_t under = 0;
         for (const PlotSeries& s : plot.series) {
             const size_t n = std::min(s.x.size(), s.y.size());
@@ -204,7 +218,11 @@ PlotAxis axisOf(const ViewAxis& axis, double greatest, UnitSystem system)
     const Unit& unit = displayUnit(axis.kind, greatest, system);
     const QString name = QString::fromStdString(axis.title);
     const bool share = axis.scale == Scale::Probit;
-    return {.title = share ? name + ", %" : unit.symbol == "1" ? name : name + ", " + QString::fromStdString(std::string(unit.symbol)), .factor = share ? 1 : 1 / unit.factor, .scale = axis.scale};
+    return {.title = share           ? name + ", %"
+                : unit.symbol == "1" ? name
+                                     : name + ", " + QString::fromStdString(std::string(unit.symbol)),
+            .factor = share ? 1 : 1 / unit.factor,
+            .scale = axis.scale};
 }
 
 double greatestOf(std::span<const double> values)
@@ -224,8 +242,7 @@ struct PlotMaker {
         plot.held.push_back(std::make_shared<const std::vector<double>>(std::move(values)));
         return *plot.held.back();
     }
-    template <class Point>
-    PlotSeries pointsOf(const std::vector<Point>& points)
+    template <class Point> PlotSeries pointsOf(const std::vector<Point>& points)
     {
         PlotSeries s;
         s.joined = false;
@@ -262,7 +279,8 @@ struct PlotMaker {
             ++kind;
             if (!line.low.empty())
                 plot.bands.push_back({line.x, line.low, line.high, kind});
-            plot.series.push_back({.x = line.x, .y = line.y, .label = QString::fromStdString(line.label), .kind = kind, .thin = true});
+            plot.series.push_back(
+                {.x = line.x, .y = line.y, .label = QString::fromStdString(line.label), .kind = kind, .thin = true});
         }
         plot.series.push_back(std::move(points));
     }
@@ -304,7 +322,8 @@ void drawShape(QPainter& painter, size_t kind, const QPointF& at, double r)
         break;
     }
     case 3: {
-        const QPointF d[] = {at + QPointF(0, -1.3 * r), at + QPointF(1.3 * r, 0), at + QPointF(0, 1.3 * r), at + QPointF(-1.3 * r, 0)};
+        const QPointF d[] = {at + QPointF(0, -1.3 * r), at + QPointF(1.3 * r, 0), at + QPointF(0, 1.3 * r),
+                             at + QPointF(-1.3 * r, 0)};
         painter.drawPolygon(d, 4);
         break;
     }
@@ -353,7 +372,8 @@ Chart Plot::chartIn(const QRectF& room, double scale) const
     return {areaIn(room, scale), x.low, x.high, y.low, y.high, x.scale, y.scale};
 }
 
-void Plot::paint(QPainter& painter, const Palette& p, const QRectF& room, const Chart& chart, double scale, bool quick) const
+void Plot::paint(QPainter& painter, const Palette& p, const QRectF& room, const Chart& chart, double scale,
+                 bool quick) const
 {
     painter.save();
     painter.setClipRect(room, Qt::IntersectClip);
@@ -387,7 +407,9 @@ void Plot::paint(QPainter& painter, const Palette& p, const QRectF& room, const 
         else
             painter.drawLine(QPointF(chart.area().left(), at.y()), QPointF(chart.area().right(), at.y()));
         painter.setPen(p.quiet);
-        painter.drawText(l.onX ? QPointF(at.x() + 4, chart.area().top() + 12) : QPointF(chart.area().left() + 6, at.y() - 4), l.words);
+        painter.drawText(l.onX ? QPointF(at.x() + 4, chart.area().top() + 12)
+                               : QPointF(chart.area().left() + 6, at.y() - 4),
+                         l.words);
     }
     painter.restore();
     for (const PlotSeries& s : series) {
@@ -396,7 +418,8 @@ void Plot::paint(QPainter& painter, const Palette& p, const QRectF& room, const 
             paintPoints(painter, p, chart, s, x, y, scale);
             continue;
         }
-        const QPen pen = quick ? QPen(p.data[s.kind % p.data.size()], 1) : penOf(p, s.kind, (s.thin ? 1.3 : 1.6) * scale);
+        const QPen pen =
+            quick ? QPen(p.data[s.kind % p.data.size()], 1) : penOf(p, s.kind, (s.thin ? 1.3 : 1.6) * scale);
         painter.setRenderHint(QPainter::Antialiasing, !quick);
         if (s.tree && chart.linear())
             paintLong(painter, chart, s, x, y, pen);
@@ -405,7 +428,8 @@ void Plot::paint(QPainter& painter, const Palette& p, const QRectF& room, const 
         painter.setRenderHint(QPainter::Antialiasing);
         if (s.thin || s.x.empty() || s.y.empty())
             continue;
-        const QPointF end = chart.at(s.x[std::min(s.x.size(), s.y.size()) - 1] * x.factor, s.y[std::min(s.x.size(), s.y.size()) - 1] * y.factor);
+        const QPointF end = chart.at(s.x[std::min(s.x.size(), s.y.size()) - 1] * x.factor,
+                                     s.y[std::min(s.x.size(), s.y.size()) - 1] * y.factor);
         if (!chart.area().contains(end))
             continue;
         painter.setPen(QPen(pen.color(), 1.6 * scale));
@@ -415,7 +439,8 @@ void Plot::paint(QPainter& painter, const Palette& p, const QRectF& room, const 
             painter.setFont(wordFont(11 * scale));
             painter.setPen(p.ink);
             const double wide = QFontMetricsF(painter.font()).horizontalAdvance(s.label);
-            painter.drawText(QPointF(std::min(end.x() + 7 * scale, chart.area().right() - wide), end.y() - 6 * scale), s.label);
+            painter.drawText(QPointF(std::min(end.x() + 7 * scale, chart.area().right() - wide), end.y() - 6 * scale),
+                             s.label);
         }
     }
     if (legend)
@@ -439,7 +464,9 @@ std::string Plot::csv() const
     size_t rows = 0;
     for (const PlotSeries& s : series) {
         const bool named = !s.names.empty();
-        out += (out.empty() ? "" : ",") + (named ? std::string("label,") : std::string()) + quoted((s.label.isEmpty() ? QString() : s.label + " ") + x.title) + "," + quoted((s.label.isEmpty() ? QString() : s.label + " ") + y.title);
+        out += (out.empty() ? "" : ",") + (named ? std::string("label,") : std::string())
+            + quoted((s.label.isEmpty() ? QString() : s.label + " ") + x.title) + ","
+            + quoted((s.label.isEmpty() ? QString() : s.label + " ") + y.title);
         rows = std::max(rows, std::min(s.x.size(), s.y.size()));
     }
     out += "\n";
@@ -458,7 +485,9 @@ std::string Plot::csv() const
         const size_t columns = cells->xEdges.empty() ? 0 : cells->xEdges.size() - 1;
         out = quoted(x.title) + ",to," + quoted(y.title) + ",to,count\n";
         for (size_t i = 0; columns > 0 && i < cells->values.size() && i / columns + 1 < cells->yEdges.size(); ++i)
-            out += fmt::format("{},{},{},{},{}\n", cells->xEdges[i % columns] * x.factor, cells->xEdges[i % columns + 1] * x.factor, cells->yEdges[i / columns] * y.factor, cells->yEdges[i / columns + 1] * y.factor, cells->values[i]);
+            out += fmt::format("{},{},{},{},{}\n", cells->xEdges[i % columns] * x.factor,
+                               cells->xEdges[i % columns + 1] * x.factor, cells->yEdges[i / columns] * y.factor,
+                               cells->yEdges[i / columns + 1] * y.factor, cells->values[i]);
     }
     return out;
 }

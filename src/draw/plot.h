@@ -21,9 +21,9 @@ namespace fortitor {
 struct PlotSeries {
     std::span<const double> x{}, y{};
     QString label{};
-    size_t kind = 0;        ///< colour, dash and shape go by it
-    bool joined = true;     ///< a line; else points
-    bool thin = false;      ///< a fitted line, thinner and without a shape
+    size_t kind = 0; ///< colour, dash and shape go by it
+    bool joined = true; ///< a line; else points
+    bool thin = false; ///< a fitted line, thinner and without a shape
     std::vector<char> open{}; ///< of points: a bound, drawn hollow with an arrow along x
     std::vector<char> left{}; ///< of points: left out, drawn crossed
     std::vector<QString> names{}; ///< of points
@@ -39,7 +39,7 @@ struct PlotBand {
 /// A line across the plot: what is wanted, a level.
 struct PlotLimit {
     double at = 0;
-    bool onX = false;  ///< stands on the x axis; else on y
+    bool onX = false; ///< stands on the x axis; else on y
     QString words{};
 };
 
@@ -49,11 +49,11 @@ struct PlotCells {
 };
 
 struct PlotAxis {
-    QString title{};   ///< "strain, %"
+    QString title{}; ///< "strain, %"
     double factor = 1; ///< base value → shown
     Scale scale = Scale::Linear;
     double low = 0, high = 1; ///< shown, the whole extent
-    bool fromZero = true;     ///< where zero is near
+    bool fromZero = true; ///< where zero is near
 };
 
 /// Points from which a tree is worth its building.
@@ -76,7 +76,8 @@ struct Plot {
     /// A window on it; the whole extent without one.
     [[nodiscard]] Chart chartIn(const QRectF& room, double scale = 1) const;
     /// `quick`, while the hand moves: the same lines without smoothing and dashes.
-    void paint(QPainter& painter, const Palette& palette, const QRectF& room, const Chart& chart, double scale = 1, bool quick = false) const;
+    void paint(QPainter& painter, const Palette& palette, const QRectF& room, const Chart& chart, double scale = 1,
+               bool quick = false) const;
     /// Every observation and curve as comma-separated text, unrounded, in the units shown.
     [[nodiscard]] std::string csv() const;
 };

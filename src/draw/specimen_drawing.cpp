@@ -23,7 +23,8 @@ void arrowed(QPainter& painter, double x1, double x2, double y)
 
 } // namespace
 
-SpecimenDrawing layOutBar(const QRectF& room, const std::string& form, const std::string& shape, double parallelLength, double gaugeLength, double across)
+SpecimenDrawing layOutBar(const QRectF& room, const std::string& form, const std::string& shape, double parallelLength,
+                          double gaugeLength, double across)
 {
     const Form& shapeOf = formNamed(form);
     SpecimenDrawing d;
@@ -44,7 +45,8 @@ SpecimenDrawing layOutBar(const QRectF& room, const std::string& form, const std
     return d;
 }
 
-void paintBar(QPainter& painter, const Palette& palette, const SpecimenDrawing& d, const std::vector<bool>& done, int active, const QString& gaugeWords, const QString& parallelWords)
+void paintBar(QPainter& painter, const Palette& palette, const SpecimenDrawing& d, const std::vector<bool>& done,
+              int active, const QString& gaugeWords, const QString& parallelWords)
 {
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
@@ -107,9 +109,11 @@ void paintBar(QPainter& painter, const Palette& palette, const SpecimenDrawing& 
         arrowed(painter, d.bar.left(), d.bar.right(), y2);
     }
     painter.setPen(palette.ink);
-    painter.drawText(QPointF((d.markLeft + d.markRight - metrics.horizontalAdvance(gaugeWords)) / 2, y1 - 6), gaugeWords);
+    painter.drawText(QPointF((d.markLeft + d.markRight - metrics.horizontalAdvance(gaugeWords)) / 2, y1 - 6),
+                     gaugeWords);
     painter.setPen(palette.quiet);
-    painter.drawText(QPointF((d.bar.left() + d.bar.right() - metrics.horizontalAdvance(parallelWords)) / 2, y2 + 18), parallelWords);
+    painter.drawText(QPointF((d.bar.left() + d.bar.right() - metrics.horizontalAdvance(parallelWords)) / 2, y2 + 18),
+                     parallelWords);
     painter.restore();
 }
 
@@ -129,7 +133,8 @@ void putLoads(SpecimenDrawing& d, double span, std::optional<double> loadSpan)
     d.markRight = middle + half;
 }
 
-void paintWood(QPainter& painter, const Palette& palette, const SpecimenDrawing& d, const std::string& rings, const std::string& grain, const std::string& knots)
+void paintWood(QPainter& painter, const Palette& palette, const SpecimenDrawing& d, const std::string& rings,
+               const std::string& grain, const std::string& knots)
 {
     if (rings.empty() && grain.empty() && knots.empty())
         return;

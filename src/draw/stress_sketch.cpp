@@ -8,7 +8,8 @@
 
 namespace fortitor {
 
-void paintStressProfile(QPainter& painter, const Palette& palette, const QRectF& room, const StressProfile& profile, const std::vector<StressProfile>& others)
+void paintStressProfile(QPainter& painter, const Palette& palette, const QRectF& room, const StressProfile& profile,
+                        const std::vector<StressProfile>& others)
 {
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
@@ -17,7 +18,9 @@ void paintStressProfile(QPainter& painter, const Palette& palette, const QRectF&
     for (const StressProfile& p : others)
         most = std::max(most, *std::ranges::max_element(p.stress));
     most = std::max(most, *std::ranges::max_element(profile.stress));
-    const auto at = [&](double radius, double stress) { return QPointF(plot.left() + radius * plot.width(), plot.bottom() - stress / most * plot.height()); };
+    const auto at = [&](double radius, double stress) {
+        return QPointF(plot.left() + radius * plot.width(), plot.bottom() - stress / most * plot.height());
+    };
     const auto line = [&](const StressProfile& p) {
         QPolygonF out;
         for (size_t i = 0; i < p.radius.size(); ++i)

@@ -8,11 +8,11 @@ namespace fortitor {
 
 /// Where the frame is told to stop by itself.
 struct StopLimits {
-    double force = 0;     ///< N, the capacity of the weakest link
+    double force = 0; ///< N, the capacity of the weakest link
     double extension = 0; ///< mm of extensometer, its own travel
-    double travel = 0;    ///< mm of crosshead
+    double travel = 0; ///< mm of crosshead
     double forceDrop = 0; ///< share of the greatest force
-    double time = 0;      ///< s
+    double time = 0; ///< s
 };
 
 /// Where a running test stands against its limits. N, N, mm, s, mm, all from the start of the run.

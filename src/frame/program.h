@@ -22,21 +22,21 @@ std::optional<Control> controlNamed(std::string_view name);
 struct RunStage {
     std::string words;
     Control control = Control::Speed;
-    double value = 0;       ///< mm/s, N/s, 1/s; mm from the start for a position; Hz for cycles
+    double value = 0; ///< mm/s, N/s, 1/s; mm from the start for a position; Hz for cycles
     double low = 0, high = 0; ///< mm from the start, of cycles
-    double count = 0;       ///< of cycles
+    double count = 0; ///< of cycles
     double untilStrain = 0; ///< 1, as the extensometer or the gauges read, from the crosshead once it is off
-    double untilForce = 0;  ///< N
+    double untilForce = 0; ///< N
     double untilTravel = 0; ///< mm from the start
-    double untilTime = 0;   ///< s of the stage
-    std::string prompt{};   ///< the frame holds at the end of the stage until a person answers it
-    std::string act{};      ///< what the answer tells the frame: "extensometer-off"
+    double untilTime = 0; ///< s of the stage
+    std::string prompt{}; ///< the frame holds at the end of the stage until a person answers it
+    std::string act{}; ///< what the answer tells the frame: "extensometer-off"
 };
 
 /// A whole run as the frame is told it before it starts, so that no link stands between its stages.
 struct RunProgram {
     std::vector<RunStage> stages;
-    bool returns = false;   ///< goes back to the start at the end, the run is over once the force is gone
+    bool returns = false; ///< goes back to the start at the end, the run is over once the force is gone
     double returnSpeed = 0; ///< mm/s
 };
 

@@ -93,11 +93,13 @@ Expected<StepPlan> parseSteps(std::string_view text, Kind kind, const Unit& unit
 {
     StepPlan plan;
     plan.unit = &unit;
-    const auto wanted = "steps such as " + runText({5 * unit.factor, 8}, unit) + ", " + runText({20 * unit.factor, 0}, unit);
+    const auto wanted =
+        "steps such as " + runText({5 * unit.factor, 8}, unit) + ", " + runText({20 * unit.factor, 0}, unit);
     for (size_t at = 0; at <= text.size();) {
         // A comma followed by a blank ends a part; "0,5 N" keeps its decimal mark.
         size_t end = at;
-        while (end < text.size() && text[end] != ';' && !(text[end] == ',' && (end + 1 == text.size() || text[end + 1] == ' ')))
+        while (end < text.size() && text[end] != ';'
+               && !(text[end] == ',' && (end + 1 == text.size() || text[end + 1] == ' ')))
             ++end;
         const std::string part = trimmed(text.substr(at, end - at));
         at = end + 1;
@@ -122,7 +124,8 @@ Expected<StepPlan> parseSteps(std::string_view text, Kind kind, const Unit& unit
             return Problem{"options.steps", '"' + part + '"', "steps above zero", {}};
         run.size = q->base;
         if (!plan.runs.empty() && plan.runs.back().count == 0)
-            return Problem{"options.steps", '"' + std::string(text) + '"', wanted, "Only the last size may stand without a count."};
+            return Problem{"options.steps", '"' + std::string(text) + '"', wanted,
+                           "Only the last size may stand without a count."};
         plan.runs.push_back(run);
     }
     plan.words = "as stated";

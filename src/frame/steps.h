@@ -15,15 +15,15 @@ namespace fortitor {
 /// So many steps of one size.
 struct StepRun {
     double size = 0; ///< base unit of the stepped channel
-    int count = 0;   ///< 0: on, to the end
+    int count = 0; ///< 0: on, to the end
 };
 
 /// What the stepped channel is brought to, one reading after the other.
 struct StepPlan {
     std::vector<StepRun> runs;
-    bool returns = false;   ///< the zero is read again after the last step
+    bool returns = false; ///< the zero is read again after the last step
     const Unit* unit = nullptr;
-    std::string words;      ///< "5° to 40°, then 20°" with where it comes from
+    std::string words; ///< "5° to 40°, then 20°" with where it comes from
 
     /// The target of reading `index` (0: the unloaded state); nothing after the last one.
     [[nodiscard]] std::optional<double> target(size_t index) const;

@@ -89,7 +89,8 @@ Json specimenJson(const SpecimenOutcome& s, const Job& job)
         for (const ResultSpec& spec : job.method->results)
             if (spec.of == ResultSpec::Of::Specimen)
                 j["results"][spec.symbol] = nullptr;
-        j["remarks"] = Json::array({remarkJson({"not-read", Severity::Reject, {}, s.problem->text(), s.problem->advice, {}})});
+        j["remarks"] =
+            Json::array({remarkJson({"not-read", Severity::Reject, {}, s.problem->text(), s.problem->advice, {}})});
         j["verdict"] = "open";
         return j;
     }
@@ -128,14 +129,18 @@ std::vector<size_t> notedGroups(const Job& job, const std::string& source)
     std::vector<size_t> groups;
     for (const Specimen& s : job.specimens) {
         const auto it = s.input.notes.find(source);
-        groups.push_back(it == s.input.notes.end() || it->second.empty() ? SIZE_MAX : numbers.try_emplace(it->second, numbers.size()).first->second);
+        groups.push_back(it == s.input.notes.end() || it->second.empty()
+                             ? SIZE_MAX
+                             : numbers.try_emplace(it->second, numbers.size()).first->second);
     }
     return groups;
 }
 
 } // namespace
 
-Expected<std::shared_ptr<const Record>> loadRecord(const Specimen& specimen, const Method& method, const std::string& folder, bool allowOutside, const Progress& progress)
+Expected<std::shared_ptr<const Record>> loadRecord(const Specimen& specimen, const Method& method,
+                                                   const std::string& folder, bool allowOutside,
+                                                   const Progress& progress)
 {
     if (specimen.readings)
         return std::make_shared<const Record>(*specimen.readings);
@@ -146,7 +151,8 @@ Expected<std::shared_ptr<const Record>> loadRecord(const Specimen& specimen, con
     const fs::path base = fs::weakly_canonical(folder.empty() ? "." : folder, error);
     const fs::path file = fs::weakly_canonical(base / specimen.recordFile, error);
     if (!allowOutside && (fs::path(specimen.recordFile).is_absolute() || !insideFolder(file, base)))
-        return Problem{specimen.label + ", record.file", '"' + specimen.recordFile + '"', "a path inside the job's folder", "Move the record there, or allow it with --allow-outside."};
+        return Problem{specimen.label + ", record.file", '"' + specimen.recordFile + '"',
+                       "a path inside the job's folder", "Move the record there, or allow it with --allow-outside."};
     ImportRequest request;
     request.choices = specimen.columns;
     request.part = specimen.recordPart;
@@ -192,25 +198,52 @@ SpecimenOutcome analyseSpecimen(const Specimen& specimen, const Job& job, std::s
         for (const std::string& note : input.record->notes)
             outcome->remarks.push_back({"import", Severity::Note, {}, note, "", {}});
         if (!input.record->incompleteBecause.empty())
-            outcome->remarks.push_back({"record-incomplete", Severity::Caution, {}, "The record is incomplete: " + input.record->incompleteBecause, "What was kept is read; what came after is not known.", {}});
+            outcome->remarks.push_back({"record-incomplete",
+                                        Severity::Caution,
+                                        {},
+                                        "The record is incomplete: " + input.record->incompleteBecause,
+                                        "What was kept is read; what came after is not known.",
+                                        {}});
     }
     if (input.record)
         for (const Event& e : input.record->events) {
             // What stood against an instrument when the test began stays with the result.
             if (e.code == "calibration-overdue")
-                outcome->remarks.push_back({e.code, Severity::Caution, {}, "Taken with an instrument that had run out: " + e.text + ".", "Have it calibrated; settle this once the calibration shows that it was still right.", {}});
+                outcome->remarks.push_back(
+                    {e.code,
+                     Severity::Caution,
+                     {},
+                     "Taken with an instrument that had run out: " + e.text + ".",
+                     "Have it calibrated; settle this once the calibration shows that it was still right.",
+                     {}});
             else if (e.code == "calibration-failed")
-                outcome->remarks.push_back({e.code, Severity::Reject, {}, "Taken with an instrument that had failed: " + e.text, "Repeat the test with a sound instrument.", {}});
+                outcome->remarks.push_back({e.code,
+                                            Severity::Reject,
+                                            {},
+                                            "Taken with an instrument that had failed: " + e.text,
+                                            "Repeat the test with a sound instrument.",
+                                            {}});
             else if (e.code == "overload")
-                outcome->remarks.push_back({"cell-overloaded", Severity::Caution, {}, "The load cell was overloaded in this run: " + e.text + ".", "Check the cell before it measures again.", {}});
+                outcome->remarks.push_back({"cell-overloaded",
+                                            Severity::Caution,
+                                            {},
+                                            "The load cell was overloaded in this run: " + e.text + ".",
+                                            "Check the cell before it measures again.",
+                                            {}});
             else if (e.code == "gap")
-                outcome->remarks.push_back({"record-gap", Severity::Caution, {}, "The record has a gap: " + e.text + ".", "A figure that rests on this stretch is not to be trusted.", {}});
+                outcome->remarks.push_back({"record-gap",
+                                            Severity::Caution,
+                                            {},
+                                            "The record has a gap: " + e.text + ".",
+                                            "A figure that rests on this stretch is not to be trusted.",
+                                            {}});
         }
     out.outcome = std::move(*outcome);
     // What the method itself throws out leaves the set with its reason, unless a person settled it.
     if (out.excludedBecause.empty())
         for (const Remark& r : openRemarks(specimen, out.outcome->remarks))
-            if (r.severity == Severity::Reject && std::ranges::find(job.method->leavesSet, r.code) != job.method->leavesSet.end())
+            if (r.severity == Severity::Reject
+                && std::ranges::find(job.method->leavesSet, r.code) != job.method->leavesSet.end())
                 out.excludedBecause = r.text;
     for (const Requirement& requirement : job.requirements)
         if (requirement.ofSpecimen() && !ofSet(*job.method, requirement.symbol))
@@ -219,7 +252,8 @@ SpecimenOutcome analyseSpecimen(const Specimen& specimen, const Job& job, std::s
     return out;
 }
 
-std::vector<Alternative> alternatives(const Specimen& specimen, const Job& job, const std::shared_ptr<const Record>& record, const std::string& symbol)
+std::vector<Alternative> alternatives(const Specimen& specimen, const Job& job,
+                                      const std::shared_ptr<const Record>& record, const std::string& symbol)
 {
     std::vector<Alternative> found;
     SpecimenInput input = specimen.input;
@@ -241,7 +275,9 @@ std::vector<Alternative> alternatives(const Specimen& specimen, const Job& job, 
             SpecimenInput other = input;
             other.options[spec.key] = choice;
             const auto value = valueOf(other);
-            const bool seen = std::ranges::any_of(found, [&](const Alternative& a) { return a.option == spec.key && value && std::abs(a.value - *value) <= 1e-9 * std::abs(*value); });
+            const bool seen = std::ranges::any_of(found, [&](const Alternative& a) {
+                return a.option == spec.key && value && std::abs(a.value - *value) <= 1e-9 * std::abs(*value);
+            });
             if (value && !seen && std::abs(*value - *now) > 1e-4 * std::abs(*now))
                 found.push_back({spec.key, choice, spec.label + ": " + spec.shown(choice), *value});
         }
@@ -261,10 +297,12 @@ void evaluateSet(const Job& job, SetInput set, JobOutcome& outcome)
         return;
     auto worked = job.method->evaluateSet(set);
     if (!worked) {
-        outcome.remarks.push_back({"set-not-read", Severity::Reject, {}, worked.problem().text(), worked.problem().advice, {}});
+        outcome.remarks.push_back(
+            {"set-not-read", Severity::Reject, {}, worked.problem().text(), worked.problem().advice, {}});
         return;
     }
-    if (std::ranges::none_of(job.method->results, [](const ResultSpec& spec) { return spec.of == ResultSpec::Of::Set; })) {
+    if (std::ranges::none_of(job.method->results,
+                             [](const ResultSpec& spec) { return spec.of == ResultSpec::Of::Set; })) {
         outcome.remarks.insert(outcome.remarks.end(), worked->remarks.begin(), worked->remarks.end());
         return;
     }
@@ -285,7 +323,8 @@ void checkLot(const Job& job, JobOutcome& outcome)
         for (const auto& [limit, bound] : {std::pair(r.meanMin, false), {r.boundMin, true}}) {
             if (!limit)
                 continue;
-            LotCheck check{.symbol = r.symbol, .bound = bound, .limit = *limit, .value = {}, .verdict = Verdict::Open, .why = {}};
+            LotCheck check{
+                .symbol = r.symbol, .bound = bound, .limit = *limit, .value = {}, .verdict = Verdict::Open, .why = {}};
             if (!any)
                 check.why = "no specimen has a figure";
             else if (!bound)
@@ -299,7 +338,14 @@ void checkLot(const Job& job, JobOutcome& outcome)
             if (check.value)
                 check.verdict = *check.value < *limit ? Verdict::Fail : Verdict::Pass;
             if (check.verdict == Verdict::Fail)
-                outcome.remarks.push_back({bound ? "lot-bound-low" : "lot-mean-low", Severity::Caution, {r.symbol}, fmt::format("The {} of {} is {}; at least {} is wanted.", bound ? "lower bound" : "mean", r.symbol, formatQuantity(*check.value, *figure->unit), formatQuantity(*limit, *figure->unit)), bound ? "More specimens narrow the bound; a wide spread keeps it low." : "", {}});
+                outcome.remarks.push_back(
+                    {bound ? "lot-bound-low" : "lot-mean-low",
+                     Severity::Caution,
+                     {r.symbol},
+                     fmt::format("The {} of {} is {}; at least {} is wanted.", bound ? "lower bound" : "mean", r.symbol,
+                                 formatQuantity(*check.value, *figure->unit), formatQuantity(*limit, *figure->unit)),
+                     bound ? "More specimens narrow the bound; a wide spread keeps it low." : "",
+                     {}});
             outcome.lot.push_back(std::move(check));
         }
     }
@@ -376,8 +422,14 @@ void analyseSet(const Job& job, JobOutcome& outcome)
         if (figure.bounds && figure.normality)
             spreads.emplace_back(figure.symbol, figure.normality->p);
         if (figure.grubbs && figure.grubbs->outlier())
-            outcome.remarks.push_back({"outlier", Severity::Caution, {figure.symbol}, fmt::format("{} of {} stands apart from the set (Grubbs {:.2f}, limit {:.2f}).", symbolText(figure.symbol), figure.labels[figure.grubbs->index], figure.grubbs->statistic, figure.grubbs->critical),
-                                       "It stays in unless a person excludes it with a reason.", {}});
+            outcome.remarks.push_back({"outlier",
+                                       Severity::Caution,
+                                       {figure.symbol},
+                                       fmt::format("{} of {} stands apart from the set (Grubbs {:.2f}, limit {:.2f}).",
+                                                   symbolText(figure.symbol), figure.labels[figure.grubbs->index],
+                                                   figure.grubbs->statistic, figure.grubbs->critical),
+                                       "It stays in unless a person excludes it with a reason.",
+                                       {}});
     }
     std::erase_if(batch, [](const SetFigure& f) { return f.values.empty(); });
     // Of many figures one in twenty looks odd by chance: the level is shared among them (Bonferroni).
@@ -386,12 +438,31 @@ void analyseSet(const Job& job, JobOutcome& outcome)
         if (p < 0.05 / static_cast<double>(spreads.size()))
             doubted.push_back(symbol);
     if (!doubted.empty())
-        outcome.remarks.push_back({"bounds-doubted", Severity::Caution, doubted, "The A and B bounds stand on a normal spread, which these figures do not show (Anderson-Darling).", "Look for a second kind of piece in the set; more specimens tell.", {}});
+        outcome.remarks.push_back(
+            {"bounds-doubted",
+             Severity::Caution,
+             doubted,
+             "The A and B bounds stand on a normal spread, which these figures do not show (Anderson-Darling).",
+             "Look for a second kind of piece in the set; more specimens tell.",
+             {}});
     for (const std::string& source : unnoted)
-        outcome.remarks.push_back({"note-missing", Severity::Note, {}, fmt::format("Not every specimen says its {0}: how much of the scatter lies between {0}s is not given.", source), "Note it on Measure.", {}});
+        outcome.remarks.push_back(
+            {"note-missing",
+             Severity::Note,
+             {},
+             fmt::format("Not every specimen says its {0}: how much of the scatter lies between {0}s is not given.",
+                         source),
+             "Note it on Measure.",
+             {}});
     evaluateSet(job, std::move(set), outcome);
     if (counted > 0 && counted < static_cast<size_t>(job.method->leastSpecimens))
-        outcome.remarks.push_back({"few-specimens", Severity::Caution, {}, fmt::format("{} specimens; the method asks for at least {}.", counted, job.method->leastSpecimens), "", {}});
+        outcome.remarks.push_back(
+            {"few-specimens",
+             Severity::Caution,
+             {},
+             fmt::format("{} specimens; the method asks for at least {}.", counted, job.method->leastSpecimens),
+             "",
+             {}});
     checkLot(job, outcome);
 }
 
@@ -408,12 +479,14 @@ std::string scatterSentence(const SetFigure& f)
             greatest = shares.share();
             most = name;
         } else {
-            rest += (rest.empty() ? "" : ", nor between ") + name + fmt::format(" ({:.0f} %{})", 100 * shares.share(), shares.p < 0.05 ? "" : ", no more than chance");
+            rest += (rest.empty() ? "" : ", nor between ") + name
+                + fmt::format(" ({:.0f} %{})", 100 * shares.share(), shares.p < 0.05 ? "" : ", no more than chance");
         }
     }
     if (most == "pieces")
         return fmt::format("Most of the scatter is between pieces, not between {}.", rest);
-    return fmt::format("Most of the scatter ({:.0f} %) is between {}{}.", 100 * greatest, most, rest.empty() ? ", not between pieces" : ", not between " + rest);
+    return fmt::format("Most of the scatter ({:.0f} %) is between {}{}.", 100 * greatest, most,
+                       rest.empty() ? ", not between pieces" : ", not between " + rest);
 }
 
 namespace {
@@ -432,7 +505,8 @@ SpecimenOutcome readAndAnalyse(const Specimen& specimen, const Job& job, const s
 
 } // namespace
 
-JobOutcome analyseJob(const Job& job, const std::string& folder, bool allowOutside, const std::function<void(size_t, SpecimenOutcome&)>& each)
+JobOutcome analyseJob(const Job& job, const std::string& folder, bool allowOutside,
+                      const std::function<void(size_t, SpecimenOutcome&)>& each)
 {
     // The specimens know nothing of each other: each core takes the next one. Their order stays that of the job.
     JobOutcome out;

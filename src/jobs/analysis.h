@@ -42,14 +42,16 @@ struct JobOutcome {
     std::vector<SetFigure> batch;
     std::vector<Remark> remarks;
     std::vector<LotCheck> lot;
-    std::optional<Outcome> set;      ///< what only the set as a whole gives; nothing where the method has no such results
-    std::vector<Check> setChecks;    ///< requirements on results of the set
+    std::optional<Outcome> set; ///< what only the set as a whole gives; nothing where the method has no such results
+    std::vector<Check> setChecks; ///< requirements on results of the set
     Verdict setVerdict = Verdict::Open;
 };
 
 /// The specimen's record from its file (contract: no path that is absolute or leaves the folder,
 /// unless allowed). Null when it has none.
-Expected<std::shared_ptr<const Record>> loadRecord(const Specimen& specimen, const Method& method, const std::string& folder, bool allowOutside, const Progress& progress = {});
+Expected<std::shared_ptr<const Record>> loadRecord(const Specimen& specimen, const Method& method,
+                                                   const std::string& folder, bool allowOutside,
+                                                   const Progress& progress = {});
 
 /// Works out one specimen with its record, and holds it against the requirements. Remarks that a
 /// person has settled do not hold the verdict open.
@@ -59,20 +61,22 @@ SpecimenOutcome analyseSpecimen(const Specimen& specimen, const Job& job, std::s
 struct Alternative {
     std::string option; ///< "area_from"
     std::string choice; ///< "least"
-    std::string words;  ///< "Section from: least"
-    double value = 0;   ///< base unit of the result
+    std::string words; ///< "Section from: least"
+    double value = 0; ///< base unit of the result
 };
 
 /// Works the specimen out by every other choice of the method's options, and gives those that move
 /// the figure by more than a ten-thousandth.
-std::vector<Alternative> alternatives(const Specimen& specimen, const Job& job, const std::shared_ptr<const Record>& record, const std::string& symbol);
+std::vector<Alternative> alternatives(const Specimen& specimen, const Job& job,
+                                      const std::shared_ptr<const Record>& record, const std::string& symbol);
 
 /// Statistics of the set and the remarks on it. Specimens that a person excluded are left out.
 void analyseSet(const Job& job, JobOutcome& outcome);
 
 /// The whole job, on all cores. `each` sees every outcome with its place in the job as it comes, on whatever thread:
 /// who needs no curves and derivations lets them go there.
-JobOutcome analyseJob(const Job& job, const std::string& folder, bool allowOutside, const std::function<void(size_t, SpecimenOutcome&)>& each = {});
+JobOutcome analyseJob(const Job& job, const std::string& folder, bool allowOutside,
+                      const std::function<void(size_t, SpecimenOutcome&)>& each = {});
 
 /// Where the scatter of a figure comes from, as a sentence; empty when nothing can be said.
 std::string scatterSentence(const SetFigure& figure);

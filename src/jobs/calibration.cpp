@@ -20,7 +20,8 @@ constexpr double sameStep = 1e-6;
 bool within(const CalibrationStep& step, const DeviceClass& limits)
 {
     const double allowed = std::max(limits.relative * step.reference, limits.absolute);
-    return std::abs(step.error) <= allowed * (1 + 1e-12) && (limits.repeatability == 0 || step.repeatability <= limits.repeatability * (1 + 1e-12));
+    return std::abs(step.error) <= allowed * (1 + 1e-12)
+        && (limits.repeatability == 0 || step.repeatability <= limits.repeatability * (1 + 1e-12));
 }
 
 /// The classes of a device, finest first.
@@ -36,7 +37,8 @@ std::vector<DeviceClass> classesOf(const std::string& device)
 
 } // namespace
 
-Expected<CalibrationResult> checkCalibration(const std::string& device, const std::string& wantedClass, const std::vector<ReferenceReading>& readings)
+Expected<CalibrationResult> checkCalibration(const std::string& device, const std::string& wantedClass,
+                                             const std::vector<ReferenceReading>& readings)
 {
     const auto classes = classesOf(device);
     if (classes.empty())
@@ -46,7 +48,8 @@ Expected<CalibrationResult> checkCalibration(const std::string& device, const st
         if (!std::isfinite(r.reference) || !std::isfinite(r.reading))
             return Problem{"calibration", "a reading that is no figure", "reference and reading", {}};
         if (r.reference < 0)
-            return Problem{"calibration", "a reference below zero", "references from zero up", "Compression is checked with the readings' sign turned."};
+            return Problem{"calibration", "a reference below zero", "references from zero up",
+                           "Compression is checked with the readings' sign turned."};
         range = std::max(range, r.reference);
     }
     std::map<long long, std::vector<const ReferenceReading*>> groups;
@@ -75,9 +78,13 @@ Expected<CalibrationResult> checkCalibration(const std::string& device, const st
         result.steps.push_back(step);
     }
     if (result.steps.size() < 3)
-        return Problem{"calibration", fmt::format("{} steps above zero", result.steps.size()), "at least three, over the range that is used", {}};
+        return Problem{"calibration",
+                       fmt::format("{} steps above zero", result.steps.size()),
+                       "at least three, over the range that is used",
+                       {}};
     const auto meets = [&](const DeviceClass& c) {
-        return std::ranges::all_of(result.steps, [&](const CalibrationStep& s) { return within(s, c); }) && (c.zero == 0 || std::abs(result.zeroError) <= c.zero);
+        return std::ranges::all_of(result.steps, [&](const CalibrationStep& s) { return within(s, c); })
+            && (c.zero == 0 || std::abs(result.zeroError) <= c.zero);
     };
     for (const DeviceClass& c : classes) {
         if (!meets(c))
@@ -86,17 +93,26 @@ Expected<CalibrationResult> checkCalibration(const std::string& device, const st
             result.best = c.name;
         result.meets = result.meets || c.name == wantedClass;
     }
-    const auto worst = std::ranges::max_element(result.steps, {}, [](const CalibrationStep& s) { return std::abs(s.relative); });
-    result.words = fmt::format("{}; the greatest error is {:+.2f} %, at {}.", result.best.empty() ? "Meets no class" : "Meets class " + result.best, 100 * worst->relative, formatQuantity(worst->reference, baseUnit(device == "force" ? Kind::Force : Kind::Length)));
+    const auto worst =
+        std::ranges::max_element(result.steps, {}, [](const CalibrationStep& s) { return std::abs(s.relative); });
+    result.words =
+        fmt::format("{}; the greatest error is {:+.2f} %, at {}.",
+                    result.best.empty() ? "Meets no class" : "Meets class " + result.best, 100 * worst->relative,
+                    formatQuantity(worst->reference, baseUnit(device == "force" ? Kind::Force : Kind::Length)));
     return result;
 }
 
-Json checkJson(const CalibrationResult& result, const std::string& device, const std::string& wantedClass, const std::vector<ReferenceReading>& readings, const std::string& date, const std::string& who)
+Json checkJson(const CalibrationResult& result, const std::string& device, const std::string& wantedClass,
+               const std::vector<ReferenceReading>& readings, const std::string& date, const std::string& who)
 {
     Json points = Json::array();
     for (const ReferenceReading& r : readings)
         points.push_back({r.series, r.reference, r.reading});
-    return {{"date", date}, {"who", who}, {"device", device}, {"wanted", wantedClass}, {"best", result.best}, {"passed", result.meets}, {"words", result.words}, {"unit", device == "force" ? "N" : "mm"}, {"readings", points}};
+    return {{"date", date},          {"who", who},
+            {"device", device},      {"wanted", wantedClass},
+            {"best", result.best},   {"passed", result.meets},
+            {"words", result.words}, {"unit", device == "force" ? "N" : "mm"},
+            {"readings", points}};
 }
 
 std::optional<CalibrationTrouble> calibrationTrouble(const Json& body, const std::string& due, const std::string& today)
@@ -105,7 +121,8 @@ std::optional<CalibrationTrouble> calibrationTrouble(const Json& body, const std
     if (checks != body.end() && checks->is_array() && !checks->empty()) {
         const Json& last = checks->back();
         if (last.is_object() && last.contains("passed") && last["passed"].is_boolean() && !last["passed"].get<bool>())
-            return CalibrationTrouble{"calibration-failed", "failed its check of " + textAt(last, "date") + ": " + textAt(last, "words")};
+            return CalibrationTrouble{"calibration-failed",
+                                      "failed its check of " + textAt(last, "date") + ": " + textAt(last, "words")};
     }
     // Dates of one form sort as text.
     if (due.size() == 10 && due < today)

@@ -34,9 +34,11 @@ Comparison compareGroups(const std::vector<ComparedSpecimen>& specimens)
         for (const ComparedSpecimen& s : specimens) {
             const Result* r = s.outcome->find(symbol);
             if (r && r->value && r->unit->kind == unit->kind)
-                values[static_cast<size_t>(std::ranges::find(c.groups, s.group) - c.groups.begin())].push_back(unit->fromBase(*r->value));
+                values[static_cast<size_t>(std::ranges::find(c.groups, s.group) - c.groups.begin())].push_back(
+                    unit->fromBase(*r->value));
         }
-        if (std::ranges::count_if(values, [](const auto& v) { return !v.empty(); }) < std::min<std::ptrdiff_t>(2, static_cast<std::ptrdiff_t>(c.groups.size())))
+        if (std::ranges::count_if(values, [](const auto& v) { return !v.empty(); })
+            < std::min<std::ptrdiff_t>(2, static_cast<std::ptrdiff_t>(c.groups.size())))
             continue;
         ComparedFigure figure;
         figure.symbol = symbol;
@@ -56,8 +58,12 @@ std::string comparisonCsv(const Comparison& c, const std::vector<ComparedSpecime
     for (const ComparedFigure& f : c.figures)
         for (size_t g = 0; g < c.groups.size(); ++g) {
             const SetStatistics& s = f.groups[g];
-            out += fmt::format("{},{},{},{},{},{}", quoted(f.symbol), quoted(std::string(f.unit->symbol)), quoted(c.groups[g]), s.n, s.n > 0 ? fmt::format("{}", s.mean) : "", s.n > 1 ? fmt::format("{}", s.sd) : "");
-            out += f.against[g] ? fmt::format(",{},{},{}\n", f.against[g]->difference, f.against[g]->halfWidth, f.against[g]->degrees) : std::string(",,,\n");
+            out += fmt::format("{},{},{},{},{},{}", quoted(f.symbol), quoted(std::string(f.unit->symbol)),
+                               quoted(c.groups[g]), s.n, s.n > 0 ? fmt::format("{}", s.mean) : "",
+                               s.n > 1 ? fmt::format("{}", s.sd) : "");
+            out += f.against[g]
+                ? fmt::format(",{},{},{}\n", f.against[g]->difference, f.against[g]->halfWidth, f.against[g]->degrees)
+                : std::string(",,,\n");
         }
     out += "\nspecimen,group";
     for (const ComparedFigure& f : c.figures)
@@ -82,7 +88,8 @@ std::string curvesCsv(const std::vector<ComparedSpecimen>& specimens)
         const CurveView& v = *s.outcome->curve();
         rows = std::max(rows, v.x.size());
         for (const CurveAxis* axis : {&v.xAxis, &v.yAxis})
-            out += (out.empty() ? "" : ",") + quoted(s.label + " " + axis->title + ", " + std::string(baseUnit(axis->kind).symbol));
+            out += (out.empty() ? "" : ",")
+                + quoted(s.label + " " + axis->title + ", " + std::string(baseUnit(axis->kind).symbol));
     }
     out += '\n';
     for (size_t i = 0; i < rows; ++i) {

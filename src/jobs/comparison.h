@@ -22,7 +22,7 @@ struct ComparedSpecimen {
 struct ComparedFigure {
     std::string symbol;
     const Unit* unit = nullptr;
-    std::vector<SetStatistics> groups;                   ///< in the order of Comparison::groups
+    std::vector<SetStatistics> groups; ///< in the order of Comparison::groups
     std::vector<std::optional<WelchDifference>> against; ///< each group less the first; nothing for the first
 };
 

@@ -24,7 +24,7 @@ void putAt(Json& json, const std::string& path, const std::optional<Json>& value
 /// Something a person did to a job, in words, with all it changed.
 struct Command {
     std::string words; ///< "diameter 2 of A3: 10.01 mm"
-    std::string why;   ///< the reason given, where one was asked for
+    std::string why; ///< the reason given, where one was asked for
     std::vector<Change> changes;
 };
 
@@ -50,7 +50,7 @@ public:
     std::optional<Command> redo();
 
 private:
-    JobDocument(Json json, Job job) : json_(std::make_shared<const Json>(std::move(json))), job_(std::move(job)) {}
+    JobDocument(Json json, Job job) : json_(std::make_shared<const Json>(std::move(json))), job_(std::move(job)) { }
     Expected<Done> carryOut(const Command& command);
 
     std::shared_ptr<const Json> json_;
@@ -62,7 +62,10 @@ private:
 /// Collects changes against a document; each sees what the ones before it did.
 class CommandBuilder {
 public:
-    CommandBuilder(const JobDocument& document, std::string words, std::string why = {}) : json_(document.json()), command_{std::move(words), std::move(why), {}} {}
+    CommandBuilder(const JobDocument& document, std::string words, std::string why = {})
+        : json_(document.json()), command_{std::move(words), std::move(why), {}}
+    {
+    }
     /// Sets a value, making missing objects on the way; nullopt takes the key out.
     CommandBuilder& set(const std::string& path, std::optional<Json> value);
     CommandBuilder& append(const std::string& listPath, Json value);

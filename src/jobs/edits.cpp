@@ -43,7 +43,8 @@ Json newJob(const std::string& number, const std::string& title, const Method& m
     json["requirements"] = Json::array();
     json["specimens"] = Json::array();
     for (int i = 1; i <= specimens; ++i)
-        json["specimens"].push_back({{"label", fmt::format("A{}", i)}, {"dimensions", {{"shape", method.shapes.empty() ? "" : method.shapes.front()}}}});
+        json["specimens"].push_back({{"label", fmt::format("A{}", i)},
+                                     {"dimensions", {{"shape", method.shapes.empty() ? "" : method.shapes.front()}}}});
     return json;
 }
 
@@ -78,20 +79,29 @@ Command material(const JobDocument& document, const std::string& name)
 
 Command option(const JobDocument& document, const std::string& key, const std::string& value, const std::string& why)
 {
-    return CommandBuilder(document, key + ": " + (value.empty() ? "default" : value), why).set("/options/" + key, value.empty() ? std::nullopt : std::optional<Json>(value)).take();
+    return CommandBuilder(document, key + ": " + (value.empty() ? "default" : value), why)
+        .set("/options/" + key, value.empty() ? std::nullopt : std::optional<Json>(value))
+        .take();
 }
 
-Command specimenOption(const JobDocument& document, size_t index, const std::string& key, const std::string& value, const std::string& why)
+Command specimenOption(const JobDocument& document, size_t index, const std::string& key, const std::string& value,
+                       const std::string& why)
 {
-    return CommandBuilder(document, fmt::format("{} of {}: {}", key, labelOf(document, index), value.empty() ? "as the job" : value), why)
-        .set(at(index) + "/options/" + key, value.empty() ? std::nullopt : std::optional<Json>(value)).take();
+    return CommandBuilder(
+               document,
+               fmt::format("{} of {}: {}", key, labelOf(document, index), value.empty() ? "as the job" : value), why)
+        .set(at(index) + "/options/" + key, value.empty() ? std::nullopt : std::optional<Json>(value))
+        .take();
 }
 
-Expected<Command> reading(const JobDocument& document, size_t index, const FieldSpec& field, size_t place, const std::string& text)
+Expected<Command> reading(const JobDocument& document, size_t index, const FieldSpec& field, size_t place,
+                          const std::string& text)
 {
     Json list = readingList(document, index, field.key);
     const std::string path = at(index) + "/dimensions/" + field.key;
-    const std::string words = fmt::format("{}{} of {}: {}", field.label, field.readings > 1 ? fmt::format(" {}", place + 1) : "", labelOf(document, index), text.empty() ? "taken out" : text);
+    const std::string words =
+        fmt::format("{}{} of {}: {}", field.label, field.readings > 1 ? fmt::format(" {}", place + 1) : "",
+                    labelOf(document, index), text.empty() ? "taken out" : text);
     if (text.empty()) {
         if (place < list.size())
             list[place] = nullptr;
@@ -119,12 +129,16 @@ Expected<Command> reading(const JobDocument& document, size_t index, const Field
 
 Command shape(const JobDocument& document, size_t index, const std::string& shape)
 {
-    return CommandBuilder(document, "shape of " + labelOf(document, index) + ": " + shape).set(at(index) + "/dimensions/shape", shape).take();
+    return CommandBuilder(document, "shape of " + labelOf(document, index) + ": " + shape)
+        .set(at(index) + "/dimensions/shape", shape)
+        .take();
 }
 
 Command note(const JobDocument& document, size_t index, const std::string& key, const std::string& value)
 {
-    return CommandBuilder(document, fmt::format("{} of {}: {}", key, labelOf(document, index), value)).set(at(index) + "/notes/" + key, value.empty() ? std::nullopt : std::optional<Json>(value)).take();
+    return CommandBuilder(document, fmt::format("{} of {}: {}", key, labelOf(document, index), value))
+        .set(at(index) + "/notes/" + key, value.empty() ? std::nullopt : std::optional<Json>(value))
+        .take();
 }
 
 std::string nextLabel(const Job& job)
@@ -135,7 +149,10 @@ std::string nextLabel(const Job& job)
         while (digits > 0 && label[digits - 1] >= '0' && label[digits - 1] <= '9')
             --digits;
         const std::string tail = label.substr(digits);
-        label = label.substr(0, digits) + (tail.empty() ? "-2" : tail.size() > 9 ? tail + "1" : std::to_string(std::stol(tail) + 1));
+        label = label.substr(0, digits)
+            + (tail.empty()          ? "-2"
+                   : tail.size() > 9 ? tail + "1"
+                                     : std::to_string(std::stol(tail) + 1));
         if (std::ranges::find(job.specimens, label, &Specimen::label) == job.specimens.end())
             return label;
     }
@@ -157,19 +174,25 @@ Command addSpecimen(const JobDocument& document)
                 if (!list.empty())
                     specimen["dimensions"][field.key] = list.front();
             }
-    return CommandBuilder(document, "specimen " + specimen["label"].get<std::string>() + " added").append("/specimens", specimen).take();
+    return CommandBuilder(document, "specimen " + specimen["label"].get<std::string>() + " added")
+        .append("/specimens", specimen)
+        .take();
 }
 
 Command removeSpecimen(const JobDocument& document, size_t index, const std::string& why)
 {
     Json list = document.json().at("specimens");
     list.erase(index);
-    return CommandBuilder(document, "specimen " + labelOf(document, index) + " taken out", why).set("/specimens", list).take();
+    return CommandBuilder(document, "specimen " + labelOf(document, index) + " taken out", why)
+        .set("/specimens", list)
+        .take();
 }
 
 Command relabel(const JobDocument& document, size_t index, const std::string& label)
 {
-    return CommandBuilder(document, labelOf(document, index) + " is now " + label).set(at(index) + "/label", label).take();
+    return CommandBuilder(document, labelOf(document, index) + " is now " + label)
+        .set(at(index) + "/label", label)
+        .take();
 }
 
 namespace {
@@ -177,7 +200,8 @@ namespace {
 using NamedLimits = std::vector<std::pair<const char*, std::string>>;
 
 /// Puts limits of a symbol in place of those of the same names; the entry goes with its last limit.
-Expected<Command> limitsOf(const JobDocument& document, const std::string& symbol, const NamedLimits& limits, const std::string& words)
+Expected<Command> limitsOf(const JobDocument& document, const std::string& symbol, const NamedLimits& limits,
+                           const std::string& words)
 {
     const ResultSpec* spec = document.job().method->findResult(symbol);
     if (!spec)
@@ -201,21 +225,28 @@ Expected<Command> limitsOf(const JobDocument& document, const std::string& symbo
         }
         (*it)[key] = parseNumber(text) ? text + " " + std::string(unit->symbol) : text;
     }
-    if (std::ranges::none_of(std::initializer_list<const char*>{"min", "max", "mean_min", "lower_bound_min"}, [&](const char* key) { return it->contains(key); }))
+    if (std::ranges::none_of(std::initializer_list<const char*>{"min", "max", "mean_min", "lower_bound_min"},
+                             [&](const char* key) { return it->contains(key); }))
         list.erase(it);
     return CommandBuilder(document, "wanted of " + symbol + ": " + words).set("/requirements", list).take();
 }
 
 } // namespace
 
-Expected<Command> requirement(const JobDocument& document, const std::string& symbol, const std::string& min, const std::string& max)
+Expected<Command> requirement(const JobDocument& document, const std::string& symbol, const std::string& min,
+                              const std::string& max)
 {
-    return limitsOf(document, symbol, {{"min", min}, {"max", max}}, fmt::format("{}{}{}", min.empty() ? "" : "at least " + min, min.empty() || max.empty() ? "" : ", ", max.empty() ? min.empty() ? "nothing" : "" : "at most " + max));
+    return limitsOf(document, symbol, {{"min", min}, {"max", max}},
+                    fmt::format("{}{}{}", min.empty() ? "" : "at least " + min, min.empty() || max.empty() ? "" : ", ",
+                                max.empty() ? min.empty() ? "nothing" : "" : "at most " + max));
 }
 
-Expected<Command> lotRequirement(const JobDocument& document, const std::string& symbol, const std::string& mean, const std::string& bound)
+Expected<Command> lotRequirement(const JobDocument& document, const std::string& symbol, const std::string& mean,
+                                 const std::string& bound)
 {
-    return limitsOf(document, symbol, {{"mean_min", mean}, {"lower_bound_min", bound}}, fmt::format("mean of the lot at least {}, lower bound at least {}", mean.empty() ? "–" : mean, bound.empty() ? "–" : bound));
+    return limitsOf(document, symbol, {{"mean_min", mean}, {"lower_bound_min", bound}},
+                    fmt::format("mean of the lot at least {}, lower bound at least {}", mean.empty() ? "–" : mean,
+                                bound.empty() ? "–" : bound));
 }
 
 Expected<Command> noRequirement(const JobDocument& document, const std::string& symbol)
@@ -223,22 +254,29 @@ Expected<Command> noRequirement(const JobDocument& document, const std::string& 
     return limitsOf(document, symbol, {{"min", ""}, {"max", ""}, {"mean_min", ""}, {"lower_bound_min", ""}}, "nothing");
 }
 
-Command settle(const JobDocument& document, size_t index, const std::string& code, const std::string& who, const std::string& why, const std::string& when)
+Command settle(const JobDocument& document, size_t index, const std::string& code, const std::string& who,
+               const std::string& why, const std::string& when)
 {
     return CommandBuilder(document, fmt::format("{} of {} accepted", code, labelOf(document, index)), why)
-        .append(at(index) + "/settled", Json{{"code", code}, {"who", who}, {"why", why}, {"when", when}}).take();
+        .append(at(index) + "/settled", Json{{"code", code}, {"who", who}, {"why", why}, {"when", when}})
+        .take();
 }
 
 Command unsettle(const JobDocument& document, size_t index, const std::string& code)
 {
     Json list = listAt(document.json()["specimens"][index], "settled");
-    list.erase(std::remove_if(list.begin(), list.end(), [&](const Json& one) { return textAt(one, "code") == code; }), list.end());
-    return CommandBuilder(document, fmt::format("{} of {} open again", code, labelOf(document, index))).set(at(index) + "/settled", list).take();
+    list.erase(std::remove_if(list.begin(), list.end(), [&](const Json& one) { return textAt(one, "code") == code; }),
+               list.end());
+    return CommandBuilder(document, fmt::format("{} of {} open again", code, labelOf(document, index)))
+        .set(at(index) + "/settled", list)
+        .take();
 }
 
 Command judge(const JobDocument& document, const std::string& who, const std::string& when)
 {
-    return CommandBuilder(document, "the set judged by " + who).set("/judged", Json{{"who", who}, {"when", when}}).take();
+    return CommandBuilder(document, "the set judged by " + who)
+        .set("/judged", Json{{"who", who}, {"when", when}})
+        .take();
 }
 
 Command unjudge(const JobDocument& document)
@@ -248,15 +286,20 @@ Command unjudge(const JobDocument& document)
 
 Command exclude(const JobDocument& document, size_t index, const std::string& why)
 {
-    return CommandBuilder(document, labelOf(document, index) + " left out of the set", why).set(at(index) + "/excluded", why).take();
+    return CommandBuilder(document, labelOf(document, index) + " left out of the set", why)
+        .set(at(index) + "/excluded", why)
+        .take();
 }
 
 Command include(const JobDocument& document, size_t index)
 {
-    return CommandBuilder(document, labelOf(document, index) + " back in the set").set(at(index) + "/excluded", std::nullopt).take();
+    return CommandBuilder(document, labelOf(document, index) + " back in the set")
+        .set(at(index) + "/excluded", std::nullopt)
+        .take();
 }
 
-Command attachRecord(const JobDocument& document, size_t index, const std::string& id, const std::string& source, const ColumnChoices& columns)
+Command attachRecord(const JobDocument& document, size_t index, const std::string& id, const std::string& source,
+                     const ColumnChoices& columns)
 {
     Json record{{"id", id}, {"source", source}};
     for (const auto& [channel, choice] : columns) {
@@ -264,12 +307,17 @@ Command attachRecord(const JobDocument& document, size_t index, const std::strin
         if (!choice.unit.empty())
             record["columns"][channel]["unit"] = choice.unit;
     }
-    return CommandBuilder(document, "record of " + labelOf(document, index) + ": " + source).set(at(index) + "/readings", std::nullopt).set(at(index) + "/record", record).take();
+    return CommandBuilder(document, "record of " + labelOf(document, index) + ": " + source)
+        .set(at(index) + "/readings", std::nullopt)
+        .set(at(index) + "/record", record)
+        .take();
 }
 
 Command instrument(const JobDocument& document, const std::string& kind, const Json& description)
 {
-    return CommandBuilder(document, kind + ": " + textAt(description, "name", "none")).set("/instruments/" + kind, description).take();
+    return CommandBuilder(document, kind + ": " + textAt(description, "name", "none"))
+        .set("/instruments/" + kind, description)
+        .take();
 }
 
 Kind limitKind(std::string_view key, Kind load)
@@ -294,9 +342,11 @@ Expected<Command> limit(const JobDocument& document, const std::string& key, con
         return p;
     }
     if (!(quantity->base > 0))
-        return Problem{"stop limit, " + key, text, "more than zero", "A limit of zero would stop the run before it begins."};
+        return Problem{"stop limit, " + key, text, "more than zero",
+                       "A limit of zero would stop the run before it begins."};
     if (most > 0 && quantity->base > most * (1 + 1e-9))
-        return Problem{"stop limit, " + key, text, "at most " + formatQuantity(most, baseUnit(kind)), key == "force" ? "The weakest link of the load train sets it." : ""};
+        return Problem{"stop limit, " + key, text, "at most " + formatQuantity(most, baseUnit(kind)),
+                       key == "force" ? "The weakest link of the load train sets it." : ""};
     const bool bare = parseNumber(text).has_value();
     return builder.set("/limits/" + key, bare ? text + " " + std::string(baseUnit(kind).symbol) : text).take();
 }
@@ -321,7 +371,9 @@ void applyLimits(const Json& job, Kind load, StopLimits& limits)
 
 Command rehearsal(const JobDocument& document, size_t index, const Json& body)
 {
-    return CommandBuilder(document, "rehearsed: " + labelOf(document, index)).set(at(index) + "/rehearsal", body).take();
+    return CommandBuilder(document, "rehearsed: " + labelOf(document, index))
+        .set(at(index) + "/rehearsal", body)
+        .take();
 }
 
 Command step(const JobDocument& document, size_t index, const std::string& text, bool done)
@@ -330,7 +382,10 @@ Command step(const JobDocument& document, size_t index, const std::string& text,
     list.erase(std::remove(list.begin(), list.end(), Json(text)), list.end());
     if (done)
         list.push_back(text);
-    return CommandBuilder(document, fmt::format("{}: {} {}", labelOf(document, index), text, done ? "done" : "not done")).set(at(index) + "/done", list).take();
+    return CommandBuilder(document,
+                          fmt::format("{}: {} {}", labelOf(document, index), text, done ? "done" : "not done"))
+        .set(at(index) + "/done", list)
+        .take();
 }
 
 bool stepDone(const JobDocument& document, size_t index, const std::string& text)

@@ -18,13 +18,16 @@ Command head(const JobDocument& document, const std::string& key, const std::str
 /// Another test method; options and shapes that it does not know are taken out.
 Command method(const JobDocument& document, const Method& chosen);
 Command material(const JobDocument& document, const std::string& name);
-Command option(const JobDocument& document, const std::string& key, const std::string& value, const std::string& why = {});
+Command option(const JobDocument& document, const std::string& key, const std::string& value,
+               const std::string& why = {});
 /// For one specimen only; an empty value goes back to the job's.
-Command specimenOption(const JobDocument& document, size_t index, const std::string& key, const std::string& value, const std::string& why);
+Command specimenOption(const JobDocument& document, size_t index, const std::string& key, const std::string& value,
+                       const std::string& why);
 
 /// A reading keyed at a place. The text is kept as typed, with the unit of the field added where
 /// none was typed. Empty text takes the reading out. Refuses what can't be read.
-Expected<Command> reading(const JobDocument& document, size_t index, const FieldSpec& field, size_t place, const std::string& text);
+Expected<Command> reading(const JobDocument& document, size_t index, const FieldSpec& field, size_t place,
+                          const std::string& text);
 Command shape(const JobDocument& document, size_t index, const std::string& shape);
 Command note(const JobDocument& document, size_t index, const std::string& key, const std::string& value);
 
@@ -35,14 +38,17 @@ Command removeSpecimen(const JobDocument& document, size_t index, const std::str
 Command relabel(const JobDocument& document, size_t index, const std::string& label);
 
 /// Sets or takes out the limits of a symbol. Limits with unit; empty: none.
-Expected<Command> requirement(const JobDocument& document, const std::string& symbol, const std::string& min, const std::string& max);
+Expected<Command> requirement(const JobDocument& document, const std::string& symbol, const std::string& min,
+                              const std::string& max);
 
 /// What is wanted of the lot: its mean, and the bound that 90 % of all lie above (95 % confidence).
-Expected<Command> lotRequirement(const JobDocument& document, const std::string& symbol, const std::string& mean, const std::string& bound);
+Expected<Command> lotRequirement(const JobDocument& document, const std::string& symbol, const std::string& mean,
+                                 const std::string& bound);
 
 /// Nothing is wanted of a symbol any more, of a specimen or of the lot.
 Expected<Command> noRequirement(const JobDocument& document, const std::string& symbol);
-Command settle(const JobDocument& document, size_t index, const std::string& code, const std::string& who, const std::string& why, const std::string& when);
+Command settle(const JobDocument& document, size_t index, const std::string& code, const std::string& who,
+               const std::string& why, const std::string& when);
 Command unsettle(const JobDocument& document, size_t index, const std::string& code);
 /// A person stands behind the verdict of the set from here on; changing a reading asks for a reason.
 Command judge(const JobDocument& document, const std::string& who, const std::string& when);
@@ -51,7 +57,8 @@ Command exclude(const JobDocument& document, size_t index, const std::string& wh
 Command include(const JobDocument& document, size_t index);
 
 /// A record kept in the logbook takes the place of what the specimen had.
-Command attachRecord(const JobDocument& document, size_t index, const std::string& id, const std::string& source, const ColumnChoices& columns);
+Command attachRecord(const JobDocument& document, size_t index, const std::string& id, const std::string& source,
+                     const ColumnChoices& columns);
 /// An instrument of the load train: kind "force", "extensometer", "calliper", "grips".
 Command instrument(const JobDocument& document, const std::string& kind, const Json& description);
 /// A stop limit of the job, "force", "extension", "travel", "force_drop" or "time", as a quantity; empty:

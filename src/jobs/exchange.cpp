@@ -38,7 +38,8 @@ std::string exchangeCsv(const Record& record)
     return out;
 }
 
-std::string recordFileName(const std::string& number, const std::string& label, size_t index, std::set<std::string>& taken)
+std::string recordFileName(const std::string& number, const std::string& label, size_t index,
+                           std::set<std::string>& taken)
 {
     // Each byte that is not plain becomes _XX, the underscore too, so that no two labels give one name.
     std::string name;
@@ -63,7 +64,8 @@ std::string recordFileName(const std::string& number, const std::string& label, 
     return name + ".csv";
 }
 
-Expected<Done> writeExchange(const std::string& path, Json json, const Job& job, const std::function<std::shared_ptr<const Record>(size_t)>& record)
+Expected<Done> writeExchange(const std::string& path, Json json, const Job& job,
+                             const std::function<std::shared_ptr<const Record>(size_t)>& record)
 {
     namespace fs = std::filesystem;
     std::set<std::string> taken;

@@ -20,8 +20,7 @@ std::string listed(const std::vector<std::string>& words)
     return fmt::format("{}", fmt::join(words, ", "));
 }
 
-template <class Spec>
-std::vector<std::string> names(const std::vector<Spec>& specs, std::string Spec::* name)
+template <class Spec> std::vector<std::string> names(const std::vector<Spec>& specs, std::string Spec::*name)
 {
     std::vector<std::string> all;
     for (const Spec& spec : specs)
@@ -32,21 +31,25 @@ std::vector<std::string> names(const std::vector<Spec>& specs, std::string Spec:
 /// Reads one job; the first Problem ends it.
 class JobReader {
 public:
-    explicit JobReader(const Json& json) : json_(json) {}
+    explicit JobReader(const Json& json) : json_(json) { }
 
     Expected<Job> read()
     {
         if (!json_.is_object() || !json_.contains("fortitor_job"))
             return Problem{"job file", "no key \"fortitor_job\"", "\"fortitor_job\": 1", "Is this a job file?"};
         if (json_["fortitor_job"] != 1)
-            return Problem{"fortitor_job", json_["fortitor_job"].dump(), "1", "The file may come from a newer program."};
+            return Problem{"fortitor_job", json_["fortitor_job"].dump(), "1",
+                           "The file may come from a newer program."};
         head();
         options();
         instruments();
         requirements();
         people();
         specimens();
-        unknown(json_, {"fortitor_job", "job", "method", "material", "options", "requirements", "specimens", "instruments", "limits", "truth", "lot", "plan", "report", "stage", "judged", "importing", "journal"}, "");
+        unknown(json_,
+                {"fortitor_job", "job", "method", "material", "options", "requirements", "specimens", "instruments",
+                 "limits", "truth", "lot", "plan", "report", "stage", "judged", "importing", "journal"},
+                "");
         if (problem_)
             return *problem_;
         return std::move(job_);
@@ -69,7 +72,8 @@ private:
     /// Something that is not understood: told with the name that is nearest, and kept.
     void kept(const std::string& words, const std::string& found, const std::vector<std::string>& known)
     {
-        job_.notes.push_back({"unknown-key", Severity::Note, {}, words + "; it is kept as it is." + nearestWords(found, known), "", {}});
+        job_.notes.push_back(
+            {"unknown-key", Severity::Note, {}, words + "; it is kept as it is." + nearestWords(found, known), "", {}});
     }
 
     std::string text(const Json& object, const std::string& key, const std::string& path)
@@ -85,7 +89,11 @@ private:
     std::optional<Quantity> quantity(const Json& value, Kind kind, const std::string& path)
     {
         if (!value.is_string()) {
-            fail({path, value.dump().substr(0, 40), "a " + std::string(kindName(kind)) + " as a text with its unit, such as \"10.02 " + std::string(baseUnit(kind).symbol) + "\"", {}});
+            fail({path,
+                  value.dump().substr(0, 40),
+                  "a " + std::string(kindName(kind)) + " as a text with its unit, such as \"10.02 "
+                      + std::string(baseUnit(kind).symbol) + "\"",
+                  {}});
             return std::nullopt;
         }
         auto q = parseQuantity(value.get<std::string>(), kind);
@@ -147,7 +155,9 @@ private:
         texts(material, {"moisture", "temperature", "direction", "conditioning"}, "material.");
         // State of the material stands for every specimen that does not say otherwise.
         for (const auto& [key, value] : material.items())
-            if (value.is_string() && (key == "moisture" || key == "temperature" || key == "direction" || key == "conditioning" || (job_.method && job_.method->findNote(key))))
+            if (value.is_string()
+                && (key == "moisture" || key == "temperature" || key == "direction" || key == "conditioning"
+                    || (job_.method && job_.method->findNote(key))))
                 base_.notes[key] = value.get<std::string>();
         if (!has(material, "published"))
             return;
@@ -157,7 +167,8 @@ private:
             const ResultSpec* spec = job_.method->findResult(symbol);
             const auto kind = spec ? std::optional(unitOf(*spec).kind) : publishedKind(symbol);
             if (!kind) {
-                kept("The published value \"" + symbol + "\" belongs to no result here", symbol, names(job_.method->results, &ResultSpec::symbol));
+                kept("The published value \"" + symbol + "\" belongs to no result here", symbol,
+                     names(job_.method->results, &ResultSpec::symbol));
                 continue;
             }
             if (const auto q = quantity(value, *kind, "material.published." + symbol)) {
@@ -193,7 +204,8 @@ private:
         const Json& tools = object("instruments");
         for (const auto& [key, tool] : tools.items()) {
             if (tool.is_object())
-                texts(tool, {"name", "class", "capacity", "travel", "error", "strength", "cure"}, "instruments." + key + ".");
+                texts(tool, {"name", "class", "capacity", "travel", "error", "strength", "cure"},
+                      "instruments." + key + ".");
             else if (!tool.is_null())
                 fail({"instruments." + key, tool.dump().substr(0, 40), "an object in braces", {}});
         }
@@ -204,10 +216,17 @@ private:
             const std::string name = text(tools[key], "class", std::string("instruments.") + key + ".");
             const DeviceClass* found = findDeviceClass(kind, name);
             if (!found)
-                fail({std::string("instruments.") + key + ".class", '"' + name + '"', "a class of the table of device classes", {}});
+                fail({std::string("instruments.") + key + ".class",
+                      '"' + name + '"',
+                      "a class of the table of device classes",
+                      {}});
             return found;
         };
-        const auto named = [&](const char* key) { return tools.contains(key) && tools[key].is_object() ? text(tools[key], "name", std::string("instruments.") + key + ".") : std::string(); };
+        const auto named = [&](const char* key) {
+            return tools.contains(key) && tools[key].is_object()
+                ? text(tools[key], "name", std::string("instruments.") + key + ".")
+                : std::string();
+        };
         if (const DeviceClass* c = device("force", "force")) {
             out.forceError = c->relative;
             out.forceName = (named("force").empty() ? "force cell" : named("force")) + ", class " + c->name;
@@ -215,10 +234,12 @@ private:
         if (const DeviceClass* c = device("extensometer", "extensometer")) {
             out.extensionError = c->relative;
             out.extensionFloor = c->absolute;
-            out.extensionName = (named("extensometer").empty() ? "extensometer" : named("extensometer")) + ", class " + c->name;
+            out.extensionName =
+                (named("extensometer").empty() ? "extensometer" : named("extensometer")) + ", class " + c->name;
         }
         if (tools.contains("extensometer") && tools["extensometer"].is_object() && has(tools["extensometer"], "travel"))
-            if (const auto q = quantity(tools["extensometer"]["travel"], Kind::Length, "instruments.extensometer.travel"))
+            if (const auto q =
+                    quantity(tools["extensometer"]["travel"], Kind::Length, "instruments.extensometer.travel"))
                 out.extensionTravel = q->base;
         if (tools.contains("calliper") && tools["calliper"].is_object() && has(tools["calliper"], "error"))
             if (const auto q = quantity(tools["calliper"]["error"], Kind::Length, "instruments.calliper.error")) {
@@ -244,7 +265,8 @@ private:
             const ResultSpec* spec = job_.method->findResult(r.symbol);
             const auto alike = !spec && job_.method->specLike ? job_.method->specLike(r.symbol) : std::nullopt;
             if (!spec && !alike)
-                return fail({path + "symbol", '"' + r.symbol + '"', "a result of this method", nearestWords(r.symbol, names(job_.method->results, &ResultSpec::symbol))});
+                return fail({path + "symbol", '"' + r.symbol + '"', "a result of this method",
+                             nearestWords(r.symbol, names(job_.method->results, &ResultSpec::symbol))});
             const Kind kind = unitOf(spec ? *spec : *alike).kind;
             const auto limit = [&](const char* key, std::optional<double>& out) {
                 if (list[i].contains(key) && !list[i][key].is_null())
@@ -267,7 +289,13 @@ private:
         texts(object("judged"), {"who", "when"}, "judged.");
         texts(object("importing"), {"file"}, "importing.");
         if (has(json_, "importing"))
-            job_.notes.push_back({"import-unfinished", Severity::Caution, {}, "The import of " + text(object("importing"), "file", "importing.") + " was interrupted: records may be missing.", "Import the file again as a new job, or add the records by hand.", {}});
+            job_.notes.push_back({"import-unfinished",
+                                  Severity::Caution,
+                                  {},
+                                  "The import of " + text(object("importing"), "file", "importing.")
+                                      + " was interrupted: records may be missing.",
+                                  "Import the file again as a new job, or add the records by hand.",
+                                  {}});
         const Json& limits = object("limits");
         for (const auto& [key, value] : limits.items())
             texts(limits, {key.c_str()}, "limits.");
@@ -276,7 +304,10 @@ private:
     void specimens()
     {
         if (!json_.contains("specimens") || !json_["specimens"].is_array())
-            return fail({"specimens", json_.contains("specimens") ? json_["specimens"].dump().substr(0, 40) : "nothing", "a list in brackets", {}});
+            return fail({"specimens",
+                         json_.contains("specimens") ? json_["specimens"].dump().substr(0, 40) : "nothing",
+                         "a list in brackets",
+                         {}});
         std::set<std::string> labels;
         size_t number = 0;
         for (const Json& item : json_["specimens"]) {
@@ -288,7 +319,10 @@ private:
             if (s.label.empty())
                 return fail({path + "label", "none", "a label of its own for each specimen", {}});
             if (!labels.insert(s.label).second)
-                return fail({path + "label", '"' + s.label + "\" for the second time", "a label of its own for each specimen", {}});
+                return fail({path + "label",
+                             '"' + s.label + "\" for the second time",
+                             "a label of its own for each specimen",
+                             {}});
             s.input = base_;
             s.input.label = s.label;
             if (has(item, "options"))
@@ -297,7 +331,10 @@ private:
             notes(item, s, path);
             record(item, s, path);
             person(item, s, path);
-            unknown(item, {"label", "dimensions", "options", "record", "readings", "notes", "settled", "excluded", "truth", "done", "checks", "rehearsal", "corrections"}, path);
+            unknown(item,
+                    {"label", "dimensions", "options", "record", "readings", "notes", "settled", "excluded", "truth",
+                     "done", "checks", "rehearsal", "corrections"},
+                    path);
             if (problem_)
                 return;
             job_.specimens.push_back(std::move(s));
@@ -323,7 +360,8 @@ private:
             const FieldSpec* field = job_.method ? job_.method->findField(key) : nullptr;
             const bool known = field || isSectionKey(key);
             if (!known)
-                kept("The dimension \"" + key + "\" of " + s.label + " is not one of this method", key, job_.method ? names(job_.method->fields, &FieldSpec::key) : std::vector<std::string>());
+                kept("The dimension \"" + key + "\" of " + s.label + " is not one of this method", key,
+                     job_.method ? names(job_.method->fields, &FieldSpec::key) : std::vector<std::string>());
             if (!known)
                 continue;
             const Kind kind = key.ends_with("area") ? Kind::Area : field ? field->kind : Kind::Length;
@@ -389,7 +427,8 @@ private:
                 return fail({path + "record.decimal", '"' + decimal + '"', "\",\" or \".\"", {}});
             s.recordDecimal = decimal.front();
         }
-        unknown(r, {"file", "id", "source", "part", "decimal", "columns", "sha256", "incomplete", "events"}, path + "record.");
+        unknown(r, {"file", "id", "source", "part", "decimal", "columns", "sha256", "incomplete", "events"},
+                path + "record.");
         if (!has(r, "columns"))
             return;
         if (!r["columns"].is_object())
@@ -423,7 +462,8 @@ private:
         for (const Json& e : r["events"]) {
             if (!e.is_object() || !e.contains("time") || !e["time"].is_number())
                 return fail({path, e.dump().substr(0, 40), "events with time in s, code and text", {}});
-            s.recordEvents.push_back({e["time"].get<double>(), text(e, "code", path + "."), text(e, "text", path + ".")});
+            s.recordEvents.push_back(
+                {e["time"].get<double>(), text(e, "code", path + "."), text(e, "text", path + ".")});
         }
     }
 
@@ -441,7 +481,9 @@ private:
             if (!values.is_array())
                 return fail({path + name, values.dump().substr(0, 40), "a list in brackets", {}});
             if (!record.channels.empty() && values.size() != rows)
-                return fail({path + name, std::to_string(values.size()) + " readings", std::to_string(rows) + " as in the other channels", "Write null for a reading that was missed."});
+                return fail({path + name, std::to_string(values.size()) + " readings",
+                             std::to_string(rows) + " as in the other channels",
+                             "Write null for a reading that was missed."});
             rows = values.size();
             Channel& out = record.add(name);
             for (size_t i = 0; i < values.size(); ++i) {
@@ -474,7 +516,8 @@ private:
             if (!one.is_object())
                 fail({path + "settled", one.dump().substr(0, 40), "an object in braces", {}});
             else
-                s.settled.push_back({text(one, "code", path), text(one, "who", path), text(one, "why", path), text(one, "when", path)});
+                s.settled.push_back(
+                    {text(one, "code", path), text(one, "who", path), text(one, "why", path), text(one, "when", path)});
     }
 
     const Json& json_;

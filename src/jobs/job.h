@@ -25,14 +25,14 @@ struct Settlement {
 
 struct Specimen {
     std::string label;
-    SpecimenInput input;      ///< all but the record
-    std::string recordFile;   ///< relative to the job file; empty without one
+    SpecimenInput input; ///< all but the record
+    std::string recordFile; ///< relative to the job file; empty without one
     std::string recordIncomplete; ///< why that file holds only a part; empty: it is whole
     std::vector<Event> recordEvents; ///< what happened in it
-    std::string recordId;     ///< in the logbook; empty outside it
+    std::string recordId; ///< in the logbook; empty outside it
     ColumnChoices columns;
-    size_t recordPart = 0;    ///< which of several tests in the file, from 1; 0: not said
-    char recordDecimal = 0;   ///< its decimal mark where the file leaves it open; 0: not said
+    size_t recordPart = 0; ///< which of several tests in the file, from 1; 0: not said
+    char recordDecimal = 0; ///< its decimal mark where the file leaves it open; 0: not said
     std::optional<Record> readings; ///< keyed by hand
     std::vector<Settlement> settled;
     std::string excludedBecause; ///< left out of the set by a person

@@ -31,14 +31,16 @@ Expected<Json> parseJsonTo(std::size_t deepest, std::string_view text, const std
             keys.emplace_back();
         else if (event == Json::parse_event_t::object_end)
             keys.pop_back();
-        else if (event == Json::parse_event_t::key && !keys.empty() && !keys.back().insert(parsed.get<std::string>()).second)
+        else if (event == Json::parse_event_t::key && !keys.empty()
+                 && !keys.back().insert(parsed.get<std::string>()).second)
             twice = parsed.get<std::string>();
         return true;
     };
     try {
         Json json = Json::parse(text, watch);
         if (!twice.empty())
-            return Problem{place, "the key \"" + twice + "\" twice in one object", "each key once", "Take one of them out."};
+            return Problem{place, "the key \"" + twice + "\" twice in one object", "each key once",
+                           "Take one of them out."};
         return json;
     } catch (const Json::parse_error& error) {
         size_t line = 1;
@@ -71,7 +73,9 @@ namespace {
 Problem notWritten(const std::string& path, const char* doing)
 {
     const int code = errno;
-    return Problem{path, std::string(doing) + ": " + std::strerror(code), "room to write", code == ENOSPC ? "The disk is full; free some space. What was there before is unchanged." : "Check the folder and its rights. What was there before is unchanged."};
+    return Problem{path, std::string(doing) + ": " + std::strerror(code), "room to write",
+                   code == ENOSPC ? "The disk is full; free some space. What was there before is unchanged."
+                                  : "Check the folder and its rights. What was there before is unchanged."};
 }
 
 bool writeAll(int handle, std::string_view bytes)
@@ -117,7 +121,7 @@ std::string target(std::string path)
 Expected<Done> writeFileWhole(const std::string& name, std::string_view bytes)
 {
     const std::string path = target(name);
-    struct stat there{};
+    struct stat there { };
     const bool exists = ::stat(path.c_str(), &there) == 0;
     if (exists && S_ISDIR(there.st_mode))
         return Problem{name, "a folder", "the name of a file", {}};

@@ -18,7 +18,8 @@ std::vector<Remark> openRemarks(const Specimen& specimen, const SpecimenOutcome&
     std::vector<Remark> open;
     if (outcome.outcome)
         for (const Remark& r : outcome.outcome->remarks)
-            if (r.severity != Severity::Note && !settlementOf(specimen, r.code) && (hasRecord || (r.code != "no-record" && r.code != "missing-dimension")))
+            if (r.severity != Severity::Note && !settlementOf(specimen, r.code)
+                && (hasRecord || (r.code != "no-record" && r.code != "missing-dimension")))
                 open.push_back(r);
     return open;
 }
@@ -28,7 +29,9 @@ int stepsDone(const Specimen& specimen, const SpecimenOutcome& outcome, bool has
     if (!outcome.outcome)
         return hasRecord ? 2 : 0;
     const auto& remarks = outcome.outcome->remarks;
-    const bool measured = std::ranges::none_of(remarks, [](const Remark& r) { return r.code == "missing-dimension" && r.severity == Severity::Reject; });
+    const bool measured = std::ranges::none_of(remarks, [](const Remark& r) {
+        return r.code == "missing-dimension" && r.severity == Severity::Reject;
+    });
     // A test need not be a curve: what gave a figure, or something to look at, is read.
     const bool worked = !outcome.outcome->views.empty()
         || std::ranges::any_of(outcome.outcome->results, [](const Result& r) { return r.value.has_value(); });
@@ -39,18 +42,26 @@ int stepsDone(const Specimen& specimen, const SpecimenOutcome& outcome, bool has
     return done;
 }
 
-SpecimenOutcome analyseKept(const Specimen& specimen, const Job& job, std::shared_ptr<const Record> record, const Problem* missing)
+SpecimenOutcome analyseKept(const Specimen& specimen, const Job& job, std::shared_ptr<const Record> record,
+                            const Problem* missing)
 {
     SpecimenOutcome done = analyseSpecimen(specimen, job, std::move(record));
     if (missing && done.outcome) {
         auto& remarks = done.outcome->remarks;
-        remarks.insert(remarks.begin(), Remark{"record-missing", Severity::Reject, {}, "The record can't be read: " + missing->text(), missing->advice, {}});
+        remarks.insert(remarks.begin(),
+                       Remark{"record-missing",
+                              Severity::Reject,
+                              {},
+                              "The record can't be read: " + missing->text(),
+                              missing->advice,
+                              {}});
         done.verdict = Verdict::Open;
     }
     return done;
 }
 
-std::vector<OverviewRow> overviewOf(const Job& job, const JobOutcome& outcome, const std::function<bool(size_t)>& hasRecord)
+std::vector<OverviewRow> overviewOf(const Job& job, const JobOutcome& outcome,
+                                    const std::function<bool(size_t)>& hasRecord)
 {
     std::vector<OverviewRow> rows;
     for (size_t i = 0; i < outcome.specimens.size() && i < job.specimens.size(); ++i) {
@@ -62,7 +73,8 @@ std::vector<OverviewRow> overviewOf(const Job& job, const JobOutcome& outcome, c
                     const ShownFigure shown = showFigure(spec, *r);
                     figures += (figures.empty() ? "" : " · ") + spec.symbol + " " + shown.text + " " + shown.unit;
                 }
-        rows.push_back({s.label, std::string(verdictName(s.verdict)), figures, stepsDone(job.specimens[i], s, hasRecord(i))});
+        rows.push_back(
+            {s.label, std::string(verdictName(s.verdict)), figures, stepsDone(job.specimens[i], s, hasRecord(i))});
     }
     return rows;
 }

@@ -24,8 +24,10 @@ std::vector<Remark> openRemarks(const Specimen& specimen, const SpecimenOutcome&
 int stepsDone(const Specimen& specimen, const SpecimenOutcome& outcome, bool hasRecord);
 
 /// As `analyseSpecimen`; where the record can't be had, the verdict is open and a remark tells why.
-SpecimenOutcome analyseKept(const Specimen& specimen, const Job& job, std::shared_ptr<const Record> record, const Problem* missing);
+SpecimenOutcome analyseKept(const Specimen& specimen, const Job& job, std::shared_ptr<const Record> record,
+                            const Problem* missing);
 
-std::vector<OverviewRow> overviewOf(const Job& job, const JobOutcome& outcome, const std::function<bool(size_t)>& hasRecord);
+std::vector<OverviewRow> overviewOf(const Job& job, const JobOutcome& outcome,
+                                    const std::function<bool(size_t)>& hasRecord);
 
 } // namespace fortitor

@@ -52,7 +52,8 @@ double divisionOf(const ReadingScale& scale, const std::vector<double>& values)
 
 /// The readings of a specimen as they are to be, as changes of the single cells that differ: the journal grows
 /// with what was keyed, not with what stands there already.
-Command changedCells(const JobDocument& document, size_t index, const Json& readings, const std::string& words, const std::string& why)
+Command changedCells(const JobDocument& document, size_t index, const Json& readings, const std::string& words,
+                     const std::string& why)
 {
     CommandBuilder builder(document, words, why);
     const Json* now = readingsOf(document, index);
@@ -76,7 +77,8 @@ Command changedCells(const JobDocument& document, size_t index, const Json& read
 }
 
 /// Writes a table as the readings of a specimen.
-Command written(const JobDocument& document, size_t index, const PadTable& table, const std::string& words, const std::string& why = {})
+Command written(const JobDocument& document, size_t index, const PadTable& table, const std::string& words,
+                const std::string& why = {})
 {
     Json readings = Json::object();
     // Channels that the pad does not ask for stay, as long as the others.
@@ -100,7 +102,9 @@ Expected<Done> maybeKeyed(const JobDocument& document, size_t index)
 {
     const Specimen& s = document.job().specimens[index];
     if (!s.recordId.empty() || !s.recordFile.empty())
-        return Problem{s.label, "a record of the frame", "a specimen without one", "Readings by hand and a record do not go together; take the record back (Ctrl+Z) or key another specimen."};
+        return Problem{
+            s.label, "a record of the frame", "a specimen without one",
+            "Readings by hand and a record do not go together; take the record back (Ctrl+Z) or key another specimen."};
     return Done{};
 }
 
@@ -124,17 +128,26 @@ std::vector<std::string> cellsOf(const std::string& line, char delimiter)
 
 bool isMissed(const std::string& cell)
 {
-    return cell.empty() || cell == "-" || cell == "–" || cell == "—" || cell == "x" || cell == "X" || cell == "null" || cell == "missed";
+    return cell.empty() || cell == "-" || cell == "–" || cell == "—" || cell == "x" || cell == "X" || cell == "null"
+        || cell == "missed";
 }
 
 char delimiterOf(const std::vector<std::string>& lines, size_t channels)
 {
-    const auto all = [&](char c, size_t least) { return std::ranges::all_of(lines, [&](const std::string& l) { return static_cast<size_t>(std::ranges::count(l, c)) >= least; }); };
+    const auto all = [&](char c, size_t least) {
+        return std::ranges::all_of(lines, [&](const std::string& l) {
+            return static_cast<size_t>(std::ranges::count(l, c)) >= least;
+        });
+    };
     for (const char c : {'\t', ';'})
         if (all(c, 1))
             return c;
     // A comma that parts columns stands as often as there are gaps between them; else it is a decimal mark.
-    if (std::ranges::all_of(lines, [&](const std::string& l) { return static_cast<size_t>(std::ranges::count(l, ',')) + 1 == channels; }) && channels > 1)
+    if (std::ranges::all_of(lines,
+                            [&](const std::string& l) {
+                                return static_cast<size_t>(std::ranges::count(l, ',')) + 1 == channels;
+                            })
+        && channels > 1)
         return ',';
     return ' ';
 }
@@ -157,7 +170,8 @@ Heading headingOf(const std::vector<std::string>& cells, const std::vector<PadCh
         std::optional<size_t> found;
         const std::string known = channelFromHeader(name, nullptr);
         const auto lower = [](std::string text) {
-            std::ranges::transform(text, text.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+            std::ranges::transform(text, text.begin(),
+                                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
             return text;
         };
         for (size_t c = 0; c < channels.size(); ++c)
@@ -199,7 +213,9 @@ PadTable padTable(const JobDocument& document, size_t index, const std::vector<s
     for (const PadChannel& channel : document.job().method->intake.columns) {
         const bool has = readings && readings->contains(channel.name);
         // A gauge that the others of the job have is asked for here as well.
-        const bool others = std::ranges::any_of(document.job().specimens, [&](const Specimen& s) { return s.readings && s.readings->find(channel.name); });
+        const bool others = std::ranges::any_of(document.job().specimens, [&](const Specimen& s) {
+            return s.readings && s.readings->find(channel.name);
+        });
         if (channel.optional && !has && !others && std::ranges::find(also, channel.name) == also.end())
             continue;
         table.channels.push_back(channel);
@@ -243,7 +259,8 @@ Expected<StepPlan> padPlan(const Method& method, const SpecimenInput& input, Uni
     return stepPlan(method, input, *padScale(*stepped, input, system).unit);
 }
 
-std::string doubtWords(const PadTable& table, const Method& method, std::string_view channel, size_t row, double value, const std::string& text, const ReadingScale& scale)
+std::string doubtWords(const PadTable& table, const Method& method, std::string_view channel, size_t row, double value,
+                       const std::string& text, const ReadingScale& scale)
 {
     if (channel == method.intake.stepped)
         return {};
@@ -258,7 +275,10 @@ std::string doubtWords(const PadTable& table, const Method& method, std::string_
     const auto doubt = doubtStep(x, y, at, value, division);
     if (!doubt)
         return {};
-    const int digits = std::abs(doubt->expected) > 0 ? std::clamp(static_cast<int>(std::ceil(std::log10(std::abs(doubt->expected) / std::max(division, 1e-12)))), 2, 5) : 2;
+    const int digits = std::abs(doubt->expected) > 0
+        ? std::clamp(static_cast<int>(std::ceil(std::log10(std::abs(doubt->expected) / std::max(division, 1e-12)))), 2,
+                     5)
+        : 2;
     const std::string would = formatQuantity(doubt->expected, *scale.unit, digits);
     using K = StepDoubt::Kind;
     switch (doubt->kind) {
@@ -273,7 +293,8 @@ std::string doubtWords(const PadTable& table, const Method& method, std::string_
     for (size_t i = 0; i + 1 < text.size(); ++i) {
         std::string other = text;
         std::swap(other[i], other[i + 1]);
-        if (other[i] == other[i + 1] || !std::isdigit(static_cast<unsigned char>(other[i])) || !std::isdigit(static_cast<unsigned char>(other[i + 1])))
+        if (other[i] == other[i + 1] || !std::isdigit(static_cast<unsigned char>(other[i]))
+            || !std::isdigit(static_cast<unsigned char>(other[i + 1])))
             continue;
         if (const auto q = parseReading(other, scale); q && !doubtStep(x, y, at, q->base, division))
             return "Off the line. Digits exchanged: " + other + "?";
@@ -281,7 +302,8 @@ std::string doubtWords(const PadTable& table, const Method& method, std::string_
     return "Off the line of the readings before it, which would have about " + would + ". Read it again.";
 }
 
-Expected<PadTable> padTableFromText(std::string_view text, const std::vector<PadChannel>& channels, const SpecimenInput& input, UnitSystem system)
+Expected<PadTable> padTableFromText(std::string_view text, const std::vector<PadChannel>& channels,
+                                    const SpecimenInput& input, UnitSystem system)
 {
     std::vector<std::string> lines;
     std::vector<size_t> numbers;
@@ -301,7 +323,8 @@ Expected<PadTable> padTableFromText(std::string_view text, const std::vector<Pad
         return Problem{"table", "no line", "a line a step", {}};
     constexpr size_t most = 10000;
     if (lines.size() > most)
-        return Problem{"table", std::to_string(lines.size()) + " lines", "readings taken by hand", "A record of a frame is dropped on the window instead."};
+        return Problem{"table", std::to_string(lines.size()) + " lines", "readings taken by hand",
+                       "A record of a frame is dropped on the window instead."};
     const char delimiter = delimiterOf(lines, channels.size());
     PadTable table;
     table.channels = channels;
@@ -312,14 +335,19 @@ Expected<PadTable> padTableFromText(std::string_view text, const std::vector<Pad
         columns.emplace_back(c);
     size_t first = 0;
     const auto head = cellsOf(lines.front(), delimiter);
-    const bool heading = std::ranges::any_of(head, [](const std::string& c) { return !c.empty() && std::isalpha(static_cast<unsigned char>(c[0])) && !isMissed(c); });
+    const bool heading = std::ranges::any_of(head, [](const std::string& c) {
+        return !c.empty() && std::isalpha(static_cast<unsigned char>(c[0])) && !isMissed(c);
+    });
     if (heading) {
         const Heading h = headingOf(head, channels);
         if (std::ranges::none_of(h.channel, [](const auto& c) { return c.has_value(); })) {
             std::string names;
             for (const PadChannel& c : channels)
                 names += (names.empty() ? "" : ", ") + c.label;
-            return Problem{fmt::format("line {}", numbers.front()), '"' + trimmed(lines.front()) + '"', "columns named " + names + ", or none named", {}};
+            return Problem{fmt::format("line {}", numbers.front()),
+                           '"' + trimmed(lines.front()) + '"',
+                           "columns named " + names + ", or none named",
+                           {}};
         }
         columns = h.channel;
         std::ranges::copy(h.unit | std::views::take(64), units.begin());
@@ -328,7 +356,10 @@ Expected<PadTable> padTableFromText(std::string_view text, const std::vector<Pad
     for (size_t l = first; l < lines.size(); ++l) {
         const auto cells = cellsOf(lines[l], delimiter);
         if (cells.size() > columns.size())
-            return Problem{fmt::format("line {}", numbers[l]), std::to_string(cells.size()) + " columns", std::to_string(columns.size()) + " at most: one a channel, in the order of reading", {}};
+            return Problem{fmt::format("line {}", numbers[l]),
+                           std::to_string(cells.size()) + " columns",
+                           std::to_string(columns.size()) + " at most: one a channel, in the order of reading",
+                           {}};
         for (auto& list : table.cells)
             list.emplace_back();
         ++table.rows;
@@ -340,7 +371,8 @@ Expected<PadTable> padTableFromText(std::string_view text, const std::vector<Pad
                 scale.unit = units[k];
             const auto q = parseReading(cells[k], scale);
             if (!q)
-                return Problem{fmt::format("line {}, {}", numbers[l], channels[*columns[k]].label), q.problem().found, q.problem().wanted, q.problem().advice};
+                return Problem{fmt::format("line {}, {}", numbers[l], channels[*columns[k]].label), q.problem().found,
+                               q.problem().wanted, q.problem().advice};
             table.cells[*columns[k]].back() = q->text;
         }
     }
@@ -351,7 +383,9 @@ Expected<PadTable> padTableFromText(std::string_view text, const std::vector<Pad
 
 namespace edits {
 
-Expected<Command> padReading(const JobDocument& document, size_t index, const PadTable& table, size_t channel, size_t row, const std::optional<std::string>& text, const std::string& who, const std::string& when, const std::string& why)
+Expected<Command> padReading(const JobDocument& document, size_t index, const PadTable& table, size_t channel,
+                             size_t row, const std::optional<std::string>& text, const std::string& who,
+                             const std::string& when, const std::string& why)
 {
     if (auto ok = maybeKeyed(document, index); !ok)
         return ok.problem();
@@ -366,17 +400,26 @@ Expected<Command> padReading(const JobDocument& document, size_t index, const Pa
     const std::optional<std::string> was = next.cells[channel][row];
     next.cells[channel][row] = text;
     const std::string& label = document.job().specimens[index].label;
-    const std::string words = fmt::format("{} {} of {}: {}", table.channels[channel].label, row + 1, label, text ? *text : "missed");
+    const std::string words =
+        fmt::format("{} {} of {}: {}", table.channels[channel].label, row + 1, label, text ? *text : "missed");
     Command command = written(document, index, next, was ? words + ", was " + *was : words, why);
     if (!was || was == text)
         return command;
     CommandBuilder kept(document, command.words, why);
     kept.set(command.changes.front().path, command.changes.front().after);
-    kept.append(fmt::format("/specimens/{}/corrections", index), Json{{"step", row + 1}, {"channel", table.channels[channel].name}, {"was", *was}, {"now", text ? Json(*text) : Json(nullptr)}, {"why", why}, {"who", who}, {"when", when}});
+    kept.append(fmt::format("/specimens/{}/corrections", index),
+                Json{{"step", row + 1},
+                     {"channel", table.channels[channel].name},
+                     {"was", *was},
+                     {"now", text ? Json(*text) : Json(nullptr)},
+                     {"why", why},
+                     {"who", who},
+                     {"when", when}});
     return kept.take();
 }
 
-Expected<Command> padRow(const JobDocument& document, size_t index, const PadTable& table, const std::map<std::string, std::string>& texts, const std::string& words)
+Expected<Command> padRow(const JobDocument& document, size_t index, const PadTable& table,
+                         const std::map<std::string, std::string>& texts, const std::string& words)
 {
     if (auto ok = maybeKeyed(document, index); !ok)
         return ok.problem();
@@ -389,7 +432,8 @@ Expected<Command> padRow(const JobDocument& document, size_t index, const PadTab
     return written(document, index, next, words);
 }
 
-Expected<Command> padSheet(const JobDocument& document, size_t index, const PadTable& now, const PadTable& sheet, const std::string& from)
+Expected<Command> padSheet(const JobDocument& document, size_t index, const PadTable& now, const PadTable& sheet,
+                           const std::string& from)
 {
     if (auto ok = maybeKeyed(document, index); !ok)
         return ok.problem();
@@ -400,7 +444,8 @@ Expected<Command> padSheet(const JobDocument& document, size_t index, const PadT
             next.cells[c].insert(next.cells[c].end(), sheet.cells[*k].begin(), sheet.cells[*k].end());
         next.cells[c].resize(next.rows);
     }
-    return written(document, index, next, fmt::format("{} readings of {} from {}", sheet.rows, document.job().specimens[index].label, from));
+    return written(document, index, next,
+                   fmt::format("{} readings of {} from {}", sheet.rows, document.job().specimens[index].label, from));
 }
 
 } // namespace edits

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "jobs/rehearsed.h"
 
-
 #include <cmath>
 
 namespace fortitor {
@@ -21,7 +20,14 @@ Json column(const std::vector<double>& values)
 
 Json rehearsedJson(const Rehearsed& r)
 {
-    return {{"date", r.date}, {"axis", r.byTravel ? "travel" : "strain"}, {"value", r.asForce ? "force" : "stress"}, {"x", column(r.x)}, {"low", column(r.low)}, {"middle", column(r.middle)}, {"high", column(r.high)}, {"words", r.words}};
+    return {{"date", r.date},
+            {"axis", r.byTravel ? "travel" : "strain"},
+            {"value", r.asForce ? "force" : "stress"},
+            {"x", column(r.x)},
+            {"low", column(r.low)},
+            {"middle", column(r.middle)},
+            {"high", column(r.high)},
+            {"words", r.words}};
 }
 
 std::optional<Rehearsed> rehearsedOf(const Json& specimen)
@@ -45,7 +51,10 @@ std::optional<Rehearsed> rehearsedOf(const Json& specimen)
         return std::nullopt;
     if (r.x.empty() || r.low.size() != r.x.size() || r.middle.size() != r.x.size() || r.high.size() != r.x.size())
         return std::nullopt;
-    const auto text = [&](const char* key) { const auto v = it->find(key); return v != it->end() && v->is_string() ? v->get<std::string>() : std::string(); };
+    const auto text = [&](const char* key) {
+        const auto v = it->find(key);
+        return v != it->end() && v->is_string() ? v->get<std::string>() : std::string();
+    };
     r.date = text("date");
     r.byTravel = text("axis") == "travel";
     r.asForce = text("value") == "force";

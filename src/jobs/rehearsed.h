@@ -13,8 +13,8 @@ namespace fortitor {
 /// What a specimen keeps of its rehearsal, to stand beside the real curve.
 struct Rehearsed {
     std::string date;
-    bool byTravel = false;       ///< x in mm, else strain
-    bool asForce = false;        ///< y in N, else MPa
+    bool byTravel = false; ///< x in mm, else strain
+    bool asForce = false; ///< y in N, else MPa
     std::vector<double> x, low, middle, high;
     std::vector<std::string> words;
 };

@@ -44,7 +44,12 @@ std::vector<WhatIfItem> whatIfItems(const JobDocument& document, size_t index)
     const PadTable table = padTable(document, index);
     for (size_t c = 0; c < table.channels.size(); ++c)
         for (size_t r = 0; r < table.rows; ++r)
-            items.push_back({Sort::Reading, table.channels[c].name, r, fmt::format("{}, reading {}", lowered(table.channels[c].label), r + 1), table.cells[c][r].value_or(""), {}});
+            items.push_back({Sort::Reading,
+                             table.channels[c].name,
+                             r,
+                             fmt::format("{}, reading {}", lowered(table.channels[c].label), r + 1),
+                             table.cells[c][r].value_or(""),
+                             {}});
     const Json& sizes = objectAt(document.json()["specimens"][index], "dimensions");
     for (const FieldSpec& field : method.fields) {
         if (!field.shape.empty() && field.shape != input.shape)
@@ -53,12 +58,17 @@ std::vector<WhatIfItem> whatIfItems(const JobDocument& document, size_t index)
         const Json list = it == sizes.end() ? Json::array() : it->is_array() ? *it : Json::array({*it});
         const size_t places = std::max<size_t>(1, list.size());
         for (size_t i = 0; i < places; ++i)
-            items.push_back({Sort::Dimension, field.key, i, lowered(field.label) + (places > 1 ? fmt::format(" {}", i + 1) : ""), i < list.size() && list[i].is_string() ? list[i].get<std::string>() : "", {}});
+            items.push_back({Sort::Dimension,
+                             field.key,
+                             i,
+                             lowered(field.label) + (places > 1 ? fmt::format(" {}", i + 1) : ""),
+                             i < list.size() && list[i].is_string() ? list[i].get<std::string>() : "",
+                             {}});
     }
     return items;
 }
 
-WhatIf::WhatIf(const JobDocument& document, size_t index) : document_(document), index_(index) {}
+WhatIf::WhatIf(const JobDocument& document, size_t index) : document_(document), index_(index) { }
 
 Expected<Done> WhatIf::change(const WhatIfItem& item, const std::string& text, UnitSystem system)
 {
@@ -95,7 +105,8 @@ WhatIf WhatIf::onto(const JobDocument& document, UnitSystem system) const
     WhatIf moved(document, index_);
     const auto items = whatIfItems(document, index_);
     for (const Change& c : changes_)
-        if (const auto it = std::ranges::find_if(items, [&](const WhatIfItem& item) { return same(item, c.item); }); it != items.end())
+        if (const auto it = std::ranges::find_if(items, [&](const WhatIfItem& item) { return same(item, c.item); });
+            it != items.end())
             (void)moved.change(*it, c.now, system); // what does not read there any more stays out
     return moved;
 }
@@ -142,7 +153,8 @@ Expected<SpecimenOutcome> WhatIf::outcome(const std::shared_ptr<const Record>& r
     if (!job)
         return job.problem();
     const Specimen& specimen = job->specimens[index_];
-    return analyseSpecimen(specimen, *job, specimen.readings ? std::make_shared<const Record>(*specimen.readings) : record);
+    return analyseSpecimen(specimen, *job,
+                           specimen.readings ? std::make_shared<const Record>(*specimen.readings) : record);
 }
 
 Expected<Command> WhatIf::keep(const std::string& who, const std::string& when, const std::string& why) const
@@ -157,7 +169,8 @@ Expected<Command> WhatIf::keep(const std::string& who, const std::string& when, 
     const std::string path = fmt::format("/specimens/{}", index_);
     std::string words;
     for (const Change& c : changes_)
-        words += (words.empty() ? "" : "; ") + c.item.label + " " + (c.item.now.empty() ? "–" : c.item.now) + " → " + (c.now.empty() ? "–" : c.now);
+        words += (words.empty() ? "" : "; ") + c.item.label + " " + (c.item.now.empty() ? "–" : c.item.now) + " → "
+            + (c.now.empty() ? "–" : c.now);
     CommandBuilder builder(document_, document_.job().specimens[index_].label + ", what if: " + words, why);
     const Json& specimen = (*json)["specimens"][index_];
     const Json& before = document_.json()["specimens"][index_];
@@ -166,7 +179,14 @@ Expected<Command> WhatIf::keep(const std::string& who, const std::string& when, 
             builder.set(path + "/" + part, specimen.contains(part) ? std::optional(specimen[part]) : std::nullopt);
     for (const Change& c : changes_)
         if (c.item.sort == WhatIfItem::Sort::Reading && !c.item.now.empty())
-            builder.append(path + "/corrections", Json{{"step", c.item.place + 1}, {"channel", c.item.key}, {"was", c.item.now}, {"now", c.now.empty() ? Json(nullptr) : Json(c.now)}, {"why", why}, {"who", who}, {"when", when}});
+            builder.append(path + "/corrections",
+                           Json{{"step", c.item.place + 1},
+                                {"channel", c.item.key},
+                                {"was", c.item.now},
+                                {"now", c.now.empty() ? Json(nullptr) : Json(c.now)},
+                                {"why", why},
+                                {"who", who},
+                                {"when", when}});
     return builder.take();
 }
 

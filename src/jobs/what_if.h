@@ -13,10 +13,10 @@ namespace fortitor {
 /// One thing of a specimen that may be otherwise: a reading, a dimension, a choice.
 struct WhatIfItem {
     enum class Sort { Option, Reading, Dimension } sort = Sort::Option;
-    std::string key;    ///< of the option, the channel or the dimension
-    size_t place = 0;   ///< of the step or of the repeat reading, from 0
-    std::string label;  ///< "limit at reading", "dial, reading 5", "width b 2"
-    std::string now;    ///< what stands: "auto", "3.42 mm"; empty: nothing
+    std::string key; ///< of the option, the channel or the dimension
+    size_t place = 0; ///< of the step or of the repeat reading, from 0
+    std::string label; ///< "limit at reading", "dial, reading 5", "width b 2"
+    std::string now; ///< what stands: "auto", "3.42 mm"; empty: nothing
     std::vector<std::pair<std::string, std::string>> choices{}; ///< where it is one of a few: key and words
 };
 

@@ -39,7 +39,9 @@ std::string improveFirst(const Budget& budget, const Unit& unit)
         return {};
     const Contribution& first = budget.ranked.front();
     const double left = budget.expanded * std::sqrt(std::max(0.0, 1 - first.share));
-    return fmt::format("Improve first: {}. ±{} would be ±{}{}{}.", remedy(first.source), formatSignificant(budget.expanded / unit.factor, 2), formatSignificant(left / unit.factor, 2), unit.symbol == "1" ? "" : " ", unit.symbol == "1" ? "" : unit.symbol);
+    return fmt::format("Improve first: {}. ±{} would be ±{}{}{}.", remedy(first.source),
+                       formatSignificant(budget.expanded / unit.factor, 2), formatSignificant(left / unit.factor, 2),
+                       unit.symbol == "1" ? "" : " ", unit.symbol == "1" ? "" : unit.symbol);
 }
 
 } // namespace fortitor

@@ -74,7 +74,9 @@ enum class Style { Symbols, Numbers };
 std::string nameText(const Node& node, Style style)
 {
     if (node.op == Op::Constant)
-        return node.symbol.empty() || style == Style::Numbers ? (node.symbol == "π" ? "π" : formatFixed(node.value, node.value == std::round(node.value) ? 0 : 3)) : node.symbol;
+        return node.symbol.empty() || style == Style::Numbers
+            ? (node.symbol == "π" ? "π" : formatFixed(node.value, node.value == std::round(node.value) ? 0 : 3))
+            : node.symbol;
     return style == Style::Symbols ? node.symbol : formatQuantity(node.value, *node.unit, node.digits);
 }
 
@@ -84,7 +86,8 @@ std::string inner(const Node& node, Style style, int outer, bool rightSide)
 {
     const std::string text = print(node, style);
     const bool negative = isName(node) && style == Style::Numbers && node.value < 0;
-    const bool loose = negative || (!isName(node) && (strength(node.op) < outer || (rightSide && strength(node.op) == outer)));
+    const bool loose =
+        negative || (!isName(node) && (strength(node.op) < outer || (rightSide && strength(node.op) == outer)));
     return loose ? "(" + text + ")" : text;
 }
 
@@ -114,7 +117,7 @@ std::string print(const Node& node, Style style)
     case Op::Divide: return two(" / ");
     case Op::Square:
         return style == Style::Numbers || !isName(node.args[0].node()) ? "(" + print(node.args[0].node(), style) + ")²"
-                                                                      : print(node.args[0].node(), style) + "²";
+                                                                       : print(node.args[0].node(), style) + "²";
     case Op::Root: return "√(" + print(node.args[0].node(), style) + ")";
     case Op::Log: return "ln(" + print(node.args[0].node(), style) + ")";
     case Op::Mean: return "mean(" + list() + ")";
@@ -152,7 +155,8 @@ Term Term::make(Op op, std::vector<Term> args, double value)
     return Term(std::move(node));
 }
 
-Term Term::leaf(std::string symbol, double value, const Unit& unit, double standardUncertainty, std::string source, std::string description)
+Term Term::leaf(std::string symbol, double value, const Unit& unit, double standardUncertainty, std::string source,
+                std::string description)
 {
     auto node = std::make_shared<Node>();
     node->op = Op::Leaf;
@@ -210,13 +214,34 @@ Term Term::on(std::string points) const
     return Term(std::move(node));
 }
 
-Term operator+(const Term& a, const Term& b) { return Term::make(Op::Add, {a, b}, a.value() + b.value()); }
-Term operator-(const Term& a, const Term& b) { return Term::make(Op::Subtract, {a, b}, a.value() - b.value()); }
-Term operator*(const Term& a, const Term& b) { return Term::make(Op::Multiply, {a, b}, a.value() * b.value()); }
-Term operator/(const Term& a, const Term& b) { return Term::make(Op::Divide, {a, b}, a.value() / b.value()); }
-Term square(const Term& a) { return Term::make(Op::Square, {a}, a.value() * a.value()); }
-Term root(const Term& a) { return Term::make(Op::Root, {a}, std::sqrt(a.value())); }
-Term log(const Term& a) { return Term::make(Op::Log, {a}, std::log(a.value())); }
+Term operator+(const Term& a, const Term& b)
+{
+    return Term::make(Op::Add, {a, b}, a.value() + b.value());
+}
+Term operator-(const Term& a, const Term& b)
+{
+    return Term::make(Op::Subtract, {a, b}, a.value() - b.value());
+}
+Term operator*(const Term& a, const Term& b)
+{
+    return Term::make(Op::Multiply, {a, b}, a.value() * b.value());
+}
+Term operator/(const Term& a, const Term& b)
+{
+    return Term::make(Op::Divide, {a, b}, a.value() / b.value());
+}
+Term square(const Term& a)
+{
+    return Term::make(Op::Square, {a}, a.value() * a.value());
+}
+Term root(const Term& a)
+{
+    return Term::make(Op::Root, {a}, std::sqrt(a.value()));
+}
+Term log(const Term& a)
+{
+    return Term::make(Op::Log, {a}, std::log(a.value()));
+}
 
 Budget uncertaintyBudget(const Term& term)
 {
@@ -257,10 +282,14 @@ std::string formulaText(const Term& term)
 std::string workingText(const Term& term)
 {
     const Node& node = term.node();
-    const std::string value = node.unit ? formatQuantity(node.value, *node.unit, node.digits) : formatSignificant(node.value, 4);
+    const std::string value =
+        node.unit ? formatQuantity(node.value, *node.unit, node.digits) : formatSignificant(node.value, 4);
     const Node& inside = body(term);
     if (isName(inside))
-        return (!node.description.empty() ? node.description : inside.description.empty() ? inside.symbol : inside.description) + " = " + value;
+        return (!node.description.empty()        ? node.description
+                    : inside.description.empty() ? inside.symbol
+                                                 : inside.description)
+            + " = " + value;
     return print(inside, Style::Numbers) + " = " + value;
 }
 
@@ -274,10 +303,16 @@ std::vector<WorkingLine> workingLines(const Term& term)
                 continue; // a plain reading: it stands in the formulas that use it
             const std::string value = formatQuantity(node->value, *node->unit, node->digits);
             const bool leafInside = isName(inside);
-            lines.push_back({node->symbol, node->description, leafInside ? std::string() : print(inside, Style::Symbols),
-                             leafInside ? value : print(inside, Style::Numbers) + " = " + value, node->rule, node->points});
+            lines.push_back(
+                {node->symbol, node->description, leafInside ? std::string() : print(inside, Style::Symbols),
+                 leafInside ? value : print(inside, Style::Numbers) + " = " + value, node->rule, node->points});
         } else if (node->op == Op::Leaf && !node->description.empty()) {
-            lines.push_back({node->symbol, node->description, {}, formatQuantity(node->value, *node->unit, node->digits), node->source, node->points});
+            lines.push_back({node->symbol,
+                             node->description,
+                             {},
+                             formatQuantity(node->value, *node->unit, node->digits),
+                             node->source,
+                             node->points});
         }
     }
     return lines;

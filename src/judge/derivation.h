@@ -19,13 +19,13 @@ public:
         Op op = Op::Constant;
         std::vector<Term> args;
         double value = 0;
-        std::string symbol;      ///< Leaf and Named
+        std::string symbol; ///< Leaf and Named
         std::string description; ///< in words: "greatest force"
-        std::string rule;        ///< where the formula comes from
+        std::string rule; ///< where the formula comes from
         const Unit* unit = nullptr; ///< for showing; base values inside
         double standardUncertainty = 0; ///< Leaf only
-        std::string source;      ///< where a leaf's doubt comes from: "force cell, class 1"
-        std::string points;      ///< readings it stands on
+        std::string source; ///< where a leaf's doubt comes from: "force cell, class 1"
+        std::string points; ///< readings it stands on
         int digits = 4;
     };
 
@@ -38,7 +38,8 @@ public:
     static Term least(const std::vector<Term>& terms);
 
     /// The same value under a name; formulas above it stop at this name.
-    [[nodiscard]] Term named(std::string symbol, const Unit& unit, std::string description = {}, std::string rule = {}, int digits = 4) const;
+    [[nodiscard]] Term named(std::string symbol, const Unit& unit, std::string description = {}, std::string rule = {},
+                             int digits = 4) const;
     /// The same, with the readings it stands on.
     [[nodiscard]] Term on(std::string points) const;
 
@@ -54,7 +55,7 @@ public:
     friend Term log(const Term& a);
 
 private:
-    explicit Term(std::shared_ptr<const Node> node) : node_(std::move(node)) {}
+    explicit Term(std::shared_ptr<const Node> node) : node_(std::move(node)) { }
     static Term make(Op op, std::vector<Term> args, double value);
     std::shared_ptr<const Node> node_;
 };
@@ -64,7 +65,7 @@ struct Contribution {
     std::string symbol;
     std::string source;
     double standard = 0; ///< |sensitivity|·u, in the result's base unit
-    double share = 0;    ///< of the variance, 0…1
+    double share = 0; ///< of the variance, 0…1
 };
 
 struct Budget {

@@ -33,7 +33,8 @@ Verdict verdictOf(std::span<const Check> checks, std::span<const Remark> openRem
         return Verdict::Open;
     if (std::ranges::any_of(checks, [](const Check& c) { return c.verdict == Verdict::Fail; }))
         return Verdict::Fail;
-    const bool answered = !checks.empty() && std::ranges::all_of(checks, [](const Check& c) { return c.verdict == Verdict::Pass; });
+    const bool answered =
+        !checks.empty() && std::ranges::all_of(checks, [](const Check& c) { return c.verdict == Verdict::Pass; });
     return answered ? Verdict::Pass : Verdict::Open;
 }
 

@@ -19,7 +19,7 @@ struct Requirement {
     std::string symbol;
     std::optional<double> min{};
     std::optional<double> max{};
-    std::optional<double> meanMin{};  ///< of the lot: its mean is to be at least this
+    std::optional<double> meanMin{}; ///< of the lot: its mean is to be at least this
     std::optional<double> boundMin{}; ///< of the lot: 90 % of all are to lie above this, with 95 % confidence
 
     [[nodiscard]] bool ofSpecimen() const { return min || max; }
@@ -35,11 +35,11 @@ struct Check {
 /// A requirement on the lot against its figure.
 struct LotCheck {
     std::string symbol;
-    bool bound = false;          ///< the lower bound, else the mean
-    double limit = 0;            ///< base unit
+    bool bound = false; ///< the lower bound, else the mean
+    double limit = 0; ///< base unit
     std::optional<double> value; ///< base unit
     Verdict verdict = Verdict::Open;
-    std::string why;             ///< why it is open
+    std::string why; ///< why it is open
 };
 
 /// A value that is missing leaves the check open; a limit met exactly passes.

@@ -76,7 +76,9 @@ std::vector<ProbabilityPoint> probabilityPlot(std::span<const double> values)
     std::vector<ProbabilityPoint> points;
     const auto n = static_cast<double>(values.size());
     for (size_t rank = 0; rank < order.size(); ++rank)
-        points.push_back({values[order[rank]], boost::math::quantile(standard, (static_cast<double>(rank) + 0.625) / (n + 0.25)), order[rank]});
+        points.push_back({values[order[rank]],
+                          boost::math::quantile(standard, (static_cast<double>(rank) + 0.625) / (n + 0.25)),
+                          order[rank]});
     return points;
 }
 
@@ -86,7 +88,8 @@ Histogram histogramOf(std::span<const double> values)
     if (values.empty())
         return h;
     const auto [low, high] = std::ranges::minmax(values);
-    const auto classes = std::max<size_t>(4, static_cast<size_t>(std::ceil(std::log2(static_cast<double>(values.size())) + 1)));
+    const auto classes =
+        std::max<size_t>(4, static_cast<size_t>(std::ceil(std::log2(static_cast<double>(values.size())) + 1)));
     h.counts.assign(classes, 0);
     h.low = low;
     h.width = high > low ? (high - low) / static_cast<double>(classes) : 1;
@@ -171,7 +174,8 @@ std::optional<VarianceShares> varianceShares(std::span<const double> values, std
     found.between = std::max(0.0, (meanBetween - meanWithin) / size);
     if (meanWithin > 0) {
         found.f = meanBetween / meanWithin;
-        found.p = boost::math::cdf(boost::math::complement(boost::math::fisher_f(static_cast<double>(k - 1), static_cast<double>(n - k)), found.f));
+        found.p = boost::math::cdf(boost::math::complement(
+            boost::math::fisher_f(static_cast<double>(k - 1), static_cast<double>(n - k)), found.f));
     } else {
         found.p = meanBetween > 0 ? 0 : 1;
     }

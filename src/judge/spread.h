@@ -53,7 +53,7 @@ struct VarianceShares {
     size_t groups = 0;
     double f = 0, p = 1;
     double between = 0; ///< variance component between the groups
-    double within = 0;  ///< variance within
+    double within = 0; ///< variance within
     [[nodiscard]] double share() const { return between + within > 0 ? between / (between + within) : 0; }
 };
 

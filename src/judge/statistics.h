@@ -13,7 +13,7 @@ namespace fortitor {
 struct SetStatistics {
     size_t n = 0;
     double mean = 0;
-    double sd = 0;         ///< n−1; 0 for n < 2
+    double sd = 0; ///< n−1; 0 for n < 2
     double cvPercent = 0;
     double min = 0, max = 0;
     double ciHalfWidth = 0; ///< 95 % interval of the mean, Student; 0 for n < 2
@@ -23,7 +23,7 @@ SetStatistics setStatistics(std::span<const double> values);
 
 /// Two-sided Grubbs test at 5 %.
 struct Grubbs {
-    size_t index = 0;      ///< the value furthest from the mean
+    size_t index = 0; ///< the value furthest from the mean
     double statistic = 0;
     double critical = 0;
     [[nodiscard]] bool outlier() const { return statistic > critical; }

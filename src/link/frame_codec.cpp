@@ -17,8 +17,7 @@ constexpr std::string_view magic = "FLNK";
 constexpr std::uint8_t version = 1;
 constexpr std::size_t batchHeader = 32;
 
-template <class T>
-void put(std::string& out, T value)
+template <class T> void put(std::string& out, T value)
 {
     static_assert(std::is_trivially_copyable_v<T>);
     char bytes[sizeof value];
@@ -26,8 +25,7 @@ void put(std::string& out, T value)
     out.append(bytes, sizeof value);
 }
 
-template <class T>
-T get(std::string_view bytes, std::size_t at)
+template <class T> T get(std::string_view bytes, std::size_t at)
 {
     T value{};
     std::memcpy(&value, bytes.data() + at, sizeof value);
@@ -127,7 +125,9 @@ std::string packSamples(const SampleBatch& batch)
 
 Expected<SampleBatch> unpackSamples(std::string_view payload)
 {
-    const auto fail = [](std::string found, std::string wanted) { return Problem{"machine link, samples", std::move(found), std::move(wanted), {}}; };
+    const auto fail = [](std::string found, std::string wanted) {
+        return Problem{"machine link, samples", std::move(found), std::move(wanted), {}};
+    };
     if (payload.size() < batchHeader)
         return fail(std::to_string(payload.size()) + " bytes", "a header of 32");
     SampleBatch batch;
@@ -141,7 +141,8 @@ Expected<SampleBatch> unpackSamples(std::string_view payload)
     if (get<std::uint16_t>(payload, 14) != 0)
         return fail("reserved bytes that are set", "0");
     // Divided, not multiplied: a count from outside may not overflow.
-    if (rows != (payload.size() - batchHeader) / 8 / batch.channels || (payload.size() - batchHeader) % (8 * std::size_t{batch.channels}) != 0)
+    if (rows != (payload.size() - batchHeader) / 8 / batch.channels
+        || (payload.size() - batchHeader) % (8 * std::size_t{batch.channels}) != 0)
         return fail(std::to_string(rows) + " rows in " + std::to_string(payload.size()) + " bytes", "as many as fit");
     if (!std::isfinite(batch.time) || !(batch.step > 0) || !std::isfinite(batch.step))
         return fail("a time that is none", "seconds");

@@ -12,7 +12,8 @@
 
 namespace fortitor {
 
-/// What travels on the machine link (docs/machine-link.md), JSON as text and batches of samples: a header of 16 bytes, then the payload.
+/// What travels on the machine link (docs/machine-link.md), JSON as text and batches of samples: a header of 16
+/// bytes, then the payload.
 ///   "FLNK" · u8 version 1 · u8 kind · u16 0 · u32 length · u32 CRC-32 of the payload, all little-endian.
 enum class FrameKind : std::uint8_t { Text = 1, Samples = 2 };
 

@@ -9,9 +9,9 @@
 namespace fortitor {
 namespace {
 
-constexpr int beatEvery = 200;   // ms
-constexpr int silentFor = 1000;  // ms without a word: the link is lost
-constexpr int againEvery = 250;  // ms between tries to join
+constexpr int beatEvery = 200; // ms
+constexpr int silentFor = 1000; // ms without a word: the link is lost
+constexpr int againEvery = 250; // ms between tries to join
 constexpr std::uint64_t protocol = 2;
 constexpr int answerWithin = 250; // ms, of a STOP beside the link
 constexpr std::size_t mostEarlyRows = 1 << 20; // that wait for one that is missing
@@ -94,7 +94,8 @@ void MachineClient::connectNow()
         return;
     }
     const qsizetype colon = address_.lastIndexOf(':');
-    const QHostAddress host = address_.left(colon) == "localhost" ? QHostAddress(QHostAddress::LocalHost) : QHostAddress(address_.left(colon));
+    const QHostAddress host = address_.left(colon) == "localhost" ? QHostAddress(QHostAddress::LocalHost)
+                                                                  : QHostAddress(address_.left(colon));
     bool good = false;
     const int port = address_.mid(colon + 1).toInt(&good);
     if (colon < 0 || !good || port < 1 || port > 65535 || !host.isLoopback()) {
@@ -159,7 +160,8 @@ bool MachineClient::send(const LinkJson& message)
 {
     if (!socket_ || !socket_->isOpen())
         return false;
-    const std::string bytes = encodeFrame(FrameKind::Text, message.dump(-1, ' ', false, LinkJson::error_handler_t::replace));
+    const std::string bytes =
+        encodeFrame(FrameKind::Text, message.dump(-1, ' ', false, LinkJson::error_handler_t::replace));
     return socket_->write(bytes.data(), static_cast<qint64>(bytes.size())) == static_cast<qint64>(bytes.size());
 }
 
@@ -167,7 +169,12 @@ void MachineClient::command(const char* name, LinkJson arguments, Answer answer)
 {
     if (link_ == Link::Off || link_ == Link::Lost || link_ == Link::LookingOn) {
         if (answer)
-            answer(link_ == Link::LookingOn ? Problem{"the frame", leader_.toStdString() + " leads it", "a frame that is free", "Only STOP is taken from others."} : Problem{"the frame", link_ == Link::Lost ? "the link is lost" : "no frame is joined", "a frame that hears", "It is joined again by itself; its own watchdog holds it meanwhile."});
+            answer(link_ == Link::LookingOn
+                       ? Problem{"the frame", leader_.toStdString() + " leads it", "a frame that is free",
+                                 "Only STOP is taken from others."}
+                       : Problem{"the frame", link_ == Link::Lost ? "the link is lost" : "no frame is joined",
+                                 "a frame that hears",
+                                 "It is joined again by itself; its own watchdog holds it meanwhile."});
         return;
     }
     const std::uint64_t id = nextId_++;
@@ -205,11 +212,14 @@ bool MachineClient::stopBeside()
         if (!local->waitForConnected(answerWithin))
             return failed();
     } else if (auto* tcp = qobject_cast<QTcpSocket*>(socket.get())) {
-        tcp->connectToHost(QHostAddress(address_.section(':', 0, 0) == "localhost" ? QString("127.0.0.1") : address_.section(':', 0, 0)), address_.section(':', -1).toUShort());
+        tcp->connectToHost(QHostAddress(address_.section(':', 0, 0) == "localhost" ? QString("127.0.0.1")
+                                                                                   : address_.section(':', 0, 0)),
+                           address_.section(':', -1).toUShort());
         if (!tcp->waitForConnected(answerWithin))
             return failed();
     }
-    const std::string stop = encodeFrame(FrameKind::Text, LinkJson{{"kind", "command"}, {"do", "stop"}, {"id", 1}}.dump());
+    const std::string stop =
+        encodeFrame(FrameKind::Text, LinkJson{{"kind", "command"}, {"do", "stop"}, {"id", 1}}.dump());
     socket->write(stop.data(), static_cast<qint64>(stop.size()));
     flushSocket(socket.get());
     FrameDecoder heard;
@@ -219,7 +229,8 @@ bool MachineClient::stopBeside()
         const QByteArray bytes = socket->readAll();
         heard.take({bytes.constData(), static_cast<size_t>(bytes.size())});
         for (auto frame = heard.next(); frame && *frame; frame = heard.next())
-            if (const auto message = parseMessage((*frame)->payload); (*frame)->kind == FrameKind::Text && message && textOf(*message, "kind") == "ack")
+            if (const auto message = parseMessage((*frame)->payload);
+                (*frame)->kind == FrameKind::Text && message && textOf(*message, "kind") == "ack")
                 return flagOf(*message, "ok");
     }
     return failed();
@@ -263,7 +274,8 @@ void MachineClient::takeChannels(const LinkJson& message)
 void MachineClient::greeted(const LinkJson& message)
 {
     if (countOf(message, "protocol") != protocol) {
-        const QString why = "the frame speaks version " + QString::number(countOf(message, "protocol")) + " of the link, version " + QString::number(protocol) + " is wanted";
+        const QString why = "the frame speaks version " + QString::number(countOf(message, "protocol"))
+            + " of the link, version " + QString::number(protocol) + " is wanted";
         drop(why);
         again_.stop();
         link_ = Link::Off;
@@ -279,7 +291,13 @@ void MachineClient::askToJoin()
 {
     const std::string session = textOf(hello_, "session");
     const bool same = session == session_.toStdString();
-    send({{"kind", "join"}, {"version", protocol}, {"token", token_.toStdString()}, {"name", "fortitor, process " + std::to_string(QCoreApplication::applicationPid())}, {"session", session}, {"samples_from", same ? expected_ : countOf(hello_, "next")}, {"events_from", same ? nextEvent_ : countOf(hello_, "events")}});
+    send({{"kind", "join"},
+          {"version", protocol},
+          {"token", token_.toStdString()},
+          {"name", "fortitor, process " + std::to_string(QCoreApplication::applicationPid())},
+          {"session", session},
+          {"samples_from", same ? expected_ : countOf(hello_, "next")},
+          {"events_from", same ? nextEvent_ : countOf(hello_, "events")}});
 }
 
 /// The frame is led by this program from here on.
@@ -366,7 +384,9 @@ void MachineClient::handle(const LinkJson& message)
         if (number < nextEvent_)
             return; // told already
         nextEvent_ = number + 1;
-        emit happened({number, countOf(message, "seq"), {figureOf(message, "time"), textOf(message, "code"), textOf(message, "text")}});
+        emit happened({number,
+                       countOf(message, "seq"),
+                       {figureOf(message, "time"), textOf(message, "code"), textOf(message, "text")}});
     } else if (kind == "gone") {
         const std::uint64_t to = countOf(message, "to");
         if (to > expected_) {
@@ -395,7 +415,8 @@ void MachineClient::take(SampleBatch batch)
     }
     if (batch.first < expected_) {
         const std::size_t seen = expected_ - batch.first;
-        batch.values.erase(batch.values.begin(), batch.values.begin() + static_cast<std::ptrdiff_t>(seen * batch.channels));
+        batch.values.erase(batch.values.begin(),
+                           batch.values.begin() + static_cast<std::ptrdiff_t>(seen * batch.channels));
         batch.time += static_cast<double>(seen) * batch.step;
         batch.first = expected_;
     }

@@ -28,40 +28,79 @@ std::optional<Problem> readFigures(const LinkJson& json, const char* place, cons
         if (it == json.end())
             continue;
         if (!it->is_number() || !std::isfinite(it->template get<double>()))
-            return wrong(std::string(place) + ", " + key, it->dump(-1, ' ', true, LinkJson::error_handler_t::replace), "a figure");
+            return wrong(std::string(place) + ", " + key, it->dump(-1, ' ', true, LinkJson::error_handler_t::replace),
+                         "a figure");
         *into = it->template get<double>();
     }
     return std::nullopt;
 }
 
 /// The figures of each kind of thing once, for reading and for writing.
-auto figures(auto& s) requires requires { s.untilStrain; }
+auto figures(auto& s) requires requires
 {
-    return std::array{std::pair("value", &s.value), std::pair("low", &s.low), std::pair("high", &s.high), std::pair("count", &s.count), std::pair("until_strain", &s.untilStrain), std::pair("until_force", &s.untilForce), std::pair("until_travel", &s.untilTravel), std::pair("until_time", &s.untilTime)};
+    s.untilStrain;
+}
+{
+    return std::array{std::pair("value", &s.value),
+                      std::pair("low", &s.low),
+                      std::pair("high", &s.high),
+                      std::pair("count", &s.count),
+                      std::pair("until_strain", &s.untilStrain),
+                      std::pair("until_force", &s.untilForce),
+                      std::pair("until_travel", &s.untilTravel),
+                      std::pair("until_time", &s.untilTime)};
 }
 
-auto figures(auto& s) requires requires { s.forceDrop; }
+auto figures(auto& s) requires requires
 {
-    return std::array{std::pair("force", &s.force), std::pair("extension", &s.extension), std::pair("travel", &s.travel), std::pair("force_drop", &s.forceDrop), std::pair("time", &s.time)};
+    s.forceDrop;
+}
+{
+    return std::array{std::pair("force", &s.force), std::pair("extension", &s.extension),
+                      std::pair("travel", &s.travel), std::pair("force_drop", &s.forceDrop),
+                      std::pair("time", &s.time)};
 }
 
-auto figures(auto& s) requires requires { s.acceleration; }
+auto figures(auto& s) requires requires
 {
-    return std::array{std::pair("max_speed", &s.maxSpeed), std::pair("acceleration", &s.acceleration), std::pair("creep", &s.creep), std::pair("cell", &s.cell), std::pair("overload", &s.overload), std::pair("travel", &s.travel), std::pair("extensometer_travel", &s.extensometerTravel), std::pair("gauge_range", &s.gaugeRange), std::pair("force_scale", &s.forceScale), std::pair("extension_scale", &s.extensionScale), std::pair("rate", &s.rate)};
+    s.acceleration;
+}
+{
+    return std::array{std::pair("max_speed", &s.maxSpeed),
+                      std::pair("acceleration", &s.acceleration),
+                      std::pair("creep", &s.creep),
+                      std::pair("cell", &s.cell),
+                      std::pair("overload", &s.overload),
+                      std::pair("travel", &s.travel),
+                      std::pair("extensometer_travel", &s.extensometerTravel),
+                      std::pair("gauge_range", &s.gaugeRange),
+                      std::pair("force_scale", &s.forceScale),
+                      std::pair("extension_scale", &s.extensionScale),
+                      std::pair("rate", &s.rate)};
 }
 
-auto figures(auto& s) requires requires { s.section; }
+auto figures(auto& s) requires requires
 {
-    return std::array{std::pair("section", &s.section), std::pair("length", &s.length), std::pair("gauge_length", &s.gaugeLength)};
+    s.section;
+}
+{
+    return std::array{std::pair("section", &s.section), std::pair("length", &s.length),
+                      std::pair("gauge_length", &s.gaugeLength)};
 }
 
 auto flags(auto& s)
 {
-    return std::array{std::pair("mounted", &s.mounted), std::pair("top", &s.top), std::pair("bottom", &s.bottom), std::pair("guard", &s.guard), std::pair("emergency", &s.emergency), std::pair("hand_set", &s.handSet), std::pair("extensometer", &s.extensometer), std::pair("easing", &s.easing)};
+    return std::array{std::pair("mounted", &s.mounted),
+                      std::pair("top", &s.top),
+                      std::pair("bottom", &s.bottom),
+                      std::pair("guard", &s.guard),
+                      std::pair("emergency", &s.emergency),
+                      std::pair("hand_set", &s.handSet),
+                      std::pair("extensometer", &s.extensometer),
+                      std::pair("easing", &s.easing)};
 }
 
-template <class T>
-LinkJson figuresJson(const T& thing)
+template <class T> LinkJson figuresJson(const T& thing)
 {
     LinkJson json = LinkJson::object();
     for (const auto& [key, value] : figures(thing))
@@ -98,7 +137,8 @@ Expected<RunProgram> programFrom(const LinkJson& json)
             return *problem;
         const auto control = controlNamed(textOf(one, "control"));
         if (!control)
-            return wrong("stage, control", textOf(one, "control", "nothing"), "hold, speed, force-rate, strain-rate, position or cycles");
+            return wrong("stage, control", textOf(one, "control", "nothing"),
+                         "hold, speed, force-rate, strain-rate, position or cycles");
         stage.control = *control;
         stage.words = textOf(one, "words");
         stage.prompt = textOf(one, "prompt");
@@ -125,7 +165,13 @@ Expected<StopLimits> limitsFrom(const LinkJson& json)
 
 LinkJson statusJson(const FrameStatus& status)
 {
-    LinkJson json{{"kind", "state"}, {"state", states[static_cast<size_t>(status.state)]}, {"stage", status.stage}, {"words", status.words}, {"prompt", status.prompt}, {"ended", status.ended}, {"ended_words", status.endedWords}};
+    LinkJson json{{"kind", "state"},
+                  {"state", states[static_cast<size_t>(status.state)]},
+                  {"stage", status.stage},
+                  {"words", status.words},
+                  {"prompt", status.prompt},
+                  {"ended", status.ended},
+                  {"ended_words", status.endedWords}};
     for (const auto& [key, flag] : flags(status))
         json[key] = *flag;
     return json;

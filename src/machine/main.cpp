@@ -34,20 +34,28 @@ struct Arguments {
 void declare(CLI::App& app, Arguments& a, ServiceOptions& o)
 {
     app.set_version_flag("--version", "fortitor-machine " FORTITOR_VERSION);
-    app.add_option("--port", a.port, "TCP port on this machine only; 0: any that is free (the default)")->check(CLI::Range(0, 65535));
+    app.add_option("--port", a.port, "TCP port on this machine only; 0: any that is free (the default)")
+        ->check(CLI::Range(0, 65535));
     app.add_option("--socket", a.socket, "a local socket of that name, in place of a port");
     app.add_option("--specimen", a.specimen, "mounts one of the catalogue; --list names them");
     app.add_option("--seed", a.seed, "decides the specimen and every instrument's noise");
     app.add_option("--speed", o.speed, "how much faster than life, 0.01 to 200")->check(CLI::Range(0.01, 200.0));
     app.add_option("--rate", o.frame.rate, "samples a second, 5 to 5000")->check(CLI::Range(5.0, 5000.0));
-    app.add_option("--cell", o.frame.cell, "capacity of the load cell in N (N mm with a torsion head)")->check(CLI::PositiveNumber);
-    app.add_option("--fixture", o.frame.fixture, "grips, platens, bending or torsion")->check(CLI::IsMember({"grips", "platens", "bending", "torsion"}));
+    app.add_option("--cell", o.frame.cell, "capacity of the load cell in N (N mm with a torsion head)")
+        ->check(CLI::PositiveNumber);
+    app.add_option("--fixture", o.frame.fixture, "grips, platens, bending or torsion")
+        ->check(CLI::IsMember({"grips", "platens", "bending", "torsion"}));
     app.add_flag("--hydraulic", o.frame.hydraulic, "a hydraulic drive, which creeps while it is held");
-    app.add_option("--fault", a.faults, "NAME[:CHANNEL][@SECONDS][=VALUE]: stuck, spike, slip, guard, specimen-out, overload, power, link-drop, late, packet; may be given again");
-    app.add_option("--watchdog", o.watchdog, "seconds of silence on the link before the frame looks after itself")->check(CLI::Range(0.2, 60.0));
+    app.add_option(
+        "--fault", a.faults,
+        "NAME[:CHANNEL][@SECONDS][=VALUE]: stuck, spike, slip, guard, specimen-out, overload, power, link-drop, "
+        "late, packet; may be given again");
+    app.add_option("--watchdog", o.watchdog, "seconds of silence on the link before the frame looks after itself")
+        ->check(CLI::Range(0.2, 60.0));
     app.add_flag("--watchdog-stops", o.watchdogStops, "it stops then; else it holds");
     app.add_flag("--list", a.list, "names the specimens and goes");
-    app.add_flag("--token-stdin", a.tokenFromInput, "the token that whoever leads the frame has to know is the first line of the standard input");
+    app.add_flag("--token-stdin", a.tokenFromInput,
+                 "the token that whoever leads the frame has to know is the first line of the standard input");
     app.add_option("--token-file", a.tokenFile, "the token is the first line of that file");
     app.add_flag("--anybody", a.anybody, "a port without a token: any user of this machine may lead the frame");
     app.add_flag("--while-parent", a.whileParent, "ends when its standard input ends");
@@ -80,7 +88,8 @@ Expected<std::string> tokenOf(const Arguments& a)
     }
     if (a.anybody || !a.socket.empty())
         return std::string();
-    return std::to_string(QRandomGenerator::system()->generate64()) + std::to_string(QRandomGenerator::system()->generate64());
+    return std::to_string(QRandomGenerator::system()->generate64())
+        + std::to_string(QRandomGenerator::system()->generate64());
 }
 
 int complain(const Problem& problem)
@@ -125,7 +134,8 @@ int main(int argc, char** argv)
         return complain(token.problem());
     o.token = *token;
     MachineService service(o);
-    const auto address = a.socket.empty() ? service.listenTcp(static_cast<quint16>(std::max(0, a.port))) : service.listenLocal(QString::fromStdString(a.socket));
+    const auto address = a.socket.empty() ? service.listenTcp(static_cast<quint16>(std::max(0, a.port)))
+                                          : service.listenLocal(QString::fromStdString(a.socket));
     if (!address)
         return complain(address.problem());
     std::printf("listening on %s\n", address->toUtf8().constData());

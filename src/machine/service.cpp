@@ -12,14 +12,14 @@
 namespace fortitor {
 namespace {
 
-constexpr double ringSeconds = 60;    // of rows kept for a client that comes back
-constexpr qint64 flushEvery = 20;     // ms between batches
+constexpr double ringSeconds = 60; // of rows kept for a client that comes back
+constexpr qint64 flushEvery = 20; // ms between batches
 constexpr size_t batchRows = 512;
-constexpr qint64 jogFor = 300;        // ms a jog lasts without being asked again: a hand on the key
-constexpr qint64 beatEvery = 200;     // ms
+constexpr qint64 jogFor = 300; // ms a jog lasts without being asked again: a hand on the key
+constexpr qint64 beatEvery = 200; // ms
 constexpr std::uint64_t protocol = 2; // of the link
 constexpr size_t mostPeers = 16;
-constexpr qint64 idleFor = 5000;      // ms without a whole message, then who does not lead is let go
+constexpr qint64 idleFor = 5000; // ms without a whole message, then who does not lead is let go
 constexpr size_t longestName = 80;
 
 const char* unitOf(const std::string& channel)
@@ -44,7 +44,10 @@ Expected<LinkJson> plain(const Expected<Done>& done)
 
 } // namespace
 
-MachineService::MachineService(ServiceOptions options) : frame_(options.frame), token_(std::move(options.token)), session_(QUuid::createUuid().toString(QUuid::WithoutBraces)), faults_(std::move(options.faults)), speed_(options.speed), watchdog_(qRound64(1000 * options.watchdog)), watchdogStops_(options.watchdogStops)
+MachineService::MachineService(ServiceOptions options)
+    : frame_(options.frame), token_(std::move(options.token)),
+      session_(QUuid::createUuid().toString(QUuid::WithoutBraces)), faults_(std::move(options.faults)),
+      speed_(options.speed), watchdog_(qRound64(1000 * options.watchdog)), watchdogStops_(options.watchdogStops)
 {
     learnCommands();
     if (options.specimen && frame_.mount(*options.specimen))
@@ -75,7 +78,8 @@ MachineService::MachineService(ServiceOptions options) : frame_(options.frame), 
 Expected<QString> MachineService::listenTcp(quint16 port)
 {
     if (!tcp_.listen(QHostAddress::LocalHost, port))
-        return Problem{"port " + std::to_string(port), tcp_.errorString().toStdString(), "a free port of this machine", {}};
+        return Problem{
+            "port " + std::to_string(port), tcp_.errorString().toStdString(), "a free port of this machine", {}};
     return "127.0.0.1:" + QString::number(tcp_.serverPort());
 }
 
@@ -83,7 +87,8 @@ Expected<QString> MachineService::listenLocal(const QString& name)
 {
     local_.setSocketOptions(QLocalServer::UserAccessOption);
     if (!local_.listen(name))
-        return Problem{"local socket " + name.toStdString(), local_.errorString().toStdString(), "a free name", "A file left by a killed frame may be removed."};
+        return Problem{"local socket " + name.toStdString(), local_.errorString().toStdString(), "a free name",
+                       "A file left by a killed frame may be removed."};
     return "local:" + local_.fullServerName();
 }
 
@@ -109,7 +114,10 @@ void MachineService::learnCommands()
     learn("return", [](TestFrame& f, const LinkJson& m) { return f.returnToStart(figureOf(m, "speed", 1)); });
     learn("release-emergency", [](TestFrame& f, const LinkJson&) { return f.releaseEmergency(); });
     learn("reference-force", [](TestFrame& f, const LinkJson& m) { return f.hangReference(figureOf(m, "force")); });
-    learn("reference-extension", [](TestFrame& f, const LinkJson& m) { return f.setReferenceExtension(m.contains("extension") ? std::optional(figureOf(m, "extension")) : std::nullopt); });
+    learn("reference-extension", [](TestFrame& f, const LinkJson& m) {
+        return f.setReferenceExtension(m.contains("extension") ? std::optional(figureOf(m, "extension"))
+                                                               : std::nullopt);
+    });
     commands_["jog"] = [this](const LinkJson& m) {
         jogged_.start();
         return plain(frame_.jog(figureOf(m, "speed")));
@@ -173,7 +181,10 @@ void MachineService::newChannels()
     ring_.clear();
     ringRows_ = 0;
     lastChannels_ = frame_.channels();
-    pending_ = {.first = nextRow_, .channels = static_cast<std::uint16_t>(lastChannels_.size()), .step = 1 / frame_.spec().rate, .values = {}};
+    pending_ = {.first = nextRow_,
+                .channels = static_cast<std::uint16_t>(lastChannels_.size()),
+                .step = 1 / frame_.spec().rate,
+                .values = {}};
 }
 
 /// Says hello to whoever comes. Nobody is kept out by who is there already.
@@ -195,7 +206,23 @@ void MachineService::greet(QIODevice* socket)
     LinkJson abilities = LinkJson::array();
     for (const auto& [name, act] : commands_)
         abilities.push_back(name);
-    tell(peer, {{"kind", "hello"}, {"protocol", protocol}, {"name", "fortitor-machine " FORTITOR_VERSION}, {"session", session_.toStdString()}, {"simulated", true}, {"abilities", abilities}, {"frame", specJson(frame_.spec())}, {"channels", channelsJson()}, {"rate", frame_.spec().rate}, {"speed", speed_}, {"watchdog", static_cast<double>(watchdog_) / 1000}, {"watchdog_does", watchdogStops_ ? "stop" : "hold"}, {"token", !token_.empty()}, {"time", frame_.time()}, {"next", nextRow_}, {"events", events_.size()}});
+    tell(peer,
+         {{"kind", "hello"},
+          {"protocol", protocol},
+          {"name", "fortitor-machine " FORTITOR_VERSION},
+          {"session", session_.toStdString()},
+          {"simulated", true},
+          {"abilities", abilities},
+          {"frame", specJson(frame_.spec())},
+          {"channels", channelsJson()},
+          {"rate", frame_.spec().rate},
+          {"speed", speed_},
+          {"watchdog", static_cast<double>(watchdog_) / 1000},
+          {"watchdog_does", watchdogStops_ ? "stop" : "hold"},
+          {"token", !token_.empty()},
+          {"time", frame_.time()},
+          {"next", nextRow_},
+          {"events", events_.size()}});
     flushSocket(socket);
     if (socket->bytesAvailable() > 0)
         read(socket);
@@ -238,7 +265,8 @@ void MachineService::read(QIODevice* socket)
             return abortSocket(socket);
         if (!*frame)
             return;
-        auto message = (*frame)->kind == FrameKind::Text ? parseMessage((*frame)->payload) : Expected<LinkJson>(Problem{});
+        auto message =
+            (*frame)->kind == FrameKind::Text ? parseMessage((*frame)->payload) : Expected<LinkJson>(Problem{});
         if (!message)
             return abortSocket(socket);
         // A whole message is a sign of life, a byte is none.
@@ -273,7 +301,9 @@ void MachineService::command(Peer& peer, const LinkJson& message)
         frame_.stop("stop", peer.trusted && !peer.name.empty() ? "STOP by " + peer.name : "STOP by another program");
     LinkJson ack{{"kind", "ack"}, {"id", countOf(message, "id")}, {"ok", stop}};
     if (!stop)
-        ack["problem"] = problemJson({"command", textOf(message, "do") + " from a program that does not lead this frame", "a join before it", leader_ ? leaderWords() : ""});
+        ack["problem"] =
+            problemJson({"command", textOf(message, "do") + " from a program that does not lead this frame",
+                         "a join before it", leader_ ? leaderWords() : ""});
     tellEvents();
     tellStatus();
     tell(peer, ack);
@@ -291,15 +321,20 @@ std::string MachineService::leaderWords() const
 {
     if (!leader_)
         return {};
-    return "another program leads it: " + (leader_->name.empty() ? std::string("one without a name") : leader_->name) + "; its last command was " + std::to_string(leader_->did.elapsed() / 1000) + " s ago";
+    return "another program leads it: " + (leader_->name.empty() ? std::string("one without a name") : leader_->name)
+        + "; its last command was " + std::to_string(leader_->did.elapsed() / 1000) + " s ago";
 }
 
 void MachineService::join(Peer& peer, const LinkJson& message)
 {
     if (const auto version = countOf(message, "version"); version != protocol)
-        return refuse(peer, "it joins with version " + std::to_string(version) + " of the link, version " + std::to_string(protocol) + " is wanted");
+        return refuse(peer,
+                      "it joins with version " + std::to_string(version) + " of the link, version "
+                          + std::to_string(protocol) + " is wanted");
     if (!token_.empty() && textOf(message, "token") != token_)
-        return refuse(peer, textOf(message, "token").empty() ? "a token is needed to lead this frame" : "the token does not fit this frame");
+        return refuse(peer,
+                      textOf(message, "token").empty() ? "a token is needed to lead this frame"
+                                                       : "the token does not fit this frame");
     peer.trusted = true;
     peer.name = textOf(message, "name").substr(0, longestName);
     if (leader_ && leader_ != &peer && heardLately()) {
@@ -319,9 +354,16 @@ void MachineService::lead(Peer& peer, const LinkJson& message)
     flushRows();
     leader_ = &peer;
     heard_.start();
-    tell({{"kind", "joined"}, {"version", protocol}, {"channels", channelsJson()}, {"rate", frame_.spec().rate}, {"next", nextRow_}, {"events", events_.size()}, {"frame", specJson(frame_.spec())}});
+    tell({{"kind", "joined"},
+          {"version", protocol},
+          {"channels", channelsJson()},
+          {"rate", frame_.spec().rate},
+          {"next", nextRow_},
+          {"events", events_.size()},
+          {"frame", specJson(frame_.spec())}});
     const bool same = textOf(message, "session") == session_.toStdString();
-    eventsTold_ = std::min<std::uint64_t>(same ? countOf(message, "events_from", events_.size()) : events_.size(), events_.size());
+    eventsTold_ = std::min<std::uint64_t>(same ? countOf(message, "events_from", events_.size()) : events_.size(),
+                                          events_.size());
     if (same)
         resend(countOf(message, "samples_from", nextRow_), nextRow_);
     tellEvents();
@@ -344,8 +386,10 @@ void MachineService::dropIdle()
 void MachineService::beat()
 {
     beat_.start();
-    const std::string leader = leader_ && heardLately() ? (leader_->name.empty() ? "another program" : leader_->name) : "";
-    const LinkJson message{{"kind", "beat"}, {"time", frame_.time()}, {"next", nextRow_}, {"force", frame_.force()}, {"leader", leader}};
+    const std::string leader =
+        leader_ && heardLately() ? (leader_->name.empty() ? "another program" : leader_->name) : "";
+    const LinkJson message{
+        {"kind", "beat"}, {"time", frame_.time()}, {"next", nextRow_}, {"force", frame_.force()}, {"leader", leader}};
     for (const auto& peer : peers_)
         if (peer.get() == leader_)
             tell(message);
@@ -369,7 +413,9 @@ void MachineService::answer(const LinkJson& message)
     flushRows();
     const std::string name = textOf(message, "do");
     const auto it = commands_.find(name);
-    const Expected<LinkJson> result = it == commands_.end() ? Expected<LinkJson>(Problem{"command", name, "one of its abilities", {}}) : it->second(message);
+    const Expected<LinkJson> result = it == commands_.end()
+        ? Expected<LinkJson>(Problem{"command", name, "one of its abilities", {}})
+        : it->second(message);
     if (frame_.channels() != lastChannels_ || pending_.step != 1 / frame_.spec().rate) {
         newChannels();
         tell({{"kind", "channels"}, {"channels", channelsJson()}, {"rate", frame_.spec().rate}, {"first", nextRow_}});
@@ -388,7 +434,8 @@ void MachineService::answer(const LinkJson& message)
 
 void MachineService::tell(Peer& peer, const LinkJson& message)
 {
-    const std::string bytes = encodeFrame(FrameKind::Text, message.dump(-1, ' ', false, LinkJson::error_handler_t::replace));
+    const std::string bytes =
+        encodeFrame(FrameKind::Text, message.dump(-1, ' ', false, LinkJson::error_handler_t::replace));
     peer.socket->write(bytes.data(), static_cast<qint64>(bytes.size()));
 }
 
@@ -419,7 +466,8 @@ void MachineService::flushRows()
     ringRows_ += pending_.rows();
     SampleBatch next{.first = pending_.next(), .channels = pending_.channels, .step = pending_.step, .values = {}};
     ring_.push_back(std::exchange(pending_, std::move(next)));
-    while (ringRows_ > static_cast<size_t>(std::max(ringSeconds * frame_.spec().rate * std::max(1.0, speed_), 1000.0)) && ring_.size() > 1) {
+    while (ringRows_ > static_cast<size_t>(std::max(ringSeconds * frame_.spec().rate * std::max(1.0, speed_), 1000.0))
+           && ring_.size() > 1) {
         ringRows_ -= ring_.front().rows();
         ring_.pop_front();
     }
@@ -458,7 +506,12 @@ void MachineService::tellEvents()
         flushRows();
     for (; eventsTold_ < events_.size(); ++eventsTold_) {
         const auto& [seq, event] = events_[eventsTold_];
-        tell({{"kind", "event"}, {"n", eventsTold_}, {"seq", seq}, {"time", event.time}, {"code", event.code}, {"text", event.text}});
+        tell({{"kind", "event"},
+              {"n", eventsTold_},
+              {"seq", seq},
+              {"time", event.time},
+              {"code", event.code},
+              {"text", event.text}});
     }
 }
 

@@ -24,8 +24,8 @@ namespace fortitor {
 struct ServiceOptions {
     FrameSpec frame;
     std::optional<MountSpec> specimen;
-    double speed = 1;          ///< of the frame's time over the clock on the wall
-    double watchdog = 1;       ///< s of silence after which the frame looks after itself
+    double speed = 1; ///< of the frame's time over the clock on the wall
+    double watchdog = 1; ///< s of silence after which the frame looks after itself
     bool watchdogStops = false; ///< else it holds
     std::vector<Fault> faults;
     std::string token; ///< who leads the frame or looks at it has to know it; empty: anybody who reaches it
@@ -51,10 +51,10 @@ private:
     struct Peer {
         QIODevice* socket = nullptr;
         FrameDecoder decoder;
-        bool trusted = false;   ///< has joined with the right token: leads or looks on
-        std::string name;       ///< as it called itself
-        QElapsedTimer heard;    ///< since its last whole message
-        QElapsedTimer did;      ///< since its last command
+        bool trusted = false; ///< has joined with the right token: leads or looks on
+        std::string name; ///< as it called itself
+        QElapsedTimer heard; ///< since its last whole message
+        QElapsedTimer did; ///< since its last command
     };
     void learnCommands();
     void greet(QIODevice* socket);
@@ -76,7 +76,10 @@ private:
     void tellStatus();
     void flushRows();
     void write(FrameKind kind, std::string_view payload);
-    void tell(const LinkJson& message) { write(FrameKind::Text, message.dump(-1, ' ', false, LinkJson::error_handler_t::replace)); }
+    void tell(const LinkJson& message)
+    {
+        write(FrameKind::Text, message.dump(-1, ' ', false, LinkJson::error_handler_t::replace));
+    }
     void tell(Peer& peer, const LinkJson& message);
     void linkFault(const FrameEvent& event);
     void newChannels();

@@ -25,7 +25,8 @@ std::string valueText(Kind kind, double base, int decimals)
 
 size_t nearestStop(const CurveMark& mark, double x)
 {
-    const auto it = std::ranges::min_element(mark.stops, {}, [&](const auto& stop) { return std::abs(stop.first - x); });
+    const auto it =
+        std::ranges::min_element(mark.stops, {}, [&](const auto& stop) { return std::abs(stop.first - x); });
     return static_cast<size_t>(it - mark.stops.begin());
 }
 
@@ -97,7 +98,8 @@ std::optional<CurveView> trueCurve(const CurveView& view)
 std::string straightOptionText(const CurveView& view, double low, double high)
 {
     if (view.straight.inX)
-        return view.straight.word + valueText(view.xAxis.kind, low / view.slope, 3) + " " + valueText(view.xAxis.kind, high / view.slope, 3);
+        return view.straight.word + valueText(view.xAxis.kind, low / view.slope, 3) + " "
+            + valueText(view.xAxis.kind, high / view.slope, 3);
     return view.straight.word + valueText(view.yAxis.kind, low, 2) + " " + valueText(view.yAxis.kind, high, 2);
 }
 

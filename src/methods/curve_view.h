@@ -39,9 +39,9 @@ struct CurveAxis {
 
 /// How the ends of the straight part are moved by hand.
 struct StraightHandles {
-    std::string option;    ///< "slope", "chord" …; empty: they can't be moved
-    std::string word;      ///< written before the two values: "manual "
-    bool inX = false;      ///< the two values are of the x axis (strains), else of the y axis (stresses)
+    std::string option; ///< "slope", "chord" …; empty: they can't be moved
+    std::string word; ///< written before the two values: "manual "
+    bool inX = false; ///< the two values are of the x axis (strains), else of the y axis (stresses)
 };
 
 /// A second set of readings over the same x, with its own straight line through (toe, 0).
@@ -59,25 +59,26 @@ struct CurveView {
     CurveAxis yAxis{"stress", Kind::Stress};
     std::vector<double> x;
     std::vector<double> y;
-    double slope = 0;         ///< of the straight part; 0: there is none
-    double straightLow = 0;   ///< y at its ends
+    double slope = 0; ///< of the straight part; 0: there is none
+    double straightLow = 0; ///< y at its ends
     double straightHigh = 0;
     size_t straightPoints = 0;
     double r2 = 0;
     StraightHandles straight;
-    double toe = 0;           ///< x taken off
+    double toe = 0; ///< x taken off
     std::optional<double> offset; ///< of the offset line
     std::string offsetOption = "yield_offset";
     std::string offsetMark = "Rp"; ///< how the mark begins that the offset line serves
     size_t crossheadFrom = 0; ///< index after which x comes from elsewhere, as a rule the crosshead; 0: never
     std::string crossheadWords = "extensometer off";
-    std::string label;        ///< names the curve where there is a second one
+    std::string label; ///< names the curve where there is a second one
     std::optional<SecondCurve> second;
-    double section = 0;       ///< mm² (mm³ of torsion); 0: unknown
-    double length = 0;        ///< mm that x is counted over (a number in torsion); 0: unknown
-    std::pair<CurveAxis, CurveAxis> other{{"extension", Kind::Length}, {"force", Kind::Force}}; ///< what x·length and y·section are
-    bool keyed = false;       ///< readings taken one by one: drawn as points
-    double uniform = 0;       ///< x up to which the true curve holds; 0: unknown
+    double section = 0; ///< mm² (mm³ of torsion); 0: unknown
+    double length = 0; ///< mm that x is counted over (a number in torsion); 0: unknown
+    std::pair<CurveAxis, CurveAxis> other{{"extension", Kind::Length},
+                                          {"force", Kind::Force}}; ///< what x·length and y·section are
+    bool keyed = false; ///< readings taken one by one: drawn as points
+    double uniform = 0; ///< x up to which the true curve holds; 0: unknown
     std::vector<CurveMark> marks;
     std::vector<CurveArea> areas;
     std::optional<double> transverse; ///< −slope of the transverse strain, for drawing

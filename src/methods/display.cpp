@@ -30,22 +30,26 @@ const Unit& displayUnit(Kind kind, double magnitude, UnitSystem system)
     switch (kind) {
     case Kind::Strain: return *findUnit("%", Kind::Strain);
     case Kind::Stress: return inch ? unit("ksi") : old ? unit("kgf/mm2") : unit("MPa");
-    case Kind::Force: return inch ? unit("lbf") : old ? unit("kgf") : std::abs(magnitude) >= 1000 ? unit("kN") : unit("N");
+    case Kind::Force:
+        return inch ? unit("lbf") : old ? unit("kgf") : std::abs(magnitude) >= 1000 ? unit("kN") : unit("N");
     case Kind::Length: return inch ? unit("in") : unit("mm");
     case Kind::Area: return inch ? unit("in2") : unit("mm2");
-    case Kind::Energy: return inch ? *findUnit("ft·lbf", Kind::Energy) : old ? *findUnit("kgf·m", Kind::Energy) : unit("J");
+    case Kind::Energy:
+        return inch ? *findUnit("ft·lbf", Kind::Energy) : old ? *findUnit("kgf·m", Kind::Energy) : unit("J");
     case Kind::Torque: return inch ? unit("lbf·in") : unit("N·m");
     case Kind::Angle: return std::abs(magnitude) > 20 ? unit("rev") : unit("°");
     default: return baseUnit(kind);
     }
 }
 
-ShownFigure showValue(const ResultSpec& spec, std::optional<double> base, double expanded, RoundingRule rule, UnitSystem system)
+ShownFigure showValue(const ResultSpec& spec, std::optional<double> base, double expanded, RoundingRule rule,
+                      UnitSystem system)
 {
     ShownFigure shown;
     const Unit* unit = &unitOf(spec);
     const bool giga = unit->kind == Kind::Stress && spec.step >= 100;
-    static constexpr std::array converted{Kind::Stress, Kind::Force, Kind::Length, Kind::Area, Kind::Energy, Kind::Torque};
+    static constexpr std::array converted{Kind::Stress, Kind::Force,  Kind::Length,
+                                          Kind::Area,   Kind::Energy, Kind::Torque};
     const bool other = system != UnitSystem::SI && std::ranges::find(converted, unit->kind) != converted.end();
     const Unit& display = other ? displayUnit(unit->kind, base.value_or(0), system) : giga ? *findUnit("GPa") : *unit;
     const double step = other ? 0 : giga ? spec.step / 1000 : spec.step;
@@ -61,7 +65,8 @@ ShownFigure showValue(const ResultSpec& spec, std::optional<double> base, double
         shown.value = value;
         shown.text = formatSignificant(value, 4);
     } else {
-        shown.value = roundToStep(value, step, rule == RoundingRule::StepsToEven ? HalfRule::ToEven : HalfRule::AwayFromZero);
+        shown.value =
+            roundToStep(value, step, rule == RoundingRule::StepsToEven ? HalfRule::ToEven : HalfRule::AwayFromZero);
         shown.text = formatFixed(shown.value, shown.decimals);
     }
     if (expanded > 0) {
@@ -87,7 +92,8 @@ ShownFigure showFigure(const ResultSpec& spec, const Result& result, RoundingRul
     if (result.bound == Result::Bound::AtLeast)
         shown.text = "≥ " + shown.text;
     if (result.interval)
-        shown.interval = showValue(spec, result.interval->first, 0, rule, system).text + " to " + showValue(spec, result.interval->second, 0, rule, system).text;
+        shown.interval = showValue(spec, result.interval->first, 0, rule, system).text + " to "
+            + showValue(spec, result.interval->second, 0, rule, system).text;
     return shown;
 }
 
@@ -103,7 +109,8 @@ SymbolParts symbolParts(const std::string& symbol)
     }();
     if (const auto it = written.find(symbol); it != written.end())
         return it->second.find('_') == std::string::npos ? SymbolParts{it->second, {}} : symbolParts(it->second);
-    static const std::map<std::string, std::string> greek{{"sigma", "σ"}, {"eps", "ε"}, {"nu", "ν"}, {"tau", "τ"}, {"gamma", "γ"}};
+    static const std::map<std::string, std::string> greek{
+        {"sigma", "σ"}, {"eps", "ε"}, {"nu", "ν"}, {"tau", "τ"}, {"gamma", "γ"}};
     const size_t under = symbol.find('_');
     if (under != std::string::npos && under > 0) {
         const std::string letter = symbol.substr(0, under);
@@ -112,7 +119,9 @@ SymbolParts symbolParts(const std::string& symbol)
     }
     if (symbol.starts_with("nu"))
         return {"ν", symbol.substr(2)};
-    const auto all = [&](int (*is)(int)) { return std::ranges::all_of(symbol, [is](unsigned char c) { return is(c) != 0; }); };
+    const auto all = [&](int (*is)(int)) {
+        return std::ranges::all_of(symbol, [is](unsigned char c) { return is(c) != 0; });
+    };
     // Names of capitals and whole words stay one: MOE, density.
     if ((symbol.size() > 2 && all(std::isupper)) || (symbol.size() > 4 && all(std::islower)))
         return {symbol, {}};
@@ -123,7 +132,8 @@ std::string symbolText(const std::string& symbol)
 {
     const SymbolParts parts = symbolParts(symbol);
     // What stands behind an underscore of a Latin letter keeps apart from it.
-    const bool apart = symbol.find('_') != std::string::npos && symbol.starts_with(parts.letter) && !parts.lowered.empty();
+    const bool apart =
+        symbol.find('_') != std::string::npos && symbol.starts_with(parts.letter) && !parts.lowered.empty();
     return parts.letter + (apart ? " " : "") + parts.lowered;
 }
 
@@ -132,7 +142,9 @@ std::string whyMissing(const Outcome& outcome, const std::string& symbol)
     const Result* r = outcome.find(symbol);
     if (!r || r->value)
         return {};
-    const auto named = std::ranges::find_if(outcome.remarks, [&](const Remark& one) { return std::ranges::find(one.symbols, symbol) != one.symbols.end(); });
+    const auto named = std::ranges::find_if(outcome.remarks, [&](const Remark& one) {
+        return std::ranges::find(one.symbols, symbol) != one.symbols.end();
+    });
     return named == outcome.remarks.end() ? std::string() : named->text;
 }
 

@@ -9,9 +9,9 @@ namespace fortitor {
 
 /// Which rule rounds figures for people. Inside and in files nothing is rounded.
 enum class RoundingRule {
-    StepsToEven,   ///< the method's steps, a tie to the even one (ISO 80000-1, rule A)
+    StepsToEven, ///< the method's steps, a tie to the even one (ISO 80000-1, rule A)
     StepsAwayFromZero, ///< the same steps, a tie away from zero (rule B)
-    FourDigits,    ///< four significant digits
+    FourDigits, ///< four significant digits
 };
 
 /// Which units people see. Inside, and in files, nothing changes.
@@ -22,19 +22,21 @@ const Unit& displayUnit(Kind kind, double magnitude, UnitSystem system);
 
 /// A figure as people see it.
 struct ShownFigure {
-    std::string text;        ///< "69.8"; "–" when missing
-    std::string unit;        ///< "GPa"
+    std::string text; ///< "69.8"; "–" when missing
+    std::string unit; ///< "GPa"
     std::string uncertainty; ///< "0.9", empty without one
-    std::string interval;    ///< "41.2 to 47.9", of a figure whose uncertainty is not symmetric
-    double value = 0;        ///< rounded, in that unit
-    double perBase = 1;      ///< base value → shown value
+    std::string interval; ///< "41.2 to 47.9", of a figure whose uncertainty is not symmetric
+    double value = 0; ///< rounded, in that unit
+    double perBase = 1; ///< base value → shown value
     int decimals = 0;
 };
 
 /// Moduli are shown in GPa, the rest in the result's own unit, rounded by the rule. In other unit
 /// systems the steps of the method mean nothing: four significant digits.
-ShownFigure showFigure(const ResultSpec& spec, const Result& result, RoundingRule rule = RoundingRule::StepsToEven, UnitSystem system = UnitSystem::SI);
-ShownFigure showValue(const ResultSpec& spec, std::optional<double> base, double expanded, RoundingRule rule = RoundingRule::StepsToEven, UnitSystem system = UnitSystem::SI);
+ShownFigure showFigure(const ResultSpec& spec, const Result& result, RoundingRule rule = RoundingRule::StepsToEven,
+                       UnitSystem system = UnitSystem::SI);
+ShownFigure showValue(const ResultSpec& spec, std::optional<double> base, double expanded,
+                      RoundingRule rule = RoundingRule::StepsToEven, UnitSystem system = UnitSystem::SI);
 
 /// A symbol as people write it: a letter (or more), and what stands lowered behind it.
 struct SymbolParts {

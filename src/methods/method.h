@@ -26,20 +26,20 @@ struct ExpectedMaximum {
 struct ExpectedLoad {
     std::optional<double> maximum{};
     std::optional<double> yield{};
-    double elongation = 0;         ///< strain at break, 0 unknown
-    bool stated = false;           ///< by a person, on Plan
-    std::string basis{};           ///< "Rm 320 MPa (…) on 78.80 mm²", or why there is none
+    double elongation = 0; ///< strain at break, 0 unknown
+    bool stated = false; ///< by a person, on Plan
+    std::string basis{}; ///< "Rm 320 MPa (…) on 78.80 mm²", or why there is none
 };
 
 /// Speeds and times of a run (methods basis, "Rates"). mm/s, or rad/s of a torsion head.
 struct RatePlan {
-    double yieldSpeed = 0;   ///< of the drive to yield, Lc·0.00025 /s
-    double afterSpeed = 0;   ///< after it, Lc·0.0067 /s
-    double strainRate = 0;   ///< 1/s to yield, where the rule is one of strain; 0: it is one of speed
+    double yieldSpeed = 0; ///< of the drive to yield, Lc·0.00025 /s
+    double afterSpeed = 0; ///< after it, Lc·0.0067 /s
+    double strainRate = 0; ///< 1/s to yield, where the rule is one of strain; 0: it is one of speed
     double changeStrain = 0; ///< strain at which the speed changes
     double changeTravel = 0; ///< travel of the drive at which it changes, where no strain is read; 0: it does not
-    double yieldTime = 0;    ///< s, without the frame's own stretch
-    double wholeTime = 0;    ///< s
+    double yieldTime = 0; ///< s, without the frame's own stretch
+    double wholeTime = 0; ///< s
     double lowest = 0, highest = 0; ///< window of the strain rate to yield, 1/s
 };
 
@@ -54,8 +54,8 @@ struct RunInput {
 struct SectionShown {
     std::string title = "section now";
     std::optional<double> area{}; ///< mm²; nothing while it is not measured
-    std::string how{};            ///< "mean of the places"
-    std::string words{};          ///< below it
+    std::string how{}; ///< "mean of the places"
+    std::string words{}; ///< below it
 };
 
 /// A test method: one declaration that the application, the command line, the report and the tests
@@ -75,13 +75,13 @@ struct Method {
     Live live{};
     LoadTrain train{};
     RateSpec rates{};
-    std::vector<std::string> lengths{};   ///< fields with the length that is strained, the first that was measured counts
+    std::vector<std::string> lengths{}; ///< fields with the length that is strained, the first that was measured counts
     std::vector<PageSpec> pages = standardPages();
-    std::string leads{};                  ///< the result that Read opens with; empty: the first
+    std::string leads{}; ///< the result that Read opens with; empty: the first
     std::vector<std::string> onMaximum{}; ///< results that stand on the greatest load, or end there
     std::vector<std::string> leavesSet{}; ///< reject codes that take a specimen out of the set by themselves
     std::vector<std::vector<std::string>> channels{}; ///< needed channels; of each inner list one
-    std::vector<std::string> reference{"materials"};  ///< tables of published values that serve it
+    std::vector<std::string> reference{"materials"}; ///< tables of published values that serve it
     int leastSpecimens = 3;
 
     /// Pure. Refuses only what makes no sense at all (a section of zero, an option that is not one).

@@ -24,8 +24,8 @@ struct Instruments {
     double extensionError = 0.01;
     double extensionFloor = 0.003; ///< mm
     std::string extensionName = "extensometer, class 1 (assumed)";
-    double extensionTravel = 0;    ///< mm; 0: not known
-    double calliperError = 0.02;   ///< mm
+    double extensionTravel = 0; ///< mm; 0: not known
+    double calliperError = 0.02; ///< mm
     bool calliperChosen = false;
     std::string calliperName = "calliper, ±0.02 mm (assumed)";
 };
@@ -39,7 +39,7 @@ struct SpecimenInput {
     std::map<std::string, double> published; ///< symbol → base value
     std::string publishedSource;
     Instruments instruments;
-    std::vector<std::string> alsoWanted;     ///< symbols asked for by requirements
+    std::vector<std::string> alsoWanted; ///< symbols asked for by requirements
     std::map<std::string, std::string> notes;
     std::shared_ptr<const Record> record;
 };
@@ -61,11 +61,15 @@ struct Result {
     std::optional<StressProfile> profile{};
     /// Whether the value is what was sought, or only something that it is not below.
     enum class Bound { Exact, AtLeast } bound = Bound::Exact;
-    std::optional<std::pair<double, double>> interval{}; ///< base unit, where it is not symmetric; in place of the budget
+    std::optional<std::pair<double, double>>
+        interval{}; ///< base unit, where it is not symmetric; in place of the budget
     std::vector<double> perReading{}; ///< base unit, in the order of reading; NaN: none
 
     /// Value in the result's own unit.
-    [[nodiscard]] std::optional<double> shown() const { return value ? std::optional(unit->fromBase(*value)) : std::nullopt; }
+    [[nodiscard]] std::optional<double> shown() const
+    {
+        return value ? std::optional(unit->fromBase(*value)) : std::nullopt;
+    }
 };
 
 constexpr double intervalLevel = 0.95; ///< of every interval
@@ -74,7 +78,7 @@ constexpr double intervalLevel = 0.95; ///< of every interval
 struct StepChoice {
     std::string option; ///< the option that puts it there
     std::string value;
-    std::string words;  ///< "reading 5, 2.80 kN"
+    std::string words; ///< "reading 5, 2.80 kN"
     std::vector<std::pair<std::string, double>> figures; ///< symbol and base value
     bool now = false;
 };
@@ -88,8 +92,7 @@ struct Outcome {
     [[nodiscard]] const Result* find(std::string_view symbol) const;
     [[nodiscard]] bool remarked(std::string_view code) const;
     /// The first view of a kind; nullptr without one.
-    template <class Kind>
-    [[nodiscard]] const Kind* view() const
+    template <class Kind> [[nodiscard]] const Kind* view() const
     {
         for (const View& one : views)
             if (const Kind* found = std::get_if<Kind>(&one))

@@ -17,15 +17,8 @@ namespace fortitor {
 const std::vector<Method>& methodRegistry()
 {
     static const std::vector<Method> methods{
-        tensionMetal(),
-        tensionPlastic(),
-        tensionComposite(),
-        flatwiseTension(),
-        poisson(),
-        compression(),
-        crush(),
-        flexure(),
-        torsion(),
+        tensionMetal(), tensionPlastic(), tensionComposite(), flatwiseTension(), poisson(),
+        compression(),  crush(),          flexure(),          torsion(),
     };
     return methods;
 }
@@ -38,7 +31,8 @@ std::vector<Method>& furtherMethods()
 
 const Method* findMethod(std::string_view id)
 {
-    for (const std::vector<Method>* methods : {&methodRegistry(), static_cast<const std::vector<Method>*>(&furtherMethods())})
+    for (const std::vector<Method>* methods :
+         {&methodRegistry(), static_cast<const std::vector<Method>*>(&furtherMethods())})
         if (const auto it = std::ranges::find(*methods, id, &Method::id); it != methods->end())
             return &*it;
     return nullptr;
@@ -63,8 +57,9 @@ const Unit& unitOf(const ResultSpec& spec)
 
 std::vector<PageSpec> standardPages()
 {
-    return {{Stage::Plan, "Plan", "plan"},  {Stage::Measure, "Measure", "measure"}, {Stage::SetUp, "Set up", "set-up"},
-            {Stage::Load, "Load", "load"},  {Stage::Read, "Read", "read"},          {Stage::Judge, "Judge", "judge"},
+    return {{Stage::Plan, "Plan", "plan"},      {Stage::Measure, "Measure", "measure"},
+            {Stage::SetUp, "Set up", "set-up"}, {Stage::Load, "Load", "load"},
+            {Stage::Read, "Read", "read"},      {Stage::Judge, "Judge", "judge"},
             {Stage::Report, "Report", "report"}};
 }
 
@@ -135,7 +130,9 @@ bool stepApplies(const StepSpec& step, const Method& method, const std::map<std:
     const std::string key = step.onlyIf.substr(0, equals);
     const auto set = options.find(key);
     const OptionSpec* spec = method.findOption(key);
-    const std::string chosen = set != options.end() && !set->second.empty() ? set->second : spec ? spec->fallback : std::string();
+    const std::string chosen = set != options.end() && !set->second.empty() ? set->second
+        : spec                                                              ? spec->fallback
+                                                                            : std::string();
     return chosen == step.onlyIf.substr(equals + 1);
 }
 

@@ -18,7 +18,7 @@ struct Sketch {
 
 /// A layer of a cross-section, top to bottom, that may be picked.
 struct SketchLayer {
-    double height = 0;    ///< share of the whole
+    double height = 0; ///< share of the whole
     std::string choice{}; ///< empty: it is not one
     enum class Fill { Solid, Foam, Dense, Thin } fill = Fill::Solid;
 };

@@ -17,25 +17,25 @@ struct FieldSpec {
     std::string key{};
     std::string label{};
     Kind kind = Kind::Length;
-    int readings = 1;        ///< how many places the method asks for
-    std::string shape{};     ///< only for this shape; empty: for all
-    std::string place{};     ///< on the drawing: "across", "between-marks", "parallel", "neck" …
+    int readings = 1; ///< how many places the method asks for
+    std::string shape{}; ///< only for this shape; empty: for all
+    std::string place{}; ///< on the drawing: "across", "between-marks", "parallel", "neck" …
     bool afterBreak = false; ///< measured on the broken pieces
     bool needed = true;
-    bool negative = false;   ///< may lie below zero
+    bool negative = false; ///< may lie below zero
     std::string help{};
 };
 
 struct ResultSpec {
     std::string symbol{};
     std::string name{};
-    std::string unit{};      ///< spelling of the unit results are written in
-    double step = 0;         ///< rounding step of the report in that unit; 0: four significant digits
-    bool headline = false;   ///< shown as a card
+    std::string unit{}; ///< spelling of the unit results are written in
+    double step = 0; ///< rounding step of the report in that unit; 0: four significant digits
+    bool headline = false; ///< shown as a card
     std::string help{};
-    std::string mark{};      ///< the mark of the curve it stands on; empty: one of its own symbol
+    std::string mark{}; ///< the mark of the curve it stands on; empty: one of its own symbol
     std::string published{}; ///< key of the published value it is held against; empty: its symbol
-    std::string written{};   ///< the symbol as people write it, "Re/Rm"; empty: by the usual rule
+    std::string written{}; ///< the symbol as people write it, "Re/Rm"; empty: by the usual rule
     bool fromPieces = false; ///< stands on what is measured on the broken pieces
     enum class Of { Specimen, Set } of = Of::Specimen;
 
@@ -50,8 +50,9 @@ const Unit& unitOf(const ResultSpec& spec);
 struct OptionSpec {
     std::string key{};
     std::string label{};
-    std::vector<std::string> choices{}; ///< keys, as files hold them; first is the default; empty for a quantity or free form
-    std::string fallback{};             ///< default of a quantity
+    std::vector<std::string>
+        choices{}; ///< keys, as files hold them; first is the default; empty for a quantity or free form
+    std::string fallback{}; ///< default of a quantity
     Kind kind = Kind::Number;
     std::string help{};
     /// Where a person meets it: asked on Plan, moved on the curve of Read, or both.
@@ -99,37 +100,37 @@ struct NoteSpec {
     /// What it adds to the drawing of the specimen.
     enum class Shown { Nothing, Direction, Rings, Grain, Knots } shownAs = Shown::Nothing;
     std::map<std::string, Sketch> sketches{}; ///< of the choices; none: words only
-    std::vector<SketchLayer> section{};   ///< the cross-section it is picked on
+    std::vector<SketchLayer> section{}; ///< the cross-section it is picked on
 };
 
 /// Speeds of a test (methods basis, "Rates").
 struct RateSpec {
-    double slow = 0.00025;    ///< strain rate to the end of the elastic part, 1/s
-    double fast = 0.0067;     ///< after it
-    double changeAt = 0.018;  ///< strain at which it changes; 0: it does not
-    double window = 0.2;      ///< relative, about `slow`
-    double speed = 0;         ///< a fixed crosshead speed instead, mm/s; 0: by strain rate
-    std::string words{};      ///< "0.00025 /s ± 20 %, ISO 6892-1 method A"
-    double edge = 0;          ///< of a beam: strain rate of its edge, 1/s; the speed comes from the span
+    double slow = 0.00025; ///< strain rate to the end of the elastic part, 1/s
+    double fast = 0.0067; ///< after it
+    double changeAt = 0.018; ///< strain at which it changes; 0: it does not
+    double window = 0.2; ///< relative, about `slow`
+    double speed = 0; ///< a fixed crosshead speed instead, mm/s; 0: by strain rate
+    std::string words{}; ///< "0.00025 /s ± 20 %, ISO 6892-1 method A"
+    double edge = 0; ///< of a beam: strain rate of its edge, 1/s; the speed comes from the span
 };
 
 /// A channel read by hand at each step.
 struct PadChannel {
-    std::string name{};       ///< of the record's channel
+    std::string name{}; ///< of the record's channel
     std::string label{};
-    std::string unit{};       ///< what a bare number is taken in
-    bool optional = false;    ///< read only where the gauge or dial is there
-    std::string division{};   ///< option that holds what a division of its scale is worth
+    std::string unit{}; ///< what a bare number is taken in
+    bool optional = false; ///< read only where the gauge or dial is there
+    std::string division{}; ///< option that holds what a division of its scale is worth
 };
 
 /// How the figures of a specimen come in. A text file is always taken where the method needs channels.
 struct Intake {
     enum class By { Frame, Steps, Readings, File };
-    std::vector<By> ways{By::Frame};    ///< the usual one first
-    std::vector<PadChannel> columns{};  ///< what is keyed at each step or reading, in that order
+    std::vector<By> ways{By::Frame}; ///< the usual one first
+    std::vector<PadChannel> columns{}; ///< what is keyed at each step or reading, in that order
     std::string stepped{}; ///< the channel that is brought to the next target
-    std::string across{};  ///< the channel along the pad's x axis
-    bool returns = false;  ///< the zero is read again after the last step
+    std::string across{}; ///< the channel along the pad's x axis
+    bool returns = false; ///< the zero is read again after the last step
 
     [[nodiscard]] bool has(By way) const;
     [[nodiscard]] By usual() const { return ways.empty() ? By::File : ways.front(); }
@@ -145,7 +146,7 @@ struct LengthLabel {
 
 /// The loads that stand on a beam: its span, and the distance of two of them.
 struct DrawnLoads {
-    double span = 0;      ///< mm; 0 unknown
+    double span = 0; ///< mm; 0 unknown
     std::optional<double> between{};
 };
 
@@ -153,13 +154,14 @@ struct SpecimenInput;
 
 /// How the specimen is drawn, and where its lengths stand on it.
 struct Drawing {
-    std::string form = "waisted";           ///< one of the forms that the drawings know
-    std::vector<std::string> across{"diameter", "outer_diameter", "width"}; ///< the first that fits the shape and was measured
-    std::string along{};                    ///< the length of the part that is tested
-    std::string marks{};                    ///< the distance of the marks on it
+    std::string form = "waisted"; ///< one of the forms that the drawings know
+    std::vector<std::string> across{"diameter", "outer_diameter",
+                                    "width"}; ///< the first that fits the shape and was measured
+    std::string along{}; ///< the length of the part that is tested
+    std::string marks{}; ///< the distance of the marks on it
     std::vector<LengthLabel> inner{}, outer{}; ///< between the marks; of the part that is tested
-    std::vector<LengthLabel> innerAfter{};  ///< between the marks, halves fitted together
-    std::string heading{};                  ///< over the drawing; empty: from the fields
+    std::vector<LengthLabel> innerAfter{}; ///< between the marks, halves fitted together
+    std::string heading{}; ///< over the drawing; empty: from the fields
     std::string headingAfter = "Halves fitted together";
     std::optional<DrawnLoads> (*loads)(const SpecimenInput&) = nullptr;
 };
@@ -172,9 +174,9 @@ struct Live {
 
 /// A link of the load train, top to bottom, as Set up asks for it.
 struct LinkSpec {
-    std::string key{};   ///< in the job's "instruments"
-    std::string kind{};  ///< of the list of instruments
-    std::string none{};  ///< what is said while none is chosen; empty: it stands there only once it is chosen
+    std::string key{}; ///< in the job's "instruments"
+    std::string kind{}; ///< of the list of instruments
+    std::string none{}; ///< what is said while none is chosen; empty: it stands there only once it is chosen
     enum class Form { Cell, Grips, Platens, Supports, Chucks, Extra } form = Form::Extra;
 };
 
@@ -182,9 +184,9 @@ struct LinkSpec {
 struct LoadTrain {
     std::vector<LinkSpec> links{};
     std::string fixture = "grips"; ///< as the frame calls it
-    Kind load = Kind::Force;       ///< what it carries: a force, or a torque
-    bool pressed = false;          ///< the drive moves onto the specimen, which stands free before it
-    std::string extensometer{};    ///< the field with the gauge length of one; empty: none is used
+    Kind load = Kind::Force; ///< what it carries: a force, or a torque
+    bool pressed = false; ///< the drive moves onto the specimen, which stands free before it
+    std::string extensometer{}; ///< the field with the gauge length of one; empty: none is used
 };
 
 } // namespace fortitor

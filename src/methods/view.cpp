@@ -18,17 +18,19 @@ struct AxisCheck {
         ++seen;
         if (!std::isfinite(value))
             ++notNumbers;
-        else if ((axis.scale == Scale::Log && value <= 0) || (axis.scale == Scale::Probit && (value <= 0 || value >= 1)))
+        else if ((axis.scale == Scale::Log && value <= 0)
+                 || (axis.scale == Scale::Probit && (value <= 0 || value >= 1)))
             ++offScale;
     }
     void tell(std::vector<std::string>& out) const
     {
         const std::string name = axis.title.empty() ? "an axis" : axis.title;
         if (notNumbers > 0)
-            out.push_back(fmt::format("{} of {} figures of {} are not numbers and are not drawn.", notNumbers, seen, name));
+            out.push_back(
+                fmt::format("{} of {} figures of {} are not numbers and are not drawn.", notNumbers, seen, name));
         if (offScale > 0)
-            out.push_back(fmt::format("{} of {} figures of {} have no place on a {} scale and are not drawn.", offScale, seen, name,
-                                      axis.scale == Scale::Log ? "logarithmic" : "probability"));
+            out.push_back(fmt::format("{} of {} figures of {} have no place on a {} scale and are not drawn.", offScale,
+                                      seen, name, axis.scale == Scale::Log ? "logarithmic" : "probability"));
     }
 };
 
@@ -59,15 +61,16 @@ struct Troubles {
     {
         if (view.cells.empty())
             return none();
-        if ((view.xEdges.size() < 2 || view.yEdges.size() < 2) || view.cells.size() != (view.xEdges.size() - 1) * (view.yEdges.size() - 1))
-            out.push_back(fmt::format("{} cells do not fill {} by {} classes.", view.cells.size(), view.xEdges.size(), view.yEdges.size()));
+        if ((view.xEdges.size() < 2 || view.yEdges.size() < 2)
+            || view.cells.size() != (view.xEdges.size() - 1) * (view.yEdges.size() - 1))
+            out.push_back(fmt::format("{} cells do not fill {} by {} classes.", view.cells.size(), view.xEdges.size(),
+                                      view.yEdges.size()));
         AxisCheck cells{view.value};
         for (const double count : view.cells)
             cells.see(count);
         cells.tell(out);
     }
-    template <class Point>
-    void places(const std::vector<Point>& points, const ViewAxis& xAxis, const ViewAxis& yAxis)
+    template <class Point> void places(const std::vector<Point>& points, const ViewAxis& xAxis, const ViewAxis& yAxis)
     {
         AxisCheck xs{xAxis}, ys{yAxis};
         for (const Point& p : points) {

@@ -24,9 +24,9 @@ struct ViewAxis {
 struct ScatterPoint {
     double x = 0;
     double y = 0;
-    std::string label{};   ///< the specimen it belongs to
-    bool open = false;     ///< a bound: it would lie further along `x` ("did not break")
-    bool left = false;     ///< left out of the fit
+    std::string label{}; ///< the specimen it belongs to
+    bool open = false; ///< a bound: it would lie further along `x` ("did not break")
+    bool left = false; ///< left out of the fit
 };
 
 /// A fitted line with its band, as so many places along x. `low` and `high` may be empty.
@@ -45,7 +45,7 @@ struct ScatterView {
 /// A reading with a place.
 struct MapPoint {
     double x = 0, y = 0; ///< mm
-    double value = 0;    ///< base unit of the map
+    double value = 0; ///< base unit of the map
     std::string label{};
     bool left = false;
 };

@@ -46,13 +46,16 @@ ExpectedLoad expectedLoad(const Method& method, const SpecimenInput& input)
                 expected.yield = worked->yield;
             expected.basis = worked->basis;
         } else {
-            expected.basis = fmt::format("sizes not measured yet, or no strength known for this material; state the expected {} on Plan", kindName(method.train.load));
+            expected.basis = fmt::format(
+                "sizes not measured yet, or no strength known for this material; state the expected {} on Plan",
+                kindName(method.train.load));
         }
         return expected;
     }
     const auto strength = published(input, "Rm");
     if (!strength || !method.live.stress) {
-        expected.basis = option ? "no strength known for this material; state the expected force on Plan" : "no strength known for this material; name it on Plan";
+        expected.basis = option ? "no strength known for this material; state the expected force on Plan"
+                                : "no strength known for this material; name it on Plan";
         return expected;
     }
     const auto area = method.loadedArea ? method.loadedArea(input) : std::nullopt;
@@ -64,7 +67,8 @@ ExpectedLoad expectedLoad(const Method& method, const SpecimenInput& input)
     expected.maximum = (si::Stress{*strength} * section).value;
     if (const auto yield = published(input, "yield"))
         expected.yield = (si::Stress{*yield} * section).value;
-    expected.basis = fmt::format("Rm {} MPa ({}) on {}", formatSignificant(*strength, 3), input.publishedSource, formatQuantity(section.value, baseUnit(Kind::Area)));
+    expected.basis = fmt::format("Rm {} MPa ({}) on {}", formatSignificant(*strength, 3), input.publishedSource,
+                                 formatQuantity(section.value, baseUnit(Kind::Area)));
     return expected;
 }
 
@@ -85,7 +89,8 @@ std::optional<TrainLink> weakestLink(const std::vector<TrainLink>& train)
     return weakest;
 }
 
-std::vector<Remark> checkTrain(const std::vector<TrainLink>& train, const ExpectedLoad& expected, const std::vector<TrainLink>& otherCells, Kind kind)
+std::vector<Remark> checkTrain(const std::vector<TrainLink>& train, const ExpectedLoad& expected,
+                               const std::vector<TrainLink>& otherCells, Kind kind)
 {
     std::vector<Remark> remarks;
     if (!expected.maximum)
@@ -97,16 +102,29 @@ std::vector<Remark> checkTrain(const std::vector<TrainLink>& train, const Expect
             continue;
         const bool cell = link.kind == "cell";
         if (force > link.capacity)
-            remarks.push_back({cell ? "cell-too-small" : "link-too-weak", Severity::Reject, {}, fmt::format("{} carries {}; {} is expected.", link.name, kilonewtons(link.capacity), kilonewtons(force)), "Choose a stronger one.", {}});
+            remarks.push_back({cell ? "cell-too-small" : "link-too-weak",
+                               Severity::Reject,
+                               {},
+                               fmt::format("{} carries {}; {} is expected.", link.name, kilonewtons(link.capacity),
+                                           kilonewtons(force)),
+                               "Choose a stronger one.",
+                               {}});
         else if (cell && force < link.lowestShare * link.capacity)
-            remarks.push_back({"cell-too-large", Severity::Reject, {}, fmt::format("{} is calibrated from {} up; only {} is expected.", link.name, kilonewtons(link.lowestShare * link.capacity), kilonewtons(force)), "Choose a smaller cell.", {}});
+            remarks.push_back({"cell-too-large",
+                               Severity::Reject,
+                               {},
+                               fmt::format("{} is calibrated from {} up; only {} is expected.", link.name,
+                                           kilonewtons(link.lowestShare * link.capacity), kilonewtons(force)),
+                               "Choose a smaller cell.",
+                               {}});
         else
             continue;
         if (!cell)
             continue;
         const TrainLink* better = nullptr;
         for (const TrainLink& other : otherCells)
-            if (force <= other.capacity && force >= other.lowestShare * other.capacity && (!better || other.capacity < better->capacity))
+            if (force <= other.capacity && force >= other.lowestShare * other.capacity
+                && (!better || other.capacity < better->capacity))
                 better = &other;
         if (better)
             remarks.back().advice = "Better: " + better->name + ", " + kilonewtons(better->capacity) + ".";
@@ -131,7 +149,8 @@ std::string missingLength(const Method& method)
     return (names.empty() ? "A length" : names) + " is not measured yet: the speed follows from it.";
 }
 
-StopLimits proposeLimits(const std::vector<TrainLink>& train, const Method& method, const SpecimenInput& input, const ExpectedLoad& expected)
+StopLimits proposeLimits(const std::vector<TrainLink>& train, const Method& method, const SpecimenInput& input,
+                         const ExpectedLoad& expected)
 {
     StopLimits limits;
     if (const auto weakest = weakestLink(train))
@@ -142,7 +161,8 @@ StopLimits proposeLimits(const std::vector<TrainLink>& train, const Method& meth
     if (how.load == Kind::Torque)
         limits.travel = 20 * std::numbers::pi; // ten turns
     else
-        limits.travel = how.pressed ? std::max(1.0, 0.8 * length) : std::max(5.0, 2 * length * (expected.elongation > 0 ? expected.elongation : 0.3));
+        limits.travel = how.pressed ? std::max(1.0, 0.8 * length)
+                                    : std::max(5.0, 2 * length * (expected.elongation > 0 ? expected.elongation : 0.3));
     // A piece that folds between platens drops its force each time.
     limits.forceDrop = folds ? 0 : 0.4;
     const auto rates = planRates(method, input, expected);

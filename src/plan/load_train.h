@@ -14,8 +14,8 @@ namespace fortitor {
 struct TrainLink {
     std::string kind; ///< "cell", "grips", "fixture" …
     std::string name;
-    double capacity = 0;      ///< N; 0 unknown
-    double lowestShare = 0;   ///< of the capacity below which readings are not calibrated (cells)
+    double capacity = 0; ///< N; 0 unknown
+    double lowestShare = 0; ///< of the capacity below which readings are not calibrated (cells)
 };
 
 /// From published strength and the measured area (methods basis, "Capacity"), or as stated on Plan.
@@ -33,7 +33,8 @@ std::vector<TrainMargin> trainMargins(const std::vector<TrainLink>& train, const
 std::optional<TrainLink> weakestLink(const std::vector<TrainLink>& train);
 
 /// cell-too-small, cell-too-large (with the better of `others`), link-too-weak, limits unknown.
-std::vector<Remark> checkTrain(const std::vector<TrainLink>& train, const ExpectedLoad& expected, const std::vector<TrainLink>& otherCells, Kind kind = Kind::Force);
+std::vector<Remark> checkTrain(const std::vector<TrainLink>& train, const ExpectedLoad& expected,
+                               const std::vector<TrainLink>& otherCells, Kind kind = Kind::Force);
 
 /// The method's speeds for the specimen (methods basis, "Rates"). Nothing while the length is not measured.
 std::optional<RatePlan> planRates(const Method& method, const SpecimenInput& input, const ExpectedLoad& expected);
@@ -42,6 +43,7 @@ std::optional<RatePlan> planRates(const Method& method, const SpecimenInput& inp
 std::string missingLength(const Method& method);
 
 /// The proposal: weakest link, twice the expected stretch, 40 % drop, three times the expected time.
-StopLimits proposeLimits(const std::vector<TrainLink>& train, const Method& method, const SpecimenInput& input, const ExpectedLoad& expected);
+StopLimits proposeLimits(const std::vector<TrainLink>& train, const Method& method, const SpecimenInput& input,
+                         const ExpectedLoad& expected);
 
 } // namespace fortitor

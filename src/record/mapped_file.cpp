@@ -15,8 +15,9 @@ Expected<MappedFile> MappedFile::open(const std::string& path)
 {
     const int handle = ::open(path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK);
     if (handle < 0)
-        return Problem{path, std::strerror(errno), "a readable text file", "Check the name, and that the folder is still there."};
-    struct stat info {};
+        return Problem{path, std::strerror(errno), "a readable text file",
+                       "Check the name, and that the folder is still there."};
+    struct stat info { };
     if (::fstat(handle, &info) != 0 || !S_ISREG(info.st_mode)) {
         ::close(handle);
         return Problem{path, "not an ordinary file", "a text file", {}};

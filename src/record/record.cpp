@@ -90,13 +90,20 @@ Record thinnedRecord(const Record& record, size_t rows)
 const std::vector<ChannelName>& channelNames()
 {
     static const std::vector<ChannelName> names{
-        {"time", Kind::Time},           {"force", Kind::Force},
-        {"extension", Kind::Length},    {"extension_2", Kind::Length},
-        {"displacement", Kind::Length}, {"strain", Kind::Strain},
-        {"strain_2", Kind::Strain},     {"strain_3", Kind::Strain},
-        {"strain_4", Kind::Strain},     {"transverse_strain", Kind::Strain},
-        {"deflection", Kind::Length},   {"torque", Kind::Torque},
-        {"twist", Kind::Angle},         {"energy", Kind::Energy},
+        {"time", Kind::Time},
+        {"force", Kind::Force},
+        {"extension", Kind::Length},
+        {"extension_2", Kind::Length},
+        {"displacement", Kind::Length},
+        {"strain", Kind::Strain},
+        {"strain_2", Kind::Strain},
+        {"strain_3", Kind::Strain},
+        {"strain_4", Kind::Strain},
+        {"transverse_strain", Kind::Strain},
+        {"deflection", Kind::Length},
+        {"torque", Kind::Torque},
+        {"twist", Kind::Angle},
+        {"energy", Kind::Energy},
         {"temperature", Kind::Temperature},
     };
     return names;

@@ -52,7 +52,7 @@ private:
 struct Channel {
     std::string name; ///< force, extension, displacement … (see channelNames)
     Kind kind = Kind::Number;
-    std::string unitFound;   ///< the unit in the source, as written there
+    std::string unitFound; ///< the unit in the source, as written there
     std::string headerFound; ///< the column's name in the source
     Column values;
 };
@@ -68,9 +68,9 @@ struct Event {
 struct Record {
     std::vector<Channel> channels;
     std::vector<Event> events;
-    std::string source;             ///< file name, or the frame it came from
+    std::string source; ///< file name, or the frame it came from
     std::vector<std::string> notes; ///< what the reader of the source should know
-    std::string incompleteBecause;  ///< empty when the record was closed in order
+    std::string incompleteBecause; ///< empty when the record was closed in order
 
     [[nodiscard]] const Channel* find(std::string_view name) const;
     [[nodiscard]] size_t rows() const { return channels.empty() ? 0 : channels.front().values.size(); }

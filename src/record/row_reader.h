@@ -55,8 +55,10 @@ public:
                 break;
             if (sinks_[field].column ? !readField(at, end, values_[field]) : !skipField(at, end))
                 return field + 1;
-            if (at == end && field + 1 < sinks_.size())
-                { ++field; break; }
+            if (at == end && field + 1 < sinks_.size()) {
+                ++field;
+                break;
+            }
             if (at != end)
                 ++at;
         }
@@ -67,7 +69,10 @@ public:
         return moreFigures(at, end) ? field + 1 : 0;
     }
 
-    [[nodiscard]] double value(size_t field) const { return (values_[field] + sinks_[field].shift) * sinks_[field].factor; }
+    [[nodiscard]] double value(size_t field) const
+    {
+        return (values_[field] + sinks_[field].shift) * sinks_[field].factor;
+    }
     [[nodiscard]] const std::vector<Sink>& sinks() const { return sinks_; }
     [[nodiscard]] size_t beyond() const { return beyond_; }
 
@@ -108,7 +113,8 @@ private:
         if (from < end && *from == '+')
             ++from;
         const auto [stop, error] = fast_float::from_chars_advanced(from, end, value, options_);
-        if (error == std::errc() && (stop == end || ends(*stop)) && stop[-1] != ',' && std::isfinite(value) && !isOverflowFigure(value)) {
+        if (error == std::errc() && (stop == end || ends(*stop)) && stop[-1] != ',' && std::isfinite(value)
+            && !isOverflowFigure(value)) {
             at = stop;
             return true;
         }

@@ -15,8 +15,8 @@ namespace fortitor {
 class RowView {
 public:
     RowView() = default;
-    RowView(std::span<const double> flat) : flat_(flat.data()), size_(flat.size()) {}
-    RowView(const std::vector<double>& flat) : RowView(std::span<const double>(flat)) {}
+    RowView(std::span<const double> flat) : flat_(flat.data()), size_(flat.size()) { }
+    RowView(const std::vector<double>& flat) : RowView(std::span<const double>(flat)) { }
     /// `leftOut`: rows to skip, rising.
     RowView(const Column& column, const std::vector<size_t>& leftOut)
         : column_(&column), skipped_(leftOut), size_(column.size() - leftOut.size())
@@ -25,12 +25,18 @@ public:
             skipped_[k] -= k; // rows kept before the k-th that is left out
     }
 
-    double operator[](size_t i) const { return flat_ ? flat_[i] : skipped_.empty() ? (*column_)[i] : (*column_)[rowOf(i)]; }
+    double operator[](size_t i) const
+    {
+        return flat_ ? flat_[i] : skipped_.empty() ? (*column_)[i] : (*column_)[rowOf(i)];
+    }
     [[nodiscard]] size_t size() const { return size_; }
     [[nodiscard]] bool empty() const { return size_ == 0; }
 
 private:
-    [[nodiscard]] size_t rowOf(size_t i) const { return i + static_cast<size_t>(std::ranges::upper_bound(skipped_, i) - skipped_.begin()); }
+    [[nodiscard]] size_t rowOf(size_t i) const
+    {
+        return i + static_cast<size_t>(std::ranges::upper_bound(skipped_, i) - skipped_.begin());
+    }
 
     const double* flat_ = nullptr;
     const Column* column_ = nullptr;

@@ -37,7 +37,8 @@ bool quoteLeftOpen(std::string_view text)
         const size_t before = i == 0 ? std::string_view::npos : text.find_last_not_of(' ', i - 1);
         if (open)
             open = false;
-        else if (i == 0 || before == std::string_view::npos || text[before] == ',' || text[before] == ';' || text[before] == '\t')
+        else if (i == 0 || before == std::string_view::npos || text[before] == ',' || text[before] == ';'
+                 || text[before] == '\t')
             open = true;
     }
     return open;
@@ -80,7 +81,7 @@ Block longestBlock(const std::vector<Line>& lines, char delimiter, Marks marks)
 /// What the cells of a file say of a mark that may be the decimal or stand between groups of three digits.
 class MarkEvidence {
 public:
-    explicit MarkEvidence(char mark) : mark_(mark) {}
+    explicit MarkEvidence(char mark) : mark_(mark) { }
 
     void add(size_t column, std::string_view cell)
     {
@@ -111,10 +112,12 @@ public:
     {
         // Of some thirty figures with three decimals each, three would have lost a nought at the end.
         constexpr size_t enough = 25;
-        const bool loose = std::ranges::any_of(columns_, [](const Column& c) { return c.marked > 0 && c.longPlain > 0; });
+        const bool loose =
+            std::ranges::any_of(columns_, [](const Column& c) { return c.marked > 0 && c.longPlain > 0; });
         if (decimal_ || loose)
             return Verdict::Decimal;
-        const bool mixed = std::ranges::any_of(columns_, [](const Column& c) { return c.marked >= enough && c.shortPlain >= 3; });
+        const bool mixed =
+            std::ranges::any_of(columns_, [](const Column& c) { return c.marked >= enough && c.shortPlain >= 3; });
         return group_ || mixed ? Verdict::Group : Verdict::Open;
     }
     [[nodiscard]] bool seen() const { return !example_.empty(); }
@@ -211,18 +214,24 @@ std::vector<std::string> fieldsOf(std::string_view line, char delimiter)
 Block chooseDialect(std::string_view text, const std::vector<Line>& lines, char decimal, TextLayout& layout)
 {
     Block best;
-    const auto share = [&](char c) { return std::ranges::count_if(lines, [&](const Line& line) { return line.text.find(c) != std::string::npos; }); };
+    const auto share = [&](char c) {
+        return std::ranges::count_if(lines, [&](const Line& line) { return line.text.find(c) != std::string::npos; });
+    };
     const bool quoted = share('"') > 0;
     const bool commas = share(',') > 0;
     const bool points = share('.') > 0;
-    for (const Dialect d : {Dialect{'\t', {'.', 0}}, Dialect{';', {'.', 0}}, Dialect{',', {'.', 0}}, Dialect{'\t', {',', 0}}, Dialect{';', {',', 0}},
-                            Dialect{' ', {'.', 0}}, Dialect{' ', {',', 0}}, Dialect{',', {',', 0}}, Dialect{'\t', {'.', ','}}, Dialect{';', {'.', ','}},
-                            Dialect{' ', {'.', ','}}, Dialect{',', {'.', ','}}, Dialect{'\t', {',', '.'}}, Dialect{';', {',', '.'}}, Dialect{' ', {',', '.'}}, Dialect{',', {',', '.'}}}) {
+    for (const Dialect d :
+         {Dialect{'\t', {'.', 0}}, Dialect{';', {'.', 0}}, Dialect{',', {'.', 0}}, Dialect{'\t', {',', 0}},
+          Dialect{';', {',', 0}}, Dialect{' ', {'.', 0}}, Dialect{' ', {',', 0}}, Dialect{',', {',', 0}},
+          Dialect{'\t', {'.', ','}}, Dialect{';', {'.', ','}}, Dialect{' ', {'.', ','}}, Dialect{',', {'.', ','}},
+          Dialect{'\t', {',', '.'}}, Dialect{';', {',', '.'}}, Dialect{' ', {',', '.'}}, Dialect{',', {',', '.'}}}) {
         if (decimal != 0 && d.marks.decimal != decimal)
             continue;
-        // What does not occur in the lines need not be tried; a comma that parts the columns marks figures only in quotes.
+        // What does not occur in the lines need not be tried; a comma that parts the columns marks figures only in
+        // quotes.
         const bool commaMarks = d.marks.decimal == ',' || d.marks.group == ',';
-        if ((commaMarks && !commas) || (d.marks.group == '.' && !points) || (d.delimiter == ',' && commaMarks && !quoted) || share(d.delimiter) == 0)
+        if ((commaMarks && !commas) || (d.marks.group == '.' && !points)
+            || (d.delimiter == ',' && commaMarks && !quoted) || share(d.delimiter) == 0)
             continue;
         const Block block = longestBlock(lines, d.delimiter, d.marks);
         if (block.score() > best.score()) {

@@ -21,10 +21,9 @@ bool digit(char c)
 constexpr double beyond = 9.9e36;
 
 /// Latin letters with accents, from À (U+00C0) to ſ (U+017F), by their plain ones; ' ' for what is no letter.
-constexpr std::string_view plainLetters =
-    "aaaaaaaceeeeiiiidnooooo ouuuuypsaaaaaaaceeeeiiiidnooooo ouuuuypy" // À … ÿ
-    "aaaaaaccccccccddddeeeeeeeeeegggggggghhhhiiiiiiiiiiiijjkkklllllll" // Ā … Ŀ
-    "lllnnnnnnnnnoooooooorrrrrrssssssssttttttuuuuuuuuuuuuwwyyyzzzzzzs"; // ŀ … ſ
+constexpr std::string_view plainLetters = "aaaaaaaceeeeiiiidnooooo ouuuuypsaaaaaaaceeeeiiiidnooooo ouuuuypy" // À … ÿ
+                                          "aaaaaaccccccccddddeeeeeeeeeegggggggghhhhiiiiiiiiiiiijjkkklllllll" // Ā … Ŀ
+                                          "lllnnnnnnnnnoooooooorrrrrrssssssssttttttuuuuuuuuuuuuwwyyyzzzzzzs"; // ŀ … ſ
 
 } // namespace
 
@@ -38,7 +37,10 @@ bool isMissingMark(std::string_view text)
 
 bool isOverflowMark(std::string_view text)
 {
-    if (text.size() >= 2 && (text.find_first_not_of('#') == std::string_view::npos || text.find_first_not_of('*') == std::string_view::npos || text.find_first_not_of('>') == std::string_view::npos))
+    if (text.size() >= 2
+        && (text.find_first_not_of('#') == std::string_view::npos
+            || text.find_first_not_of('*') == std::string_view::npos
+            || text.find_first_not_of('>') == std::string_view::npos))
         return true;
     constexpr size_t longest = 10;
     if (!text.empty() && (text.front() == '+' || text.front() == '-'))
@@ -48,7 +50,8 @@ bool isOverflowMark(std::string_view text)
     std::string upper(text.substr(0, 16));
     for (char& c : upper)
         c = static_cast<char>(std::toupper(static_cast<unsigned char>(c)));
-    static constexpr std::array marks{"OVLD", "OVL", "OL", "O.L", "OVER", "OVERFLOW", "OVERLOAD", "OVERRANGE", "OVRLD", "OVF", "INF", "INFINITY", "1.#INF", "1.#INF00", "1,#INF"};
+    static constexpr std::array marks{"OVLD",  "OVL", "OL",  "O.L",      "OVER",   "OVERFLOW", "OVERLOAD", "OVERRANGE",
+                                      "OVRLD", "OVF", "INF", "INFINITY", "1.#INF", "1.#INF00", "1,#INF"};
     return std::ranges::find(marks, upper) != marks.end();
 }
 
@@ -117,7 +120,8 @@ std::string foldedText(std::string_view utf8)
         }
         const auto next = i + 1 < utf8.size() ? static_cast<unsigned char>(utf8[i + 1]) : 0;
         const unsigned code = (c & 0xE0) == 0xC0 ? (c & 0x1Fu) << 6 | (next & 0x3Fu) : 0;
-        if (c == 0xE2 && next == 0x88 && i + 2 < utf8.size() && static_cast<unsigned char>(utf8[i + 2]) == 0x86) { // ∆, the increment
+        if (c == 0xE2 && next == 0x88 && i + 2 < utf8.size()
+            && static_cast<unsigned char>(utf8[i + 2]) == 0x86) { // ∆, the increment
             out += "delta ";
             i += 2;
             continue;

@@ -86,7 +86,11 @@ bool isUtf8(std::string_view bytes)
 {
     for (size_t i = 0; i < bytes.size();) {
         const auto lead = static_cast<unsigned char>(bytes[i]);
-        const size_t length = lead < 0x80 ? 1 : lead >= 0xF0 && lead < 0xF5 ? 4 : lead >= 0xE0 ? 3 : lead >= 0xC2 ? 2 : 0;
+        const size_t length = lead < 0x80 ? 1
+            : lead >= 0xF0 && lead < 0xF5 ? 4
+            : lead >= 0xE0                ? 3
+            : lead >= 0xC2                ? 2
+                                          : 0;
         if (length == 0 || lead >= 0xF5)
             return false;
         for (size_t k = 1; k < length; ++k) {
@@ -125,7 +129,10 @@ Expected<Done> decodeText(std::string_view bytes, DecodedText& out)
     }
     const std::string_view head = out.view.substr(0, std::min(out.view.size(), lookedAt));
     if (looksBinary(head))
-        return Problem{{}, "binary data", "a text file with columns of numbers", "Export the record as text (CSV) on the machine."};
+        return Problem{{},
+                       "binary data",
+                       "a text file with columns of numbers",
+                       "Export the record as text (CSV) on the machine."};
     if (!isUtf8(head))
         out.encoding = "Latin-1";
     if (head.find('\n') == std::string_view::npos && head.find('\r') != std::string_view::npos) {

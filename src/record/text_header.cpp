@@ -113,7 +113,8 @@ std::vector<std::string> byPlace(std::string_view header, const std::vector<std:
             cell = right ? cell + 1 : cell - 1;
         fields[cell] += (fields[cell].empty() ? "" : " ") + std::string(header.substr(begin, end - begin));
     }
-    return std::ranges::all_of(fields, [](const std::string& f) { return !f.empty(); }) ? fields : std::vector<std::string>();
+    return std::ranges::all_of(fields, [](const std::string& f) { return !f.empty(); }) ? fields
+                                                                                        : std::vector<std::string>();
 }
 
 /// Words parted by two blanks or more.
@@ -131,7 +132,8 @@ std::vector<std::string> byWideBlanks(std::string_view header)
     return fields;
 }
 
-std::vector<std::string> headerFields(std::string_view line, char delimiter, const std::vector<std::string>& rows, size_t wanted)
+std::vector<std::string> headerFields(std::string_view line, char delimiter, const std::vector<std::string>& rows,
+                                      size_t wanted)
 {
     auto fields = splitFields(line, delimiter);
     while (fields.size() > wanted && fields.back().empty())
@@ -187,7 +189,12 @@ void readHeader(const std::vector<Line>& lines, const Block& block, TextLayout& 
     for (size_t i = block.first; i < std::min(lines.size(), block.first + 10); ++i)
         if (!lines[i].text.empty())
             rows.push_back(lines[i].text);
-    const auto fits = [&](const std::vector<std::string>& fields) { return fields.size() == wanted || (fields.size() < wanted && !fields.empty() && std::ranges::none_of(block.numbers.begin() + static_cast<std::ptrdiff_t>(fields.size()), block.numbers.end(), [](size_t n) { return n > 0; })); };
+    const auto fits = [&](const std::vector<std::string>& fields) {
+        return fields.size() == wanted
+            || (fields.size() < wanted && !fields.empty()
+                && std::ranges::none_of(block.numbers.begin() + static_cast<std::ptrdiff_t>(fields.size()),
+                                        block.numbers.end(), [](size_t n) { return n > 0; }));
+    };
     auto fields = headerFields(decoded(at), layout.delimiter, rows, wanted);
     if (fits(fields) && looksLikeUnits(fields)) {
         layout.unitsLine = lines[at].number;

@@ -44,12 +44,16 @@ Expected<Done> checkNeeded(const TextLayout& layout, const ImportRequest& reques
         if (found)
             continue;
         if (unitless)
-            return Problem{place + ", column \"" + shownText(unitless->header) + '"',
-                           unitless->unitText.empty() ? "no unit" : "unit \"" + shownText(unitless->unitText, 20) + '"',
-                           "a unit of " + std::string(kindName(findChannelName(unitless->channel)->kind)) + ": " + listUnits(findChannelName(unitless->channel)->kind),
-                           "Name it in the header, or settle it by hand (record.columns, or the preview page). There is: " + describeColumns(layout)};
+            return Problem{
+                place + ", column \"" + shownText(unitless->header) + '"',
+                unitless->unitText.empty() ? "no unit" : "unit \"" + shownText(unitless->unitText, 20) + '"',
+                "a unit of " + std::string(kindName(findChannelName(unitless->channel)->kind)) + ": "
+                    + listUnits(findChannelName(unitless->channel)->kind),
+                "Name it in the header, or settle it by hand (record.columns, or the preview page). There is: "
+                    + describeColumns(layout)};
         return Problem{place, "no column that is known as " + names + ". There is: " + describeColumns(layout),
-                       "a column for " + names, "Say which column it is by hand (record.columns, or the preview page)."};
+                       "a column for " + names,
+                       "Say which column it is by hand (record.columns, or the preview page)."};
     }
     return Done{};
 }
@@ -62,9 +66,13 @@ std::vector<Sink> makeSinks(const TextLayout& layout, Record& record)
         const TextColumn& column = layout.columns[i];
         if (column.channel.empty() || !column.unit || !column.numeric) {
             if (!column.header.empty() || !column.channel.empty())
-                record.notes.push_back(fmt::format("Column {} \"{}\" was left out: {}.", i + 1, shownText(column.header),
-                                                   column.channel.empty() ? (channelFromHeader(column.header, findUnit(column.unitText)).empty() ? "its name is not known" : "another column was chosen in its place")
-                                                   : !column.unit ? "its unit is missing or not known" : "it does not hold numbers"));
+                record.notes.push_back(fmt::format(
+                    "Column {} \"{}\" was left out: {}.", i + 1, shownText(column.header),
+                    column.channel.empty() ? (channelFromHeader(column.header, findUnit(column.unitText)).empty()
+                                                  ? "its name is not known"
+                                                  : "another column was chosen in its place")
+                        : !column.unit     ? "its unit is missing or not known"
+                                           : "it does not hold numbers"));
             continue;
         }
         Channel& channel = record.add(column.channel);
@@ -121,7 +129,8 @@ struct Reading {
 class Reader {
 public:
     Reader(std::string_view text, const TextLayout& layout, const std::string& place, const Progress& progress)
-        : text_(text), layout_(layout), place_(place), progress_(progress), rows_(layout.delimiter, layout.marks, makeSinks(layout, out_.record))
+        : text_(text), layout_(layout), place_(place), progress_(progress),
+          rows_(layout.delimiter, layout.marks, makeSinks(layout, out_.record))
     {
         for (size_t i = 0; i < layout.columns.size(); ++i)
             if (rows_.sinks()[i].column && layout.columns[i].channel == "time")
@@ -171,7 +180,8 @@ private:
     {
         const double t = clock_ ? rows_.value(*clock_) : missing;
         const bool goesOn = clock_ && keepsTime(t);
-        const bool restarts = clock_ && row_ - rowOfTest_ >= 5 && t < latest_ && t - earliest_ <= 0.1 * (latest_ - earliest_);
+        const bool restarts =
+            clock_ && row_ - rowOfTest_ >= 5 && t < latest_ && t - earliest_ <= 0.1 * (latest_ - earliest_);
         if (out_.tests.empty() || restarts || (parted && !goesOn)) {
             byBlank_.push_back(!restarts && blanksBefore_ < blanks_ && !words_);
             out_.tests.push_back({{line, line, 0}, lastEnd_ ? lastEnd_ : text_.data(), at, stop, row_});
@@ -221,9 +231,12 @@ private:
         const std::string_view bad(at, static_cast<size_t>(stop - at));
         if (words_)
             return true; // known to stand between two tests
-        const bool last = stop == end || std::string_view(stop, static_cast<size_t>(end - stop)).find_first_not_of(" \t\r\n\x1a") == std::string_view::npos;
+        const bool last = stop == end
+            || std::string_view(stop, static_cast<size_t>(end - stop)).find_first_not_of(" \t\r\n\x1a")
+                == std::string_view::npos;
         if (last && hasNumbers(at, stop, layout_.delimiter)) {
-            out_.record.notes.push_back(fmt::format("The last line ({}) is cut short and was left out: {}", line, excerpt(bad)));
+            out_.record.notes.push_back(
+                fmt::format("The last line ({}) is cut short and was left out: {}", line, excerpt(bad)));
             return false;
         }
         size_t between = 1; // lines up to the next row
@@ -244,7 +257,8 @@ private:
         for (const char* from = at; from < end;) {
             const char* to = lineEnd(from, end);
             if (hasNumbers(from, to, layout_.delimiter) && rowsOfOwn(from, end) >= 3) {
-                out_.tests.push_back({{line, line, rowsOfOwn(from, end)}, lastEnd_ ? lastEnd_ : text_.data(), from, end, row_});
+                out_.tests.push_back(
+                    {{line, line, rowsOfOwn(from, end)}, lastEnd_ ? lastEnd_ : text_.data(), from, end, row_});
                 byBlank_.push_back(false);
                 return false;
             }
@@ -259,14 +273,21 @@ private:
     [[nodiscard]] bool namesAChannel(std::string_view line) const
     {
         const auto fields = splitFields(line, layout_.delimiter);
-        return std::ranges::any_of(fields, [](const std::string& f) { return !channelFromHeader(f, nullptr).empty() || !channelFromHeader(f.substr(0, f.find_first_of("([/")), nullptr).empty(); });
+        return std::ranges::any_of(fields, [](const std::string& f) {
+            return !channelFromHeader(f, nullptr).empty()
+                || !channelFromHeader(f.substr(0, f.find_first_of("([/")), nullptr).empty();
+        });
     }
 
     Problem damage(size_t line, size_t field, std::string_view bad) const
     {
-        const std::string name = field >= 1 && field <= layout_.columns.size() ? layout_.columns[field - 1].header : std::string();
-        return Problem{fmt::format("{}, line {}, field {}{}", place_, line, field, name.empty() ? "" : " (" + shownText(name) + ")"), excerpt(bad),
-                       fmt::format("{} numbers with decimal {}", layout_.columns.size(), layout_.marks.decimal == '.' ? "point" : "comma"),
+        const std::string name =
+            field >= 1 && field <= layout_.columns.size() ? layout_.columns[field - 1].header : std::string();
+        return Problem{fmt::format("{}, line {}, field {}{}", place_, line, field,
+                                   name.empty() ? "" : " (" + shownText(name) + ")"),
+                       excerpt(bad),
+                       fmt::format("{} numbers with decimal {}", layout_.columns.size(),
+                                   layout_.marks.decimal == '.' ? "point" : "comma"),
                        "The file may be damaged; look at that line."};
     }
 
@@ -330,7 +351,8 @@ size_t blankConverterEnds(Column& column, const Sink& sink)
             ++k;
         if (k >= i + inRow) {
             blank.resize(column.size());
-            std::fill(blank.begin() + static_cast<std::ptrdiff_t>(i), blank.begin() + static_cast<std::ptrdiff_t>(k), true);
+            std::fill(blank.begin() + static_cast<std::ptrdiff_t>(i), blank.begin() + static_cast<std::ptrdiff_t>(k),
+                      true);
             count += k - i;
         }
         i = std::max(k, i + 1);
@@ -367,20 +389,24 @@ Problem severalTests(const std::string& place, const std::vector<Stretch>& tests
     constexpr size_t most = 12;
     std::string list;
     for (size_t k = 0; k < std::min(tests.size(), most); ++k)
-        list += fmt::format("{}part {}: lines {} to {}, {} readings", k ? "; " : "", k + 1, tests[k].part.firstLine, tests[k].part.lastLine, tests[k].part.rows);
+        list += fmt::format("{}part {}: lines {} to {}, {} readings", k ? "; " : "", k + 1, tests[k].part.firstLine,
+                            tests[k].part.lastLine, tests[k].part.rows);
     if (tests.size() > most)
         list += fmt::format("; and {} more", tests.size() - most);
     return {place, fmt::format("{} blocks of readings ({})", tests.size(), list), "one test, or which part is meant",
-            "Say which (record.part), or take each as a specimen on the import page. If it is one test, export it with a clock that runs on."};
+            "Say which (record.part), or take each as a specimen on the import page. If it is one test, export it with "
+            "a clock that runs on."};
 }
 
 Expected<Record> readText(std::string_view text, const std::string& place, const ImportRequest& request);
 
 /// One of several tests by itself: under its own header where it has one, else under the first one's.
-Expected<Record> readPart(std::string_view text, const std::string& place, const ImportRequest& request, const TextLayout& layout, const std::vector<Stretch>& tests)
+Expected<Record> readPart(std::string_view text, const std::string& place, const ImportRequest& request,
+                          const TextLayout& layout, const std::vector<Stretch>& tests)
 {
     if (request.part > tests.size())
-        return Problem{place + ", record.part", std::to_string(request.part), "1 to " + std::to_string(tests.size()), {}};
+        return Problem{
+            place + ", record.part", std::to_string(request.part), "1 to " + std::to_string(tests.size()), {}};
     const Stretch& test = tests[request.part - 1];
     ImportRequest one = request;
     one.part = 0;
@@ -388,7 +414,8 @@ Expected<Record> readPart(std::string_view text, const std::string& place, const
     const std::string_view own(test.above, static_cast<size_t>(test.end - test.above));
     if (request.part == 1)
         return readText(text.substr(0, static_cast<size_t>(test.end - text.data())), where, one);
-    if (const auto header = recogniseLayout(own, request.decimal); header && std::ranges::any_of(header->columns, [](const TextColumn& c) { return !c.channel.empty(); }))
+    if (const auto header = recogniseLayout(own, request.decimal);
+        header && std::ranges::any_of(header->columns, [](const TextColumn& c) { return !c.channel.empty(); }))
         return readText(own, where, one);
     const char* at = text.data();
     for (size_t line = 1; line < layout.firstDataLine && at < text.data() + text.size(); ++line)
@@ -423,9 +450,12 @@ Expected<Record> readText(std::string_view text, const std::string& place, const
         beyond += blankConverterEnds(values, {&values, column.unit->factor, column.unit->shift});
     }
     if (beyond > 0)
-        record.notes.push_back(fmt::format("{} readings were beyond their instrument's range and count as missing.", beyond));
+        record.notes.push_back(
+            fmt::format("{} readings were beyond their instrument's range and count as missing.", beyond));
     if (layout->passedOver > 0)
-        record.notes.push_back(fmt::format("{} rows of figures above the readings do not fit their columns and were passed over.", layout->passedOver));
+        record.notes.push_back(
+            fmt::format("{} rows of figures above the readings do not fit their columns and were passed over.",
+                        layout->passedOver));
     return std::move(record);
 }
 

@@ -15,8 +15,8 @@ using Progress = std::function<bool(double)>;
 
 struct ImportRequest {
     ColumnChoices choices = {};
-    char decimal = 0;   ///< the decimal mark settled by hand; 0: told from the file
-    size_t part = 0;    ///< which of several tests in one file, from 1; 0: not said
+    char decimal = 0; ///< the decimal mark settled by hand; 0: told from the file
+    size_t part = 0; ///< which of several tests in one file, from 1; 0: not said
     /// Channels that must be there; of each inner list one is enough.
     std::vector<std::vector<std::string>> needed = {};
     Progress progress = {};
@@ -32,7 +32,7 @@ public:
     [[nodiscard]] std::string_view bytes() const { return {data_, size_}; }
 
 private:
-    MappedFile(const char* data, size_t size) : data_(data), size_(size) {}
+    MappedFile(const char* data, size_t size) : data_(data), size_(size) { }
     const char* data_ = nullptr;
     size_t size_ = 0;
 };

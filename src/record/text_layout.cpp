@@ -64,12 +64,16 @@ Expected<TextLayout> recogniseLayout(std::string_view text, char decimal)
     const auto lines = firstLines(text);
     for (const Line& line : lines)
         if (line.text.size() > longestTextLine)
-            return Problem{"line " + std::to_string(line.number), "a line of over a hundred thousand characters", "lines of numbers", "The file may be damaged, or hold all values in one line. Export it with one reading a line."};
+            return Problem{
+                "line " + std::to_string(line.number), "a line of over a hundred thousand characters",
+                "lines of numbers",
+                "The file may be damaged, or hold all values in one line. Export it with one reading a line."};
     TextLayout layout;
     const Block best = chooseDialect(text, lines, decimal, layout);
     if (best.numericColumns() < 2)
         return Problem{"first " + std::to_string(lines.size()) + " lines", "no two columns of numbers",
-                       "readings in columns separated by comma, semicolon, tab or blanks", "Is this the record, and not a report about it?"};
+                       "readings in columns separated by comma, semicolon, tab or blanks",
+                       "Is this the record, and not a report about it?"};
     layout.encoding = isUtf8(text.substr(0, std::min(text.size(), size_t{65536}))) ? "UTF-8" : "Latin-1";
     layout.firstDataLine = lines[best.first].number;
     layout.columns.resize(best.fields());
@@ -80,7 +84,10 @@ Expected<TextLayout> recogniseLayout(std::string_view text, char decimal)
     const size_t header = std::max(layout.headerLine, layout.unitsLine);
     for (size_t i = 0; i < best.first; ++i) {
         const auto fields = fieldsOf(lines[i].text, layout.delimiter);
-        if (lines[i].number > header && std::ranges::count_if(fields, [&](const std::string& f) { return cellOf(f, layout.marks) == Cell::Number; }) >= 2)
+        if (lines[i].number > header
+            && std::ranges::count_if(fields,
+                                     [&](const std::string& f) { return cellOf(f, layout.marks) == Cell::Number; })
+                >= 2)
             ++layout.passedOver;
     }
     for (size_t i = best.first; i < lines.size() && layout.preview.size() < 12; ++i)
@@ -92,18 +99,29 @@ Expected<TextLayout> recogniseLayout(std::string_view text, char decimal)
 std::optional<Problem> openQuestion(const TextLayout& layout)
 {
     if (layout.marksOpen)
-        return Problem{{}, fmt::format("figures such as {}, which may be {} or {}", shownText(layout.marksExample), layout.marks.decimal == ',' ? "a decimal comma" : "a decimal point", "groups of three digits"),
-                       "a file that tells which, or the decimal mark settled by hand", "Settle it (record.decimal \",\" or \".\", or the import page)."};
+        return Problem{{},
+                       fmt::format("figures such as {}, which may be {} or {}", shownText(layout.marksExample),
+                                   layout.marks.decimal == ',' ? "a decimal comma" : "a decimal point",
+                                   "groups of three digits"),
+                       "a file that tells which, or the decimal mark settled by hand",
+                       "Settle it (record.decimal \",\" or \".\", or the import page)."};
     for (const auto& [channel, columns] : layout.claims) {
         std::string list;
         for (const size_t i : columns)
-            list += fmt::format("{}column {} \"{}\"", list.empty() ? "" : ", ", i + 1, shownText(layout.columns[i].header));
-        return Problem{{}, fmt::format("{} columns that may be {}: {}", columns.size(), channel, list), "one column for " + channel, "Say which it is (record.columns, or the import page); a second extensometer is extension_2."};
+            list +=
+                fmt::format("{}column {} \"{}\"", list.empty() ? "" : ", ", i + 1, shownText(layout.columns[i].header));
+        return Problem{{},
+                       fmt::format("{} columns that may be {}: {}", columns.size(), channel, list),
+                       "one column for " + channel,
+                       "Say which it is (record.columns, or the import page); a second extensometer is extension_2."};
     }
     for (size_t i = 0; i < layout.columns.size(); ++i) {
         const TextColumn& c = layout.columns[i];
         if (!c.otherUnit.empty() && !c.channel.empty())
-            return Problem{fmt::format("column {} \"{}\"", i + 1, shownText(c.header)), fmt::format("{} in its header and {} in the row of units", shownText(c.unitText), shownText(c.otherUnit)), "one unit", "Settle it by hand (record.columns, or the import page)."};
+            return Problem{fmt::format("column {} \"{}\"", i + 1, shownText(c.header)),
+                           fmt::format("{} in its header and {} in the row of units", shownText(c.unitText),
+                                       shownText(c.otherUnit)),
+                           "one unit", "Settle it by hand (record.columns, or the import page)."};
     }
     return std::nullopt;
 }
@@ -113,15 +131,21 @@ Expected<Done> applyChoices(TextLayout& layout, const ColumnChoices& choices)
     for (const auto& [channel, choice] : choices) {
         const ChannelName* name = findChannelName(channel);
         if (!name)
-            return Problem{"columns." + channel, '"' + channel + '"', "a channel of the exchange format such as force, extension, displacement", {}};
+            return Problem{"columns." + channel,
+                           '"' + channel + '"',
+                           "a channel of the exchange format such as force, extension, displacement",
+                           {}};
         size_t index = choice.column;
         if (index == 0)
             for (size_t i = 0; i < layout.columns.size() && index == 0; ++i)
-                if (layout.columns[i].header == choice.header || layout.columns[i].header + " (" + layout.columns[i].unitText + ")" == choice.header)
+                if (layout.columns[i].header == choice.header
+                    || layout.columns[i].header + " (" + layout.columns[i].unitText + ")" == choice.header)
                     index = i + 1;
         if (index == 0 || index > layout.columns.size())
-            return Problem{"columns." + channel, choice.column ? "column " + std::to_string(choice.column) : '"' + choice.header + '"',
-                           "one of: " + describeColumns(layout), {}};
+            return Problem{"columns." + channel,
+                           choice.column ? "column " + std::to_string(choice.column) : '"' + choice.header + '"',
+                           "one of: " + describeColumns(layout),
+                           {}};
         for (TextColumn& column : layout.columns)
             if (column.channel == channel)
                 column.channel.clear();
@@ -133,8 +157,11 @@ Expected<Done> applyChoices(TextLayout& layout, const ColumnChoices& choices)
         const std::string spelling = choice.unit.empty() ? column.unitText : choice.unit;
         const Unit* unit = findUnit(spelling, name->kind);
         if (!choice.unit.empty() && (!unit || unit->kind != name->kind))
-            return Problem{"columns." + channel, (unit ? std::string(kindName(unit->kind)) + " unit \"" : "unknown unit \"") + choice.unit + '"',
-                           "a " + std::string(kindName(name->kind)) + " unit: " + listUnits(name->kind), {}};
+            return Problem{"columns." + channel,
+                           (unit ? std::string(kindName(unit->kind)) + " unit \"" : "unknown unit \"") + choice.unit
+                               + '"',
+                           "a " + std::string(kindName(name->kind)) + " unit: " + listUnits(name->kind),
+                           {}};
         column.unit = unit && unit->kind == name->kind ? unit : nullptr;
         if (!choice.unit.empty())
             column.unitText = choice.unit;
@@ -148,7 +175,8 @@ std::string describeColumns(const TextLayout& layout)
     std::string out;
     for (size_t i = 0; i < std::min(layout.columns.size(), most); ++i) {
         const TextColumn& column = layout.columns[i];
-        out += fmt::format("{}column {} {} {}", i ? ", " : "", i + 1, column.header.empty() ? "without a name" : '"' + shownText(column.header, 40) + '"',
+        out += fmt::format("{}column {} {} {}", i ? ", " : "", i + 1,
+                           column.header.empty() ? "without a name" : '"' + shownText(column.header, 40) + '"',
                            column.unitText.empty() ? "(no unit)" : "(" + shownText(column.unitText, 20) + ")");
     }
     if (layout.columns.size() > most)

@@ -15,24 +15,24 @@ namespace fortitor {
 
 /// One column of a text file, as found and as understood.
 struct TextColumn {
-    std::string header;           ///< as written, unit taken out
-    std::string unitText;         ///< as written; empty when none was found
-    std::string channel;          ///< name in the exchange format; empty when not recognised
-    const Unit* unit = nullptr;   ///< nullptr when missing, unknown or of the wrong kind
-    bool numeric = true;          ///< false for columns of words, which are passed over
-    std::string otherUnit;        ///< a second unit that the file states for it, in conflict with the first
+    std::string header; ///< as written, unit taken out
+    std::string unitText; ///< as written; empty when none was found
+    std::string channel; ///< name in the exchange format; empty when not recognised
+    const Unit* unit = nullptr; ///< nullptr when missing, unknown or of the wrong kind
+    bool numeric = true; ///< false for columns of words, which are passed over
+    std::string otherUnit; ///< a second unit that the file states for it, in conflict with the first
 };
 
 /// How a delimited text file is written.
 struct TextLayout {
     std::string encoding;
-    char delimiter = ',';         ///< ' ' stands for any run of blanks
-    Marks marks;                  ///< of its figures
-    bool marksOpen = false;       ///< whether a mark is a decimal or one between groups can't be told from the file
-    std::string marksExample;     ///< a cell that can be read both ways
-    size_t passedOver = 0;        ///< rows of figures above the readings that do not fit their columns
+    char delimiter = ','; ///< ' ' stands for any run of blanks
+    Marks marks; ///< of its figures
+    bool marksOpen = false; ///< whether a mark is a decimal or one between groups can't be told from the file
+    std::string marksExample; ///< a cell that can be read both ways
+    size_t passedOver = 0; ///< rows of figures above the readings that do not fit their columns
     std::map<std::string, std::vector<size_t>> claims; ///< channels that several columns (from 0) claim; none has it
-    size_t headerLine = 0;        ///< lines count from 1; 0 when there is none
+    size_t headerLine = 0; ///< lines count from 1; 0 when there is none
     size_t unitsLine = 0;
     size_t firstDataLine = 1;
     std::vector<TextColumn> columns;

@@ -35,8 +35,9 @@ std::optional<PublishedValues> publishedValues(std::string_view table, std::stri
 
 std::optional<Kind> publishedKind(std::string_view key)
 {
-    static const std::map<std::string_view, Kind> kinds{{"E", Kind::Stress}, {"G", Kind::Stress}, {"yield", Kind::Stress},
-                                                        {"Rm", Kind::Stress}, {"A", Kind::Strain}, {"nu", Kind::Number}};
+    static const std::map<std::string_view, Kind> kinds{{"E", Kind::Stress},     {"G", Kind::Stress},
+                                                        {"yield", Kind::Stress}, {"Rm", Kind::Stress},
+                                                        {"A", Kind::Strain},     {"nu", Kind::Number}};
     const auto it = kinds.find(key);
     return it == kinds.end() ? std::nullopt : std::optional(it->second);
 }

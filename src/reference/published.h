@@ -10,7 +10,8 @@
 
 namespace fortitor {
 
-/// Typical values of a material, base units: E, G, yield, Rm (MPa), A (1) of the materials; MOE, MOR (MPa) of the woods.
+/// Typical values of a material, base units: E, G, yield, Rm (MPa), A (1) of the materials; MOE, MOR (MPa) of the
+/// woods.
 struct PublishedValues {
     std::map<std::string, double> values;
     std::string source; ///< "6082 T6, reference table"

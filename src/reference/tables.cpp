@@ -57,8 +57,8 @@ const std::vector<PublishedMaterial>& publishedMaterials()
         std::vector<PublishedMaterial> out;
         for (auto& row : rowsOf(embedded::materials)) {
             row.resize(10);
-            out.push_back({row[0], row[1], row[2], scaled(row[3], 1e3), scaled(row[4], 1), scaled(row[5], 1), scaled(row[6], 1),
-                           scaled(row[7], 0.01), scaled(row[9], 1), scaled(row[8], 1e3)});
+            out.push_back({row[0], row[1], row[2], scaled(row[3], 1e3), scaled(row[4], 1), scaled(row[5], 1),
+                           scaled(row[6], 1), scaled(row[7], 0.01), scaled(row[9], 1), scaled(row[8], 1e3)});
         }
         return out;
     }();
@@ -110,9 +110,12 @@ std::optional<WoodSpecies> findWoodSpecies(std::string_view words)
         const auto name = wordsOf(w.name);
         // The kind of tree stands before the bracket.
         const auto trees = wordsOf(std::string_view(w.name).substr(0, w.name.find('(')));
-        if (!std::ranges::all_of(trees, [&](const std::string& t) { return std::ranges::find(wanted, t) != wanted.end(); }))
+        if (!std::ranges::all_of(trees,
+                                 [&](const std::string& t) { return std::ranges::find(wanted, t) != wanted.end(); }))
             continue;
-        const auto score = static_cast<size_t>(std::ranges::count_if(wanted, [&](const std::string& t) { return std::ranges::find(name, t) != name.end(); }));
+        const auto score = static_cast<size_t>(std::ranges::count_if(wanted, [&](const std::string& t) {
+            return std::ranges::find(name, t) != name.end();
+        }));
         if (score > bestScore)
             best.clear();
         if (score >= bestScore)
@@ -147,7 +150,8 @@ const std::vector<DeviceClass>& deviceClasses()
         std::vector<DeviceClass> out;
         for (auto& row : rowsOf(embedded::deviceClasses)) {
             row.resize(7);
-            out.push_back({row[0], row[1], scaled(row[2], 0.01).value_or(0), scaled(row[3], 1e-3).value_or(0), scaled(row[4], 0.01).value_or(0), scaled(row[6], 0.01).value_or(0)});
+            out.push_back({row[0], row[1], scaled(row[2], 0.01).value_or(0), scaled(row[3], 1e-3).value_or(0),
+                           scaled(row[4], 0.01).value_or(0), scaled(row[6], 0.01).value_or(0)});
         }
         return out;
     }();
@@ -156,7 +160,8 @@ const std::vector<DeviceClass>& deviceClasses()
 
 const DeviceClass* findDeviceClass(std::string_view device, std::string_view name)
 {
-    const auto it = std::ranges::find_if(deviceClasses(), [&](const DeviceClass& c) { return c.device == device && c.name == name; });
+    const auto it = std::ranges::find_if(deviceClasses(),
+                                         [&](const DeviceClass& c) { return c.device == device && c.name == name; });
     return it == deviceClasses().end() ? nullptr : &*it;
 }
 

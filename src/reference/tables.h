@@ -15,10 +15,10 @@ struct PublishedMaterial {
     std::string state;
     std::optional<double> youngsModulus; ///< MPa
     std::optional<double> poisson;
-    std::optional<double> yield;    ///< MPa
+    std::optional<double> yield; ///< MPa
     std::optional<double> strength; ///< MPa
     std::optional<double> elongation; ///< ratio
-    std::optional<double> density;  ///< kg/m³
+    std::optional<double> density; ///< kg/m³
     std::optional<double> shearModulus; ///< MPa
 };
 
@@ -51,11 +51,11 @@ std::string_view materialSourceNote();
 /// A row of data/reference/device-classes.csv. Errors are half widths.
 struct DeviceClass {
     std::string device; ///< "force" or "extensometer"
-    std::string name;   ///< "0.5", "1" …
-    double relative = 0;  ///< 0.01 for 1 %
-    double absolute = 0;  ///< mm; the greater of the two holds
+    std::string name; ///< "0.5", "1" …
+    double relative = 0; ///< 0.01 for 1 %
+    double absolute = 0; ///< mm; the greater of the two holds
     double repeatability = 0; ///< share of the reference between series; 0: none is set
-    double zero = 0;          ///< share of the range; 0: none is set
+    double zero = 0; ///< share of the range; 0: none is set
 };
 
 const std::vector<DeviceClass>& deviceClasses();

@@ -95,13 +95,17 @@ void ReportPages::add(double tall, std::function<void(QPainter&, const QRectF&)>
     y_ += tall;
 }
 
-void ReportPages::addText(const std::string& text, double pixels, QFont::Weight weight, bool quiet, double spaceBefore, double indent)
+void ReportPages::addText(const std::string& text, double pixels, QFont::Weight weight, bool quiet, double spaceBefore,
+                          double indent)
 {
     const Paragraph paragraph(q(text), wordFont(pixels, weight), right - left - indent);
-    add(paragraph.height, [paragraph, quiet, indent](QPainter& painter, const QRectF& room) {
-        painter.setPen(quiet ? paper().quiet : paper().ink);
-        paragraph.layout->draw(&painter, room.topLeft() + QPointF(indent, 0));
-    }, spaceBefore);
+    add(
+        paragraph.height,
+        [paragraph, quiet, indent](QPainter& painter, const QRectF& room) {
+            painter.setPen(quiet ? paper().quiet : paper().ink);
+            paragraph.layout->draw(&painter, room.topLeft() + QPointF(indent, 0));
+        },
+        spaceBefore);
 }
 
 void ReportPages::addHead(const Report& report)
@@ -113,12 +117,15 @@ void ReportPages::addHead(const Report& report)
         drawRight(painter, room.right(), room.top() + 10, q(report.choices.date));
         painter.setPen(paper().ink);
         painter.setFont(wordFont(18, QFont::DemiBold));
-        painter.drawText(QPointF(room.left(), room.top() + 36), q(report.title.empty() ? "Untitled job" : report.title));
+        painter.drawText(QPointF(room.left(), room.top() + 36),
+                         q(report.title.empty() ? "Untitled job" : report.title));
         painter.setFont(figureFont(13));
         drawRight(painter, room.right(), room.top() + 36, q(report.number));
         painter.setFont(wordFont(10));
         painter.setPen(paper().quiet);
-        painter.drawText(QPointF(room.left(), room.top() + 54), q(report.material + (report.material.empty() ? "" : " · ") + report.method + " · " + report.standards));
+        painter.drawText(QPointF(room.left(), room.top() + 54),
+                         q(report.material + (report.material.empty() ? "" : " · ") + report.method + " · "
+                           + report.standards));
         if (!report.wanted.empty())
             drawRight(painter, room.right(), room.top() + 54, q("wanted: " + report.wanted));
         painter.setPen(QPen(paper().ink, 1.2));
@@ -134,20 +141,25 @@ void ReportPages::addTable(const Report& report)
     const double last = 46;
     const double step = n > 0 ? std::min(74.0, (right - left - first - last) / static_cast<double>(n)) : 60;
     const auto columnRight = [first, step](size_t c) { return left + first + step * static_cast<double>(c + 1) - 6; };
-    add(42, [report, columnRight](QPainter& painter, const QRectF& room) {
-        for (size_t c = 0; c < report.columns.size(); ++c) {
-            painter.setPen(paper().ink);
-            const QFont font = wordFont(10.5, QFont::Medium);
-            const QString symbol = q(report.columns[c].symbol);
-            drawSymbol(&painter, QPointF(columnRight(c) - drawSymbol(nullptr, {}, symbol, font), room.top() + 12), symbol, font);
-            painter.setFont(wordFont(8.5));
-            painter.setPen(paper().quiet);
-            drawRight(painter, columnRight(c), room.top() + 23, q(report.columns[c].unit.empty() ? "1" : report.columns[c].unit));
-            drawRight(painter, columnRight(c), room.top() + 34, q(report.columns[c].wanted));
-        }
-        painter.setPen(QPen(paper().hair, 0.8));
-        painter.drawLine(QPointF(room.left(), room.bottom() - 1), QPointF(room.right(), room.bottom() - 1));
-    }, 12);
+    add(
+        42,
+        [report, columnRight](QPainter& painter, const QRectF& room) {
+            for (size_t c = 0; c < report.columns.size(); ++c) {
+                painter.setPen(paper().ink);
+                const QFont font = wordFont(10.5, QFont::Medium);
+                const QString symbol = q(report.columns[c].symbol);
+                drawSymbol(&painter, QPointF(columnRight(c) - drawSymbol(nullptr, {}, symbol, font), room.top() + 12),
+                           symbol, font);
+                painter.setFont(wordFont(8.5));
+                painter.setPen(paper().quiet);
+                drawRight(painter, columnRight(c), room.top() + 23,
+                          q(report.columns[c].unit.empty() ? "1" : report.columns[c].unit));
+                drawRight(painter, columnRight(c), room.top() + 34, q(report.columns[c].wanted));
+            }
+            painter.setPen(QPen(paper().hair, 0.8));
+            painter.drawLine(QPointF(room.left(), room.bottom() - 1), QPointF(room.right(), room.bottom() - 1));
+        },
+        12);
     for (const ReportRow& row : report.rows) {
         add(17, [row, columnRight](QPainter& painter, const QRectF& room) {
             const double y = room.top() + 12;
@@ -173,50 +185,61 @@ void ReportPages::addTable(const Report& report)
     }
     for (size_t k = 0; k < report.statistics.size(); ++k) {
         const auto& statistic = report.statistics[k];
-        add(14, [statistic, columnRight](QPainter& painter, const QRectF& room) {
-            painter.setPen(paper().quiet);
-            painter.setFont(wordFont(9));
-            painter.drawText(QPointF(room.left(), room.top() + 11), q(statistic.first));
-            painter.setFont(figureFont(9));
-            for (size_t c = 0; c < statistic.second.size(); ++c)
-                drawRight(painter, columnRight(c), room.top() + 11, q(statistic.second[c]));
-        }, k == 0 ? 4 : 0);
+        add(
+            14,
+            [statistic, columnRight](QPainter& painter, const QRectF& room) {
+                painter.setPen(paper().quiet);
+                painter.setFont(wordFont(9));
+                painter.drawText(QPointF(room.left(), room.top() + 11), q(statistic.first));
+                painter.setFont(figureFont(9));
+                for (size_t c = 0; c < statistic.second.size(); ++c)
+                    drawRight(painter, columnRight(c), room.top() + 11, q(statistic.second[c]));
+            },
+            k == 0 ? 4 : 0);
     }
     for (const ReportSetFigure& figure : report.set) {
-        const std::string value = figure.text + (figure.unit.empty() ? "" : " " + figure.unit) + (figure.uncertainty.empty() ? "" : ", ± " + figure.uncertainty);
+        const std::string value = figure.text + (figure.unit.empty() ? "" : " " + figure.unit)
+            + (figure.uncertainty.empty() ? "" : ", ± " + figure.uncertainty);
         const std::string wanted = figure.wanted.empty() ? "" : ", wanted " + figure.wanted + ": " + figure.verdict;
-        addText("of the set, " + figure.name + " " + symbolText(figure.symbol) + ": " + (figure.why.empty() ? value : "– (" + figure.why + ")") + wanted, 9.5, QFont::Normal, false, &figure == &report.set.front() ? 6 : 1, 0);
+        addText("of the set, " + figure.name + " " + symbolText(figure.symbol) + ": "
+                    + (figure.why.empty() ? value : "– (" + figure.why + ")") + wanted,
+                9.5, QFont::Normal, false, &figure == &report.set.front() ? 6 : 1, 0);
     }
 }
 
 void ReportPages::addCurves(const Report& report)
 {
-    add(178, [report](QPainter& painter, const QRectF& room) {
-        std::vector<const CurveView*> views;
-        for (const ReportCurve& c : report.curves)
-            views.push_back(c.curve);
-        const Overlay overlay = overlayOf(views, UnitSystem::SI);
-        const auto [x0, x1] = roomyRange(0, overlay.maxX * overlay.xScale);
-        const auto [y0, y1] = roomyRange(0, overlay.maxY * overlay.yScale);
-        const Chart chart(QRectF(room.left() + 34, room.top() + 18, room.width() - 44, room.height() - 50), x0, x1, y0, y1);
-        chart.drawAxes(painter, paper(), overlay.xTitle, overlay.yTitle, 0.78);
-        for (size_t i = 0; i < report.curves.size(); ++i) {
-            QPen pen(paper().data[i % paper().data.size()], 1);
-            if (i >= paper().data.size())
-                pen.setStyle(Qt::DashLine);
-            chart.drawCurve(painter, report.curves[i].curve->x, report.curves[i].curve->y, pen, overlay.xScale, overlay.yScale);
-        }
-        painter.setFont(wordFont(8.5, QFont::Medium));
-        double x = chart.area().right();
-        for (size_t i = report.curves.size(); i-- > 0 && x > chart.area().left() + 60;) {
-            const QString label = q(report.curves[i].label);
-            x -= QFontMetricsF(painter.font()).horizontalAdvance(label) + 20;
-            painter.setPen(QPen(paper().data[i % paper().data.size()], 1.6));
-            painter.drawLine(QPointF(x, room.top() + 8), QPointF(x + 10, room.top() + 8));
-            painter.setPen(paper().ink);
-            painter.drawText(QPointF(x + 13, room.top() + 11), label);
-        }
-    }, 14);
+    add(
+        178,
+        [report](QPainter& painter, const QRectF& room) {
+            std::vector<const CurveView*> views;
+            for (const ReportCurve& c : report.curves)
+                views.push_back(c.curve);
+            const Overlay overlay = overlayOf(views, UnitSystem::SI);
+            const auto [x0, x1] = roomyRange(0, overlay.maxX * overlay.xScale);
+            const auto [y0, y1] = roomyRange(0, overlay.maxY * overlay.yScale);
+            const Chart chart(QRectF(room.left() + 34, room.top() + 18, room.width() - 44, room.height() - 50), x0, x1,
+                              y0, y1);
+            chart.drawAxes(painter, paper(), overlay.xTitle, overlay.yTitle, 0.78);
+            for (size_t i = 0; i < report.curves.size(); ++i) {
+                QPen pen(paper().data[i % paper().data.size()], 1);
+                if (i >= paper().data.size())
+                    pen.setStyle(Qt::DashLine);
+                chart.drawCurve(painter, report.curves[i].curve->x, report.curves[i].curve->y, pen, overlay.xScale,
+                                overlay.yScale);
+            }
+            painter.setFont(wordFont(8.5, QFont::Medium));
+            double x = chart.area().right();
+            for (size_t i = report.curves.size(); i-- > 0 && x > chart.area().left() + 60;) {
+                const QString label = q(report.curves[i].label);
+                x -= QFontMetricsF(painter.font()).horizontalAdvance(label) + 20;
+                painter.setPen(QPen(paper().data[i % paper().data.size()], 1.6));
+                painter.drawLine(QPointF(x, room.top() + 8), QPointF(x + 10, room.top() + 8));
+                painter.setPen(paper().ink);
+                painter.drawText(QPointF(x + 13, room.top() + 11), label);
+            }
+        },
+        14);
 }
 
 void ReportPages::addDimensions(const Report& report)
@@ -226,7 +249,9 @@ void ReportPages::addDimensions(const Report& report)
     std::vector<std::string> shared;
     if (report.rows.size() > 1)
         for (const std::string& text : report.rows.front().dimensions)
-            if (std::ranges::all_of(report.rows, [&](const ReportRow& row) { return std::ranges::find(row.dimensions, text) != row.dimensions.end(); }))
+            if (std::ranges::all_of(report.rows, [&](const ReportRow& row) {
+                    return std::ranges::find(row.dimensions, text) != row.dimensions.end();
+                }))
                 shared.push_back(text);
     if (!shared.empty())
         addText("all: " + fmt::format("{}", fmt::join(shared, " · ")), 8.5, QFont::Normal, true, 2);
@@ -246,17 +271,24 @@ void ReportPages::addRemarks(const Report& report)
         return;
     addText("Remarks", 10, QFont::DemiBold, false, 10);
     // The same words on several specimens are said once; of notes what follows from them.
-    const auto words = [](const Remark& r) { return r.severity == Severity::Note && !r.advice.empty() ? r.advice : r.text; };
+    const auto words = [](const Remark& r) {
+        return r.severity == Severity::Note && !r.advice.empty() ? r.advice : r.text;
+    };
     std::vector<std::pair<std::string, ReportRemark>> grouped;
     for (const ReportRemark& r : report.remarks) {
-        const auto it = std::ranges::find_if(grouped, [&](const auto& g) { return words(g.second.remark) == words(r.remark) && g.second.settledBy == r.settledBy; });
+        const auto it = std::ranges::find_if(grouped, [&](const auto& g) {
+            return words(g.second.remark) == words(r.remark) && g.second.settledBy == r.settledBy;
+        });
         if (it == grouped.end())
             grouped.emplace_back(r.label, r);
         else
             it->first += ", " + r.label;
     }
     for (const auto& [labels, r] : grouped)
-        addText(fmt::format("{} · {} · {}{}", labels, severityName(r.remark.severity), words(r.remark), r.settledBy.empty() ? (r.remark.severity == Severity::Note ? "" : " (open)") : " – " + r.settledBy), 8.5, QFont::Normal, true, 2);
+        addText(fmt::format("{} · {} · {}{}", labels, severityName(r.remark.severity), words(r.remark),
+                            r.settledBy.empty() ? (r.remark.severity == Severity::Note ? "" : " (open)")
+                                                : " – " + r.settledBy),
+                8.5, QFont::Normal, true, 2);
 }
 
 void ReportPages::addSignature(const Report& report)
@@ -266,19 +298,25 @@ void ReportPages::addSignature(const Report& report)
         tools += (tools.empty() ? "Instruments: " : " · ") + t;
     if (!tools.empty())
         addText(tools, 8.5, QFont::Normal, true, 10);
-    addText("Uncertainty where given is expanded, k = 2. Figures are rounded for print only. The rules named are applied as described in the program's methods basis; the laboratory's own copy of each standard decides.", 8, QFont::Normal, true, 4);
+    addText("Uncertainty where given is expanded, k = 2. Figures are rounded for print only. The rules named are "
+            "applied as described in the program's methods basis; the laboratory's own copy of each standard decides.",
+            8, QFont::Normal, true, 4);
     if (!report.choices.journal.empty())
         addText("From the logbook at " + report.choices.journal + ".", 8, QFont::Normal, true, 4);
-    add(46, [report](QPainter& painter, const QRectF& room) {
-        painter.setFont(wordFont(9));
-        const double y = room.top() + 34;
-        for (const auto& [x, words] : {std::pair{room.left(), q("tested by " + report.choices.testedBy)}, std::pair{room.center().x() + 10, QString("checked and released by")}}) {
-            painter.setPen(QPen(paper().hair, 0.8));
-            painter.drawLine(QPointF(x, y), QPointF(x + 220, y));
-            painter.setPen(paper().quiet);
-            painter.drawText(QPointF(x, y + 11), words);
-        }
-    }, 8);
+    add(
+        46,
+        [report](QPainter& painter, const QRectF& room) {
+            painter.setFont(wordFont(9));
+            const double y = room.top() + 34;
+            for (const auto& [x, words] : {std::pair{room.left(), q("tested by " + report.choices.testedBy)},
+                                           std::pair{room.center().x() + 10, QString("checked and released by")}}) {
+                painter.setPen(QPen(paper().hair, 0.8));
+                painter.drawLine(QPointF(x, y), QPointF(x + 220, y));
+                painter.setPen(paper().quiet);
+                painter.drawText(QPointF(x, y + 11), words);
+            }
+        },
+        8);
 }
 
 void ReportPages::addDerivations(const Report& report)
@@ -300,7 +338,8 @@ void ReportPages::addDerivations(const Report& report)
                 text += fmt::format("  ± {} {}", formatSignificant(d.budget.expanded * d.perBase, 2), d.unit);
             addText(text, 8.5, own ? QFont::Medium : QFont::Normal, !own, own ? 1 : 3, own ? 8 : 20);
             if (own && !(line.rule.empty() && line.points.empty()))
-                addText(line.rule + (line.rule.empty() || line.points.empty() ? "" : " · ") + line.points, 7.5, QFont::Normal, true, 0, 8);
+                addText(line.rule + (line.rule.empty() || line.points.empty() ? "" : " · ") + line.points, 7.5,
+                        QFont::Normal, true, 0, 8);
         }
     }
 }
@@ -325,7 +364,8 @@ void ReportPages::paint(QPainter& painter, size_t index) const
 Expected<Done> writePdf(const std::string& path, const Report& report, const Progress& progress)
 {
     const std::string beside = path + ".part" + std::to_string(::getpid());
-    const Problem failed{path, "the PDF could not be written", "room and rights in the folder", "What was there before is unchanged."};
+    const Problem failed{path, "the PDF could not be written", "room and rights in the folder",
+                         "What was there before is unchanged."};
     {
         QFile file(q(beside));
         if (!file.open(QIODevice::WriteOnly))

@@ -29,7 +29,8 @@ private:
         std::function<void(QPainter&, const QRectF&)> paint;
     };
     void add(double tall, std::function<void(QPainter&, const QRectF&)> paint, double spaceBefore = 0);
-    void addText(const std::string& text, double pixels, QFont::Weight weight, bool quiet, double spaceBefore = 0, double indent = 0);
+    void addText(const std::string& text, double pixels, QFont::Weight weight, bool quiet, double spaceBefore = 0,
+                 double indent = 0);
     void addHead(const Report& report);
     void addTable(const Report& report);
     void addCurves(const Report& report);

@@ -15,14 +15,20 @@ std::vector<std::string> columnsOf(const Job& job, const JobOutcome& outcome)
 {
     std::vector<std::string> symbols;
     const auto known = [&](const std::string& symbol) {
-        return std::ranges::any_of(outcome.specimens, [&](const SpecimenOutcome& s) { const Result* r = s.outcome ? s.outcome->find(symbol) : nullptr; return r && r->value; });
+        return std::ranges::any_of(outcome.specimens, [&](const SpecimenOutcome& s) {
+            const Result* r = s.outcome ? s.outcome->find(symbol) : nullptr;
+            return r && r->value;
+        });
     };
-    const auto asked = [&](const std::string& symbol) { return std::ranges::find(job.requirements, symbol, &Requirement::symbol) != job.requirements.end(); };
+    const auto asked = [&](const std::string& symbol) {
+        return std::ranges::find(job.requirements, symbol, &Requirement::symbol) != job.requirements.end();
+    };
     for (const ResultSpec& spec : job.method->results)
         if (spec.of == ResultSpec::Of::Specimen && (asked(spec.symbol) || (spec.headline && known(spec.symbol))))
             symbols.push_back(spec.symbol);
     for (const Requirement& r : job.requirements)
-        if (specFor(*job.method, r.symbol).of == ResultSpec::Of::Specimen && std::ranges::find(symbols, r.symbol) == symbols.end())
+        if (specFor(*job.method, r.symbol).of == ResultSpec::Of::Specimen
+            && std::ranges::find(symbols, r.symbol) == symbols.end())
             symbols.push_back(r.symbol);
     return symbols;
 }
@@ -30,7 +36,8 @@ std::vector<std::string> columnsOf(const Job& job, const JobOutcome& outcome)
 std::string limitText(const Requirement& r, const ResultSpec& spec)
 {
     const auto one = [&](const char* sign, std::optional<double> v) {
-        return v ? std::string(sign) + " " + formatSignificant(showValue(spec, v, 0, RoundingRule::FourDigits).value, 6) : std::string();
+        return v ? std::string(sign) + " " + formatSignificant(showValue(spec, v, 0, RoundingRule::FourDigits).value, 6)
+                 : std::string();
     };
     std::string text = one("≥", r.min);
     const std::string top = one("≤", r.max);
@@ -78,7 +85,8 @@ std::string wantedText(const Job& job)
             continue;
         const ResultSpec spec = specFor(*job.method, r.symbol);
         const auto unit = showValue(spec, 0.0, 0).unit;
-        text += (text.empty() ? "" : " · ") + symbolText(r.symbol) + " " + limitText(r, spec) + (unit.empty() ? "" : " " + unit);
+        text += (text.empty() ? "" : " · ") + symbolText(r.symbol) + " " + limitText(r, spec)
+            + (unit.empty() ? "" : " " + unit);
     }
     return text;
 }
@@ -88,12 +96,17 @@ std::string lotSentence(const Job& job, const JobOutcome& outcome)
     std::string text;
     for (const LotCheck& c : outcome.lot) {
         const ResultSpec spec = specFor(*job.method, c.symbol);
-        const auto shown = [&](double base) { const auto v = showValue(spec, base, 0); return v.text + (v.unit.empty() ? "" : " " + v.unit); };
-        const std::string what = fmt::format("{}{} {}", text.empty() ? "" : " ", c.bound ? "Lower bound of" : "Mean of", symbolText(c.symbol));
+        const auto shown = [&](double base) {
+            const auto v = showValue(spec, base, 0);
+            return v.text + (v.unit.empty() ? "" : " " + v.unit);
+        };
+        const std::string what = fmt::format("{}{} {}", text.empty() ? "" : " ", c.bound ? "Lower bound of" : "Mean of",
+                                             symbolText(c.symbol));
         if (!c.value)
             text += fmt::format("{}: open, {}.", what, c.why);
         else
-            text += fmt::format("{} {}, {} at least {}.", what, shown(*c.value), c.verdict == Verdict::Pass ? "meets" : "does not meet", shown(c.limit));
+            text += fmt::format("{} {}, {} at least {}.", what, shown(*c.value),
+                                c.verdict == Verdict::Pass ? "meets" : "does not meet", shown(c.limit));
     }
     return text;
 }
@@ -104,7 +117,10 @@ std::string setSentence(const Job& job, const JobOutcome& outcome)
     for (const Check& c : outcome.setChecks) {
         const ResultSpec spec = specFor(*job.method, c.requirement.symbol);
         const auto shown = showValue(spec, c.value, 0);
-        text += (text.empty() ? "" : " ") + fmt::format("{} of the set is {}{}{}, {} is wanted: {}.", symbolText(c.requirement.symbol), shown.text, shown.unit.empty() ? "" : " ", shown.unit, limitText(c.requirement, spec), verdictName(c.verdict));
+        text += (text.empty() ? "" : " ")
+            + fmt::format("{} of the set is {}{}{}, {} is wanted: {}.", symbolText(c.requirement.symbol), shown.text,
+                          shown.unit.empty() ? "" : " ", shown.unit, limitText(c.requirement, spec),
+                          verdictName(c.verdict));
     }
     return text;
 }
@@ -114,8 +130,12 @@ std::string verdictSentence(const Job& job, const JobOutcome& outcome)
     std::string lot = lotSentence(job, outcome);
     if (const std::string set = setSentence(job, outcome); !set.empty())
         lot = lot.empty() ? set : set + " " + lot;
-    const auto ofSet = [&](const std::string& symbol) { return specFor(*job.method, symbol).of == ResultSpec::Of::Set; };
-    const bool onlySet = !job.requirements.empty() && std::ranges::all_of(job.requirements, [&](const Requirement& r) { return !r.ofSpecimen() || ofSet(r.symbol); });
+    const auto ofSet = [&](const std::string& symbol) {
+        return specFor(*job.method, symbol).of == ResultSpec::Of::Set;
+    };
+    const bool onlySet = !job.requirements.empty() && std::ranges::all_of(job.requirements, [&](const Requirement& r) {
+        return !r.ofSpecimen() || ofSet(r.symbol);
+    });
     if (onlySet && !lot.empty())
         return lot;
     size_t pass = 0;
@@ -135,7 +155,8 @@ std::string verdictSentence(const Job& job, const JobOutcome& outcome)
             for (const Check& c : s.checks)
                 if (c.verdict == Verdict::Fail) {
                     const auto shown = showValue(specFor(*job.method, c.requirement.symbol), c.value, 0);
-                    why += (why.empty() ? "" : ", ") + symbolText(c.requirement.symbol) + " " + shown.text + (shown.unit.empty() ? "" : " " + shown.unit);
+                    why += (why.empty() ? "" : ", ") + symbolText(c.requirement.symbol) + " " + shown.text
+                        + (shown.unit.empty() ? "" : " " + shown.unit);
                 }
             failing += (failing.empty() ? "" : ", ") + s.label + " (" + why + ")";
         } else if (s.verdict == Verdict::Open) {
@@ -210,7 +231,8 @@ Report makeReport(const Job& job, const JobOutcome& outcome, const ReportChoices
             ReportRemark out{s.label, remark, {}};
             const auto settled = std::ranges::find(specimen.settled, remark.code, &Settlement::code);
             if (settled != specimen.settled.end())
-                out.settledBy = fmt::format("accepted by {}{}: {}", settled->who, settled->when.empty() ? "" : ", " + settled->when, settled->why);
+                out.settledBy = fmt::format("accepted by {}{}: {}", settled->who,
+                                            settled->when.empty() ? "" : ", " + settled->when, settled->why);
             if (remark.severity != Severity::Note || !out.settledBy.empty() || remark.code == "extensometer-removed")
                 report.remarks.push_back(std::move(out));
         }
@@ -220,14 +242,22 @@ Report makeReport(const Job& job, const JobOutcome& outcome, const ReportChoices
             for (const Result& r : s.outcome->results)
                 if (r.derivation) {
                     const auto shown = showFigure(specFor(*job.method, r.symbol), r);
-                    report.derivations.push_back({s.label, r.symbol, workingLines(*r.derivation), r.budget, shown.perBase, shown.unit});
+                    report.derivations.push_back(
+                        {s.label, r.symbol, workingLines(*r.derivation), r.budget, shown.perBase, shown.unit});
                 }
     }
     if (outcome.set)
         for (const Result& r : outcome.set->results) {
             const ResultSpec spec = specFor(*job.method, r.symbol);
             const auto shown = showFigure(spec, r, choices.rounding, choices.units);
-            ReportSetFigure figure{r.symbol, spec.name, shown.text, shown.unit, shown.interval.empty() ? shown.uncertainty : shown.interval, {}, {}, whyMissing(*outcome.set, r.symbol)};
+            ReportSetFigure figure{r.symbol,
+                                   spec.name,
+                                   shown.text,
+                                   shown.unit,
+                                   shown.interval.empty() ? shown.uncertainty : shown.interval,
+                                   {},
+                                   {},
+                                   whyMissing(*outcome.set, r.symbol)};
             for (const Check& c : outcome.setChecks)
                 if (c.requirement.symbol == r.symbol) {
                     figure.wanted = limitText(c.requirement, spec);
@@ -235,7 +265,8 @@ Report makeReport(const Job& job, const JobOutcome& outcome, const ReportChoices
                 }
             report.set.push_back(std::move(figure));
             if (choices.derivations && r.derivation)
-                report.derivations.push_back({"set", r.symbol, workingLines(*r.derivation), r.budget, shown.perBase, shown.unit});
+                report.derivations.push_back(
+                    {"set", r.symbol, workingLines(*r.derivation), r.budget, shown.perBase, shown.unit});
         }
     if (outcome.set)
         for (const Remark& remark : outcome.set->remarks)
@@ -251,27 +282,45 @@ Report makeReport(const Job& job, const JobOutcome& outcome, const ReportChoices
             }
             const double v = value(it->statistics);
             const ResultSpec spec = specFor(*job.method, symbol);
-            texts.push_back(name == "n" ? std::to_string(it->statistics.n) : asFigure ? showValue(spec, it->unit->toBase(v), 0, choices.rounding, choices.units).text : formatSignificant(name == "CV, %" ? v : v * it->unit->factor * showValue(spec, 0.0, 0, choices.rounding, choices.units).perBase, 2));
+            texts.push_back(
+                name == "n" ? std::to_string(it->statistics.n)
+                    : asFigure
+                    ? showValue(spec, it->unit->toBase(v), 0, choices.rounding, choices.units).text
+                    : formatSignificant(name == "CV, %" ? v
+                                                        : v * it->unit->factor
+                                                * showValue(spec, 0.0, 0, choices.rounding, choices.units).perBase,
+                                        2));
         }
         report.statistics.emplace_back(name, texts);
     };
     for (const Requirement& r : job.requirements) {
         const auto f = std::ranges::find(outcome.batch, r.symbol, &SetFigure::symbol);
-        if (f == outcome.batch.end() || f->statistics.n < 8 || !f->bounds) // of fewer nothing can be said about how they are spread
+        if (f == outcome.batch.end() || f->statistics.n < 8
+            || !f->bounds) // of fewer nothing can be said about how they are spread
             continue;
         const ResultSpec spec = specFor(*job.method, r.symbol);
-        const auto shown = [&](double own) { const auto v = showValue(spec, f->unit->toBase(own), 0, choices.rounding); return v.text + (v.unit.empty() ? "" : " " + v.unit); };
-        std::string line = fmt::format("{}: with 95 % confidence 90 % of all lie above {} (B), 99 % above {} (A).", symbolText(r.symbol), shown(f->bounds->b), shown(f->bounds->a));
+        const auto shown = [&](double own) {
+            const auto v = showValue(spec, f->unit->toBase(own), 0, choices.rounding);
+            return v.text + (v.unit.empty() ? "" : " " + v.unit);
+        };
+        std::string line = fmt::format("{}: with 95 % confidence 90 % of all lie above {} (B), 99 % above {} (A).",
+                                       symbolText(r.symbol), shown(f->bounds->b), shown(f->bounds->a));
         if (f->normality && f->normality->doubted())
-            line = fmt::format("{}: not normally spread (Anderson–Darling p = {}), so that no tolerance bounds are given.", symbolText(r.symbol), formatSignificant(f->normality->p, 2));
+            line =
+                fmt::format("{}: not normally spread (Anderson–Darling p = {}), so that no tolerance bounds are given.",
+                            symbolText(r.symbol), formatSignificant(f->normality->p, 2));
         if (const std::string from = scatterSentence(*f); !from.empty())
             line += " " + from;
         report.scatter.push_back(line);
     }
-    statistic("mean", [](const SetStatistics& s) { return s.mean; }, true);
-    statistic("s", [](const SetStatistics& s) { return s.sd; }, false);
-    statistic("CV, %", [](const SetStatistics& s) { return s.cvPercent; }, false);
-    statistic("± 95 %", [](const SetStatistics& s) { return s.ciHalfWidth; }, false);
+    statistic(
+        "mean", [](const SetStatistics& s) { return s.mean; }, true);
+    statistic(
+        "s", [](const SetStatistics& s) { return s.sd; }, false);
+    statistic(
+        "CV, %", [](const SetStatistics& s) { return s.cvPercent; }, false);
+    statistic(
+        "± 95 %", [](const SetStatistics& s) { return s.ciHalfWidth; }, false);
     if (!job.specimens.empty()) {
         const Instruments& tools = job.specimens.front().input.instruments;
         report.instruments = {tools.forceName, tools.extensionName, tools.calliperName};

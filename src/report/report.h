@@ -63,9 +63,9 @@ struct ReportDerivation {
 /// A result of the set as a whole.
 struct ReportSetFigure {
     std::string symbol, name, text, unit, uncertainty;
-    std::string wanted;   ///< "≥ 10 N/mm"; empty without a requirement
-    std::string verdict;  ///< of that requirement
-    std::string why;      ///< why it is missing
+    std::string wanted; ///< "≥ 10 N/mm"; empty without a requirement
+    std::string verdict; ///< of that requirement
+    std::string why; ///< why it is missing
 };
 
 struct ReportCurve {

@@ -12,7 +12,8 @@ Expected<Done> writeXlsx(const std::string& path, const Job& job, const JobOutco
 {
     const std::string beside = path + ".part" + std::to_string(::getpid());
     lxw_workbook* book = workbook_new(beside.c_str());
-    const Problem failed{path, "the workbook could not be written", "room and rights in the folder", "What was there before is unchanged."};
+    const Problem failed{path, "the workbook could not be written", "room and rights in the folder",
+                         "What was there before is unchanged."};
     if (!book)
         return failed;
     lxw_format* bold = workbook_add_format(book);
@@ -28,7 +29,8 @@ Expected<Done> writeXlsx(const std::string& path, const Job& job, const JobOutco
         size_t c = 1;
         if (s.outcome)
             for (const Result& r : s.outcome->results) {
-                worksheet_write_string(results, 0, column(c), (r.symbol + " (" + std::string(r.unit->symbol) + ")").c_str(), bold);
+                worksheet_write_string(results, 0, column(c),
+                                       (r.symbol + " (" + std::string(r.unit->symbol) + ")").c_str(), bold);
                 worksheet_write_string(results, 0, column(c + 1), (r.symbol + " U, k=2").c_str(), bold);
                 if (r.value)
                     worksheet_write_number(results, row, column(c), r.unit->fromBase(*r.value), nullptr);
@@ -77,7 +79,8 @@ Expected<Done> writeXlsx(const std::string& path, const Job& job, const JobOutco
     lxw_worksheet* remarks = workbook_add_worksheet(book, "Remarks");
     row = 0;
     for (const ReportRemark& r : report.remarks) {
-        const std::string cells[] = {r.label, std::string(severityName(r.remark.severity)), r.remark.code, r.remark.text, r.settledBy};
+        const std::string cells[] = {r.label, std::string(severityName(r.remark.severity)), r.remark.code,
+                                     r.remark.text, r.settledBy};
         for (size_t c = 0; c < std::size(cells); ++c)
             worksheet_write_string(remarks, row, column(c), cells[c].c_str(), nullptr);
         ++row;

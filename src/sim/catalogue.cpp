@@ -13,7 +13,8 @@
 namespace fortitor {
 namespace {
 
-MetalModel rounded(double E, double limit, double quick, double quickStrain, double slow, double slowStrain, double uniform, double fracture, double neck)
+MetalModel rounded(double E, double limit, double quick, double quickStrain, double slow, double slowStrain,
+                   double uniform, double fracture, double neck)
 {
     MetalModel m;
     m.modulus = E;
@@ -28,7 +29,8 @@ MetalModel rounded(double E, double limit, double quick, double quickStrain, dou
     return m;
 }
 
-MetalModel dropping(double E, double upper, double lower, double plateau, double serration, double transient, double slow, double slowStrain, double uniform, double fracture, double neck)
+MetalModel dropping(double E, double upper, double lower, double plateau, double serration, double transient,
+                    double slow, double slowStrain, double uniform, double fracture, double neck)
 {
     MetalModel m = rounded(E, lower, 0, 0.001, slow, slowStrain, uniform, fracture, neck);
     m.upper = upper;
@@ -38,7 +40,8 @@ MetalModel dropping(double E, double upper, double lower, double plateau, double
     return m;
 }
 
-CatalogueEntry round(std::string name, std::string words, std::string material, MetalModel model, double d, double Lo, double Lc, double cell, double off)
+CatalogueEntry round(std::string name, std::string words, std::string material, MetalModel model, double d, double Lo,
+                     double Lc, double cell, double off)
 {
     CatalogueEntry e;
     e.name = std::move(name);
@@ -54,7 +57,8 @@ CatalogueEntry round(std::string name, std::string words, std::string material, 
     return e;
 }
 
-CatalogueEntry printed(std::string name, std::string words, std::string material, PlasticModel model, std::string direction = {})
+CatalogueEntry printed(std::string name, std::string words, std::string material, PlasticModel model,
+                       std::string direction = {})
 {
     CatalogueEntry e;
     e.direction = std::move(direction);
@@ -86,7 +90,8 @@ CatalogueEntry drawing(std::string name, std::string words, std::string material
     return e;
 }
 
-CatalogueEntry laminate(std::string name, std::string words, std::string material, LaminateModel model, bool gauges, double width, double thickness, double cell)
+CatalogueEntry laminate(std::string name, std::string words, std::string material, LaminateModel model, bool gauges,
+                        double width, double thickness, double cell)
 {
     CatalogueEntry e = printed(std::move(name), std::move(words), std::move(material), {});
     e.method = "tension-composite";
@@ -126,7 +131,9 @@ CatalogueEntry bonded()
 
 CatalogueEntry gauged()
 {
-    CatalogueEntry e = round("rigger-strip", "strip cut from rigger tube, gauges along and across on both faces", "6082-T6", rounded(70000, 215, 45, 0.0008, 52, 0.022, 0.075, 0.125, 0.16), 0, 0, 150, 50000, 0);
+    CatalogueEntry e =
+        round("rigger-strip", "strip cut from rigger tube, gauges along and across on both faces", "6082-T6",
+              rounded(70000, 215, 45, 0.0008, 52, 0.022, 0.075, 0.125, 0.16), 0, 0, 150, 50000, 0);
     e.method = "poisson";
     e.shape = "rectangular";
     e.width = 25;
@@ -163,7 +170,8 @@ CatalogueEntry batten(std::string name, std::string words, BeamModel model, doub
     return e;
 }
 
-CatalogueEntry shaft(std::string name, std::string words, double diameter, double wall, double length, ShaftModel model, double cell, std::string steps)
+CatalogueEntry shaft(std::string name, std::string words, double diameter, double wall, double length, ShaftModel model,
+                     double cell, std::string steps)
 {
     CatalogueEntry e;
     e.name = std::move(name);
@@ -176,15 +184,16 @@ CatalogueEntry shaft(std::string name, std::string words, double diameter, doubl
     e.thickness = wall;
     e.gaugeLength = length;
     e.parallelLength = e.extensometer = 1; // the law is one of torque over twist
-    e.compliance = 3e-7;                   // rad of the chucks a N·mm
-    e.cell = cell;                         // N·mm
+    e.compliance = 3e-7; // rad of the chucks a N·mm
+    e.cell = cell; // N·mm
     e.options["steps"] = std::move(steps);
     e.steps = 1;
     e.fixture = "torsion";
     return e;
 }
 
-CatalogueEntry pressed(std::string name, std::string words, std::string material, SpecimenModel model, double diameter, double height, double stop, double cell)
+CatalogueEntry pressed(std::string name, std::string words, std::string material, SpecimenModel model, double diameter,
+                       double height, double stop, double cell)
 {
     CatalogueEntry e;
     e.name = std::move(name);
@@ -209,7 +218,8 @@ CatalogueEntry pressed(std::string name, std::string words, std::string material
 
 CatalogueEntry canister(std::string name, std::string words, bool negative)
 {
-    CatalogueEntry e = pressed(std::move(name), std::move(words), "aluminium canister", ShellModel{}, 66, 115, 47, 2000);
+    CatalogueEntry e =
+        pressed(std::move(name), std::move(words), "aluminium canister", ShellModel{}, 66, 115, 47, 2000);
     e.method = "crush";
     e.shape = "shell";
     e.extensometer = 0;
@@ -231,43 +241,66 @@ const std::vector<CatalogueEntry>& catalogue()
         std::vector<CatalogueEntry> list;
         list.push_back(round("rigger-tube", "bar from rigger tube, aluminium 6082-T6, rounded yield", "6082-T6",
                              rounded(70000, 215, 45, 0.0008, 52, 0.022, 0.075, 0.125, 0.16), 10, 50, 60, 50000, 0.03));
-        list.push_back(round("backstay-bar", "stainless backstay bar 1.4301, rounded yield, long hardening", "stainless 1.4301 annealed",
-                             rounded(195000, 170, 55, 0.0012, 420, 0.16, 0.42, 0.55, 0.2), 8, 40, 50, 50000, 0.05));
-        list.push_back(round("backstay-twin", "carbon-steel twin of the backstay bar, upper and lower yield", "steel S355 hot rolled",
-                             dropping(208000, 398, 362, 0.019, 4, 3, 175, 0.055, 0.155, 0.26, 0.24), 8, 40, 50, 50000, 0.05));
+        list.push_back(round("backstay-bar", "stainless backstay bar 1.4301, rounded yield, long hardening",
+                             "stainless 1.4301 annealed", rounded(195000, 170, 55, 0.0012, 420, 0.16, 0.42, 0.55, 0.2),
+                             8, 40, 50, 50000, 0.05));
+        list.push_back(round(
+            "backstay-twin", "carbon-steel twin of the backstay bar, upper and lower yield", "steel S355 hot rolled",
+            dropping(208000, 398, 362, 0.019, 4, 3, 175, 0.055, 0.155, 0.26, 0.24), 8, 40, 50, 50000, 0.05));
         list.push_back(round("mild-bar", "mild steel S235, upper and lower yield", "steel S235 hot rolled",
-                             dropping(210000, 285, 252, 0.024, 3, 0, 160, 0.06, 0.19, 0.33, 0.26), 10, 50, 60, 50000, 0));
+                             dropping(210000, 285, 252, 0.024, 3, 0, 160, 0.06, 0.19, 0.33, 0.26), 10, 50, 60, 50000,
+                             0));
         list.push_back(round("tempered-bar", "quenched and tempered 42CrMo4", "steel 42CrMo4 quenched and tempered",
                              rounded(208000, 820, 95, 0.0009, 150, 0.02, 0.055, 0.13, 0.22), 8, 40, 50, 100000, 0));
         list.push_back(round("titanium-bar", "titanium Ti6Al4V", "titanium Ti6Al4V annealed",
                              rounded(114000, 800, 90, 0.0007, 75, 0.03, 0.07, 0.13, 0.14), 6, 30, 40, 50000, 0));
         list.push_back(round("brass-bar", "brass CuZn37, half hard", "brass CuZn37 half hard",
                              rounded(105000, 190, 115, 0.0016, 95, 0.06, 0.17, 0.27, 0.2), 8, 40, 50, 25000, 0));
-        CatalogueEntry strip = round("strip-5083", "flat strip, aluminium 5083", "aluminium 5083 H111",
-                                     rounded(71000, 105, 42, 0.0012, 165, 0.07, 0.15, 0.185, 0.06), 0, 50, 75, 25000, 0);
+        CatalogueEntry strip =
+            round("strip-5083", "flat strip, aluminium 5083", "aluminium 5083 H111",
+                  rounded(71000, 105, 42, 0.0012, 165, 0.07, 0.15, 0.185, 0.06), 0, 50, 75, 25000, 0);
         strip.shape = "rectangular";
         strip.width = 12.5;
         strip.thickness = 3;
         list.push_back(strip);
-        list.push_back(printed("footplate-along", "printed foot-plate bar, beads along the pull", "PLA", {3200, 52, 0.024, 46, 0.05, 45, 0.0235}, "along 0°"));
-        list.push_back(printed("footplate-crossed", "printed foot-plate bar, beads crossed at 45 degrees", "PLA", {2900, 44, 0.026, 37, 0.09, 36, 0.062}, "crossed ±45°"));
-        list.push_back(printed("footplate-across", "printed foot-plate bar, printed upright: layers across the pull", "PLA", {2750, 40, 0.024, 30, 0.05, 30, 0.0105}, "across 90°"));
-        list.push_back(drawing("gate-nylon", "moulded bar of gate nylon, yields and draws", "PA6 conditioned", {1100, 38, 0.22, 33, 1.1, 44, 1.8}, 0.25));
-        list.push_back(drawing("fairing-polyethylene", "fairing polyethylene, draws by several hundred per cent", "PE-HD", {1050, 24, 0.09, 14.5, 3.6, 21, 5.2}, 0.12));
-        list.push_back(laminate("shell-skin", "shell skin, carbon fabric and epoxy, gauges on both faces and across", "carbon/epoxy fabric", {60000, -1.2, 640, 0.06, 0.025}, true, 15, 2.2, 50000));
-        list.push_back(laminate("shell-skin-0", "spar cap, carbon and epoxy all along, gauges on both faces and across", "carbon/epoxy 0 deg", {135000, 4, 1750, 0.31, 0.03}, true, 15, 1.1, 50000));
-        list.push_back(laminate("deck-skin", "deck skin, glass fabric and epoxy, extensometer to the burst", "glass/epoxy fabric", {24000, -4, 400, 0.14, 0}, false, 25, 2.5, 50000));
+        list.push_back(printed("footplate-along", "printed foot-plate bar, beads along the pull", "PLA",
+                               {3200, 52, 0.024, 46, 0.05, 45, 0.0235}, "along 0°"));
+        list.push_back(printed("footplate-crossed", "printed foot-plate bar, beads crossed at 45 degrees", "PLA",
+                               {2900, 44, 0.026, 37, 0.09, 36, 0.062}, "crossed ±45°"));
+        list.push_back(printed("footplate-across", "printed foot-plate bar, printed upright: layers across the pull",
+                               "PLA", {2750, 40, 0.024, 30, 0.05, 30, 0.0105}, "across 90°"));
+        list.push_back(drawing("gate-nylon", "moulded bar of gate nylon, yields and draws", "PA6 conditioned",
+                               {1100, 38, 0.22, 33, 1.1, 44, 1.8}, 0.25));
+        list.push_back(drawing("fairing-polyethylene", "fairing polyethylene, draws by several hundred per cent",
+                               "PE-HD", {1050, 24, 0.09, 14.5, 3.6, 21, 5.2}, 0.12));
+        list.push_back(laminate("shell-skin", "shell skin, carbon fabric and epoxy, gauges on both faces and across",
+                                "carbon/epoxy fabric", {60000, -1.2, 640, 0.06, 0.025}, true, 15, 2.2, 50000));
+        list.push_back(laminate("shell-skin-0", "spar cap, carbon and epoxy all along, gauges on both faces and across",
+                                "carbon/epoxy 0 deg", {135000, 4, 1750, 0.31, 0.03}, true, 15, 1.1, 50000));
+        list.push_back(laminate("deck-skin", "deck skin, glass fabric and epoxy, extensometer to the burst",
+                                "glass/epoxy fabric", {24000, -4, 400, 0.14, 0}, false, 25, 2.5, 50000));
         list.push_back(bonded());
         list.push_back(gauged());
-        list.push_back(batten("loom-batten", "spruce loom batten, loaded in the middle of a span of 300 mm, dial under it", {260, 800, 1400, 14}, 0));
-        list.push_back(batten("loom-batten-third", "spruce loom batten, loaded at the thirds of a span of 300 mm, dial in the middle", {300, 1150, 2050, 13}, 100));
+        list.push_back(batten("loom-batten",
+                              "spruce loom batten, loaded in the middle of a span of 300 mm, dial under it",
+                              {260, 800, 1400, 14}, 0));
+        list.push_back(batten("loom-batten-third",
+                              "spruce loom batten, loaded at the thirds of a span of 300 mm, dial in the middle",
+                              {300, 1150, 2050, 13}, 100));
         // G 26.3 GPa, shear yield 155 MPa.
-        list.push_back(shaft("sill-pin", "solid sill pin, round bar in the torsion head", 12, 0, 150, {3.569e5, 5.259e4, 1.5e3, 9, 0, 0.04}, 200000, "1 deg x 14, 2 deg x 5, 5 deg x 4, 20 deg x 4, 100 deg"));
-        list.push_back(shaft("hollow-shaft", "hollow shaft, tube in the torsion head", 20, 2, 200, {1.2195e6, 1.4375e5, 4e3, 3.4, 0.8, 0.05}, 500000, "0.5 deg x 16, 1 deg x 6, 5 deg x 5, 20 deg x 3, 50 deg"));
-        list.push_back(pressed("sill-block", "sill block, aluminium cylinder under compression", "6082-T6", rounded(70000, 215, 45, 0.0008, 170, 0.2, 0.6, 0.7, 0.16), 12, 24, 0.12, 100000));
-        list.push_back(pressed("spruce-block", "spruce block, pressed along the grain", "spruce", SofteningModel{11500, 42, 0.0055, 0.74, 0.025}, 0, 60, 0.022, 50000));
+        list.push_back(shaft("sill-pin", "solid sill pin, round bar in the torsion head", 12, 0, 150,
+                             {3.569e5, 5.259e4, 1.5e3, 9, 0, 0.04}, 200000,
+                             "1 deg x 14, 2 deg x 5, 5 deg x 4, 20 deg x 4, 100 deg"));
+        list.push_back(shaft("hollow-shaft", "hollow shaft, tube in the torsion head", 20, 2, 200,
+                             {1.2195e6, 1.4375e5, 4e3, 3.4, 0.8, 0.05}, 500000,
+                             "0.5 deg x 16, 1 deg x 6, 5 deg x 5, 20 deg x 3, 50 deg"));
+        list.push_back(pressed("sill-block", "sill block, aluminium cylinder under compression", "6082-T6",
+                               rounded(70000, 215, 45, 0.0008, 170, 0.2, 0.6, 0.7, 0.16), 12, 24, 0.12, 100000));
+        list.push_back(pressed("spruce-block", "spruce block, pressed along the grain", "spruce",
+                               SofteningModel{11500, 42, 0.0055, 0.74, 0.025}, 0, 60, 0.022, 50000));
         list.push_back(canister("canister", "buoyancy canister, thin aluminium shell", false));
-        list.push_back(canister("canister-negative", "the same canister from a frame that writes compression as negative", true));
+        list.push_back(
+            canister("canister-negative", "the same canister from a frame that writes compression as negative", true));
         return list;
     }();
     return entries;
@@ -279,7 +312,8 @@ const CatalogueEntry* findCatalogueEntry(std::string_view name)
     return it == catalogue().end() ? nullptr : &*it;
 }
 
-const CatalogueEntry* entryFor(std::string_view method, std::string_view material, std::string_view direction, std::string_view shape, const std::map<std::string, std::string>& options)
+const CatalogueEntry* entryFor(std::string_view method, std::string_view material, std::string_view direction,
+                               std::string_view shape, const std::map<std::string, std::string>& options)
 {
     const PublishedMaterial* row = findPublishedMaterial(material);
     const CatalogueEntry* found = nullptr;
@@ -291,7 +325,9 @@ const CatalogueEntry* entryFor(std::string_view method, std::string_view materia
             const auto it = options.find(o.first);
             return o.first == "steps" || (it != options.end() && it->second == o.second);
         });
-        const int score = (fits ? 4 : 0) + (!shape.empty() && e.shape == shape ? 2 : 0) + (!direction.empty() && e.direction == direction ? 1 : 0) + (fits && e.options.size() > e.options.count("steps") ? 1 : 0);
+        const int score = (fits ? 4 : 0) + (!shape.empty() && e.shape == shape ? 2 : 0)
+            + (!direction.empty() && e.direction == direction ? 1 : 0)
+            + (fits && e.options.size() > e.options.count("steps") ? 1 : 0);
         if (score > best) {
             best = score;
             found = &e;

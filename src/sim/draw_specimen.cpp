@@ -168,15 +168,16 @@ struct TruthOf {
         if (const auto stated = entry.options.find("stated_strain"); stated != entry.options.end())
             put("sigma_at_strain", m.stress(parseQuantity(stated->second, Kind::Strain)->base));
     }
-    void operator()(const BeamModel&) const {} // its modulus comes with its sizes
-    void operator()(const ShaftModel&) const {}
+    void operator()(const BeamModel&) const { } // its modulus comes with its sizes
+    void operator()(const ShaftModel&) const { }
     void operator()(const ShellModel& m) const
     {
         put("F_peak", m.peak);
         put("d_peak", m.peakTravel);
         // Energy up to the crush that the entry's jobs state, on a fine grid.
         const auto stated = entry.options.find("crush_to");
-        const double to = stated == entry.options.end() ? m.together : parseQuantity(stated->second, Kind::Length)->base;
+        const double to =
+            stated == entry.options.end() ? m.together : parseQuantity(stated->second, Kind::Length)->base;
         double energy = 0;
         constexpr int steps = 40000;
         for (int i = 0; i < steps; ++i)
@@ -199,7 +200,9 @@ std::vector<std::string> readings(Random& random, double size, double scatter = 
 void drawShaft(SimulatedSpecimen& s, const CatalogueEntry& entry, Random& random)
 {
     auto& m = std::get<ShaftModel>(s.model);
-    const auto second = [](double outer, double inner) { return std::numbers::pi / 32 * (std::pow(outer, 4) - std::pow(inner, 4)); };
+    const auto second = [](double outer, double inner) {
+        return std::numbers::pi / 32 * (std::pow(outer, 4) - std::pow(inner, 4));
+    };
     const double bore = entry.thickness > 0 ? entry.diameter - 2 * entry.thickness : 0;
     const double outer = entry.diameter + 0.02 * random.normal();
     const double inner = bore > 0 ? bore + 0.02 * random.normal() : 0;

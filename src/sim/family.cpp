@@ -25,8 +25,7 @@ Channel* channelOf(Record& record, std::string_view name)
 }
 
 /// Every value of a channel put through a function of row and value.
-template <class F>
-void change(Record& record, std::string_view name, F changed)
+template <class F> void change(Record& record, std::string_view name, F changed)
 {
     Channel* channel = channelOf(record, name);
     if (!channel)
@@ -38,8 +37,7 @@ void change(Record& record, std::string_view name, F changed)
 }
 
 /// Only the rows for which `keeps` answers true.
-template <class F>
-void keepRows(Record& record, F keeps)
+template <class F> void keepRows(Record& record, F keeps)
 {
     std::vector<size_t> rows;
     for (size_t i = 0; i < record.rows(); ++i)
@@ -81,13 +79,14 @@ FamilyRun started(const CatalogueEntry& entry, SimulatedSpecimen specimen, std::
     return out;
 }
 
-constexpr auto metals = {"rigger-tube", "backstay-bar", "backstay-twin", "mild-bar", "tempered-bar", "titanium-bar", "brass-bar", "strip-5083"};
-constexpr auto plastics = {"footplate-along", "footplate-crossed", "footplate-across", "gate-nylon", "fairing-polyethylene"};
+constexpr auto metals = {"rigger-tube",  "backstay-bar", "backstay-twin", "mild-bar",
+                         "tempered-bar", "titanium-bar", "brass-bar",     "strip-5083"};
+constexpr auto plastics = {"footplate-along", "footplate-crossed", "footplate-across", "gate-nylon",
+                           "fairing-polyethylene"};
 constexpr auto laminates = {"shell-skin", "shell-skin-0", "deck-skin"};
 
 /// As the shelf draws them, the force zeroed: the plainest good records.
-template <auto& names>
-FamilyRun plain(std::uint64_t seed)
+template <auto& names> FamilyRun plain(std::uint64_t seed)
 {
     Random dice = diceOf(seed);
     const CatalogueEntry& entry = oneOf(dice, names);
@@ -104,8 +103,7 @@ FamilyRun unevenly(FamilyRun out, Random& dice)
     return out;
 }
 
-template <auto& names>
-FamilyRun uneven(std::uint64_t seed)
+template <auto& names> FamilyRun uneven(std::uint64_t seed)
 {
     Random dice = diceOf(seed);
     const CatalogueEntry& entry = oneOf(dice, names);
@@ -143,7 +141,8 @@ FamilyRun plasticStopped(std::uint64_t seed)
     Random dice = diceOf(seed);
     const CatalogueEntry& entry = oneOf(dice, plastics);
     const auto& model = std::get<PlasticModel>(entry.model);
-    FamilyRun out = stopped(entry, seed, dice.between(0.3, 0.75) * std::min(model.yieldStrain, model.breakStrain), dice);
+    FamilyRun out =
+        stopped(entry, seed, dice.between(0.3, 0.75) * std::min(model.yieldStrain, model.breakStrain), dice);
     out.lost = {"sigma_m", "sigma_y", "sigma_b", "eps_m", "eps_y", "eps_b", "eps_tb"};
     return out;
 }
@@ -178,7 +177,8 @@ FamilyRun blockStopped(std::uint64_t seed)
 FamilyRun takenOff(std::uint64_t seed)
 {
     Random dice = diceOf(seed);
-    CatalogueEntry entry = oneOf(dice, {"rigger-tube", "backstay-bar", "backstay-twin", "mild-bar", "brass-bar", "strip-5083"});
+    CatalogueEntry entry =
+        oneOf(dice, {"rigger-tube", "backstay-bar", "backstay-twin", "mild-bar", "brass-bar", "strip-5083"});
     const auto& model = std::get<MetalModel>(entry.model);
     const double from = model.upper > 0 ? model.plateau + 0.006 : 0.006;
     entry.removeAtStrain = dice.between(from, 0.8 * model.uniform);
@@ -190,7 +190,8 @@ FamilyRun takenOff(std::uint64_t seed)
     size_t off = extension.size() - 1;
     while (off > 0 && std::abs(extension[off - 1] - extension[extension.size() - 1]) < 4e-3)
         --off;
-    const double rest = dice.even() < 0.3 ? 0 : extension[off] + (dice.even() < 0.5 ? -1 : 1) * std::pow(10, dice.between(-1.5, 0.7));
+    const double rest =
+        dice.even() < 0.3 ? 0 : extension[off] + (dice.even() < 0.5 ? -1 : 1) * std::pow(10, dice.between(-1.5, 0.7));
     const auto pulled = static_cast<size_t>(dice.between(0, 6));
     const double drift = dice.even() < 0.3 ? dice.between(-0.02, 0.02) : 0;
     const double end = extension[extension.size() - 1];
@@ -213,14 +214,14 @@ FamilyRun slipped(std::uint64_t seed)
     SimulatedSpecimen specimen = wellZeroed(entry, seed);
     const double yield = specimen.trueValue("ReH") > 0 ? specimen.trueValue("ReH") : specimen.trueValue("Rp0.2");
     specimen.conditions.slipAtStrain = dice.between(0.2, 0.9) * yield / specimen.trueValue("E");
-    specimen.conditions.slipStep = (dice.even() < 0.5 ? -1 : 1) * std::max(12 * specimen.conditions.extensionNoise, dice.between(0.004, 0.05));
+    specimen.conditions.slipStep =
+        (dice.even() < 0.5 ? -1 : 1) * std::max(12 * specimen.conditions.extensionNoise, dice.between(0.004, 0.05));
     FamilyRun out = started(entry, std::move(specimen), seed, dice.between(2000, 8000));
     return out;
 }
 
 /// Read ever faster, as the run gets long: the drive changes its speed two or three times.
-template <auto& names>
-FamilyRun hurried(std::uint64_t seed)
+template <auto& names> FamilyRun hurried(std::uint64_t seed)
 {
     Random dice = diceOf(seed);
     CatalogueEntry entry = oneOf(dice, names);
@@ -242,7 +243,10 @@ FamilyRun oneFaceSlipped(std::uint64_t seed)
     const double step = (dice.even() < 0.5 ? -1 : 1) * dice.between(4e-4, 1.5e-3);
     const char* face = dice.even() < 0.5 ? "strain" : "strain_2";
     bool gone = false;
-    change(out.run.record, face, [&](size_t, double v) { gone = gone || v >= at; return gone ? v + step : v; });
+    change(out.run.record, face, [&](size_t, double v) {
+        gone = gone || v >= at;
+        return gone ? v + step : v;
+    });
     out.lost = {"eps_max"};
     return out;
 }
@@ -251,7 +255,9 @@ FamilyRun oneFaceSlipped(std::uint64_t seed)
 FamilyRun notZeroed(std::uint64_t seed)
 {
     Random dice = diceOf(seed);
-    const CatalogueEntry& entry = oneOf(dice, {"rigger-tube", "backstay-bar", "tempered-bar", "titanium-bar", "brass-bar", "strip-5083", "shell-skin", "deck-skin"});
+    const CatalogueEntry& entry = oneOf(dice,
+                                        {"rigger-tube", "backstay-bar", "tempered-bar", "titanium-bar", "brass-bar",
+                                         "strip-5083", "shell-skin", "deck-skin"});
     SimulatedSpecimen specimen = wellZeroed(entry, seed);
     const double peak = *std::ranges::max_element(specimen.bar.law.stress) * specimen.bar.section;
     specimen.conditions.zeroOffset = (dice.even() < 0.5 ? -1 : 1) * dice.between(0.008, 0.04) * peak;
@@ -406,8 +412,7 @@ FamilyRun beamStopped(std::uint64_t seed)
 }
 
 /// A bar of the shelf with another law.
-template <class F>
-FamilyRun otherLaw(const CatalogueEntry& shelf, std::uint64_t seed, double points, F change)
+template <class F> FamilyRun otherLaw(const CatalogueEntry& shelf, std::uint64_t seed, double points, F change)
 {
     CatalogueEntry entry = shelf;
     change(std::get<MetalModel>(entry.model));
@@ -431,14 +436,15 @@ FamilyRun deepDip(std::uint64_t seed)
 FamilyRun oddTop(std::uint64_t seed)
 {
     Random dice = diceOf(seed);
-    return otherLaw(oneOf(dice, {"rigger-tube", "brass-bar", "titanium-bar", "backstay-bar", "strip-5083"}), seed, dice.between(600, 8000), [&](MetalModel& m) {
-        m.uniform *= dice.between(0.6, 1.2);
-        m.slowStrain *= dice.between(0.6, 2);
-        m.level = dice.even() < 0.4 ? dice.between(0.1, 0.4) * m.uniform : 0;
-        m.level = std::min(m.level, 0.1);
-        m.fracture = m.uniform + m.level + std::min(0.16, m.uniform * dice.between(0.15, 0.9));
-        m.neckDrop = dice.between(0.04, 0.35);
-    });
+    return otherLaw(oneOf(dice, {"rigger-tube", "brass-bar", "titanium-bar", "backstay-bar", "strip-5083"}), seed,
+                    dice.between(600, 8000), [&](MetalModel& m) {
+                        m.uniform *= dice.between(0.6, 1.2);
+                        m.slowStrain *= dice.between(0.6, 2);
+                        m.level = dice.even() < 0.4 ? dice.between(0.1, 0.4) * m.uniform : 0;
+                        m.level = std::min(m.level, 0.1);
+                        m.fracture = m.uniform + m.level + std::min(0.16, m.uniform * dice.between(0.15, 0.9));
+                        m.neckDrop = dice.between(0.04, 0.35);
+                    });
 }
 
 /// A clock that starts again, leaps, or goes back.

@@ -27,8 +27,7 @@ Law metalLaw(const MetalModel& m)
 }
 
 /// Samples a function of strain, finely at first.
-template <class F>
-Law sampled(F stress, double end, double modulus, double finest)
+template <class F> Law sampled(F stress, double end, double modulus, double finest)
 {
     Law law;
     law.modulus = modulus;
@@ -93,7 +92,9 @@ double ShellModel::force(double d) const
         const double share = (d - peakTravel) / fall;
         plain = peak + (plateau - peak) * share;
     }
-    const double waves = d > peakTravel + fall ? plateau * wave * std::sin(2 * std::numbers::pi * (d - peakTravel - fall) / waveLength) : 0;
+    const double waves = d > peakTravel + fall
+        ? plateau * wave * std::sin(2 * std::numbers::pi * (d - peakTravel - fall) / waveLength)
+        : 0;
     const double last = d > together ? climb * (d - together) * (d - together) : 0;
     return plain + waves + last;
 }
@@ -123,14 +124,22 @@ Law lawOf(const SpecimenModel& model)
 {
     struct Visit {
         Law operator()(const MetalModel& m) const { return metalLaw(m); }
-        Law operator()(const PlasticModel& m) const { return sampled([&](double e) { return m.stress(e); }, m.breakStrain, m.modulus, 2e-6); }
+        Law operator()(const PlasticModel& m) const
+        {
+            return sampled([&](double e) { return m.stress(e); }, m.breakStrain, m.modulus, 2e-6);
+        }
         Law operator()(const LaminateModel& m) const
         {
             // The strain where the strength is reached.
-            const double e = m.stiffening == 0 ? m.strength / m.modulus : (-1 + std::sqrt(1 + 4 * m.stiffening * m.strength / m.modulus)) / (2 * m.stiffening);
+            const double e = m.stiffening == 0
+                ? m.strength / m.modulus
+                : (-1 + std::sqrt(1 + 4 * m.stiffening * m.strength / m.modulus)) / (2 * m.stiffening);
             return sampled([&](double s) { return m.stress(s); }, e, m.modulus, 1e-6);
         }
-        Law operator()(const CoreModel& m) const { return sampled([&](double e) { return m.modulus * e; }, m.strength / m.modulus, m.modulus, 1e-5); }
+        Law operator()(const CoreModel& m) const
+        {
+            return sampled([&](double e) { return m.modulus * e; }, m.strength / m.modulus, m.modulus, 1e-5);
+        }
         Law operator()(const SofteningModel& m) const
         {
             Law law = sampled([&](double e) { return softening(m, e); }, m.end, m.modulus, 1e-6);
@@ -153,8 +162,14 @@ Law lawOf(const SpecimenModel& model)
             law.breaks = false;
             return law;
         }
-        Law operator()(const BeamModel& m) const { return sampled([&](double d) { return m.force(d); }, m.breakDeflection, m.slope, 1e-3); }
-        Law operator()(const ShaftModel& m) const { return sampled([&](double t) { return m.torque(t); }, m.breakTwist, m.stiffness, 1e-4); }
+        Law operator()(const BeamModel& m) const
+        {
+            return sampled([&](double d) { return m.force(d); }, m.breakDeflection, m.slope, 1e-3);
+        }
+        Law operator()(const ShaftModel& m) const
+        {
+            return sampled([&](double t) { return m.torque(t); }, m.breakTwist, m.stiffness, 1e-4);
+        }
     };
     return std::visit(Visit{}, model);
 }

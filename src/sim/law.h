@@ -25,10 +25,10 @@ struct PlasticModel {
 /// A laminate: nearly straight, a little stiffer or softer with strain, to an abrupt break.
 struct LaminateModel {
     double modulus = 60000;
-    double stiffening = 2;   ///< E grows by this share a strain of 1
+    double stiffening = 2; ///< E grows by this share a strain of 1
     double strength = 600;
     double poisson = 0.06;
-    double bending = 0;      ///< share by which front and back differ
+    double bending = 0; ///< share by which front and back differ
     [[nodiscard]] double stress(double strain) const { return modulus * strain * (1 + stiffening * strain); }
 };
 
@@ -44,40 +44,40 @@ struct SofteningModel {
     double strength = 42;
     double strainAtTop = 0.006;
     double rest = 0.75; ///< share of the strength left at `end`
-    double end = 0.03;  ///< strain where the run is ended
+    double end = 0.03; ///< strain where the run is ended
 };
 
 /// A soft piece under compression: cell walls that carry to a plateau and are then pressed together (a foam), or a
 /// network that stiffens from the beginning (an elastomer; plateau 0).
 struct SoftModel {
-    double modulus = 12;    ///< MPa, at the beginning
-    double plateau = 0.6;   ///< MPa; 0: an elastomer
-    double rise = 0.15;     ///< MPa over the plateau, a strain of 1
+    double modulus = 12; ///< MPa, at the beginning
+    double plateau = 0.6; ///< MPa; 0: an elastomer
+    double rise = 0.15; ///< MPa over the plateau, a strain of 1
     double together = 0.55; ///< strain where it begins to densify
-    double end = 0.7;       ///< strain where the run is ended, or a pulled one breaks
-    double stiffening = 0;  ///< MPa at a strain of 1, with its cube; above 0: an elastomer under tension
+    double end = 0.7; ///< strain where the run is ended, or a pulled one breaks
+    double stiffening = 0; ///< MPa at a strain of 1, with its cube; above 0: an elastomer under tension
     [[nodiscard]] double stress(double strain) const;
 };
 
 /// A thin shell under its own force–travel law: straight to the peak, down to a wavy plateau of folds,
 /// then crushed together.
 struct ShellModel {
-    double peak = 900;       ///< N
+    double peak = 900; ///< N
     double peakTravel = 1.1; ///< mm
-    double plateau = 380;    ///< N
-    double wave = 0.16;      ///< share of the plateau
-    double waveLength = 6;   ///< mm
-    double together = 42;    ///< mm, where it climbs for good
-    double climb = 60;       ///< N/mm² of the last climb
-    double end = 48;         ///< mm, where the run is ended
+    double plateau = 380; ///< N
+    double wave = 0.16; ///< share of the plateau
+    double waveLength = 6; ///< mm
+    double together = 42; ///< mm, where it climbs for good
+    double climb = 60; ///< N/mm² of the last climb
+    double end = 48; ///< mm, where the run is ended
     [[nodiscard]] double force(double travel) const;
 };
 
 /// A beam on its supports, force over deflection under the load: straight to its limit, then ever slower
 /// to its strength, and a break.
 struct BeamModel {
-    double slope = 118;    ///< N/mm
-    double limit = 620;    ///< N
+    double slope = 118; ///< N/mm
+    double limit = 620; ///< N
     double strength = 1050; ///< N, never quite reached
     double breakDeflection = 14; ///< mm
     [[nodiscard]] double force(double deflection) const;
@@ -87,16 +87,17 @@ struct BeamModel {
 /// some hardening, to the break. A solid section's torque climbs by a third once all of it yields, a tube's
 /// by less.
 struct ShaftModel {
-    double stiffness = 1.3e6;  ///< N·mm/rad
+    double stiffness = 1.3e6; ///< N·mm/rad
     double yieldTorque = 9.4e4; ///< N·mm, the surface yields
-    double hardening = 6e3;    ///< N·mm/rad
-    double breakTwist = 9;     ///< rad
-    double bore = 0;           ///< inner over outer diameter
-    double shear = 0.04;       ///< surface shear strain a radian, r/L
+    double hardening = 6e3; ///< N·mm/rad
+    double breakTwist = 9; ///< rad
+    double bore = 0; ///< inner over outer diameter
+    double shear = 0.04; ///< surface shear strain a radian, r/L
     [[nodiscard]] double torque(double twist) const;
 };
 
-using SpecimenModel = std::variant<MetalModel, PlasticModel, LaminateModel, CoreModel, SofteningModel, SoftModel, ShellModel, BeamModel, ShaftModel>;
+using SpecimenModel = std::variant<MetalModel, PlasticModel, LaminateModel, CoreModel, SofteningModel, SoftModel,
+                                   ShellModel, BeamModel, ShaftModel>;
 
 /// Stress over strain as a polyline, strain rising but for a jump where a metal's yield drops; what
 /// it unloads along. A shell, a beam and a shaft have force over travel or torque over twist, on a

@@ -7,16 +7,18 @@
 namespace fortitor {
 namespace {
 
-constexpr double dropStrain = 0.0006;   // plastic strain over which the upper yield falls
+constexpr double dropStrain = 0.0006; // plastic strain over which the upper yield falls
 constexpr double recoverStrain = 0.0014; // until the transient is over
 constexpr int teeth = 9;
 
 /// Hardening from the start of the plastic range, with its top at `top`.
 double hardening(const MetalModel& m, double p, double top)
 {
-    const double slope = m.quick / m.quickStrain * std::exp(-top / m.quickStrain) + m.slow / m.slowStrain * std::exp(-top / m.slowStrain);
+    const double slope = m.quick / m.quickStrain * std::exp(-top / m.quickStrain)
+        + m.slow / m.slowStrain * std::exp(-top / m.slowStrain);
     const double bend = slope / (2 * top);
-    return m.limit + m.quick * (1 - std::exp(-p / m.quickStrain)) + m.slow * (1 - std::exp(-p / m.slowStrain)) - bend * p * p;
+    return m.limit + m.quick * (1 - std::exp(-p / m.quickStrain)) + m.slow * (1 - std::exp(-p / m.slowStrain))
+        - bend * p * p;
 }
 
 double necked(const MetalModel& m, double p, double top, double height)

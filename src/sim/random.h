@@ -10,7 +10,7 @@ namespace fortitor {
 /// A small generator whose numbers depend on the seed alone, not on the library (splitmix64).
 class Random {
 public:
-    explicit Random(std::uint64_t seed) : state_(seed) {}
+    explicit Random(std::uint64_t seed) : state_(seed) { }
 
     /// Evenly in [0, 1).
     double even() { return static_cast<double>(next() >> 11) * 0x1.0p-53; }

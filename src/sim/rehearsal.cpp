@@ -73,13 +73,19 @@ Expected<RehearsedRun> runOne(const RehearsalPlan& plan, int number)
     (void)frame.takeEvents();
     if (auto started = frame.start(plan.program, plan.limits); !started)
         return started.problem();
-    const auto column = [&](std::string_view name) { return static_cast<size_t>(std::ranges::find(frame.channels(), name) - frame.channels().begin()); };
+    const auto column = [&](std::string_view name) {
+        return static_cast<size_t>(std::ranges::find(frame.channels(), name) - frame.channels().begin());
+    };
     const size_t force = 1;
     const size_t extension = column(entry.gauges ? "strain" : "extension");
     const size_t back = entry.gauges ? column("strain_2") : extension;
     const size_t way = column("displacement");
     const double length = mount.length > 0 ? mount.length : entry.parallelLength;
-    const double gauge = plan.byTravel ? 0 : entry.gauges ? 1 : mount.gaugeLength > 0 ? mount.gaugeLength : entry.extensometer > 0 ? entry.extensometer : length;
+    const double gauge = plan.byTravel ? 0
+        : entry.gauges                 ? 1
+        : mount.gaugeLength > 0        ? mount.gaugeLength
+        : entry.extensometer > 0       ? entry.extensometer
+                                       : length;
     LiveCurve curve(mount.section > 0 ? mount.section : 1, gauge, plan.byTravel ? 1 : length);
     RehearsedRun run;
     RateWatch rates;
@@ -89,11 +95,16 @@ Expected<RehearsedRun> runOne(const RehearsalPlan& plan, int number)
     for (long i = 0; frame.status().state != DriveState::Ended && frame.time() - frame.startTime() < longest; ++i) {
         const std::vector<double>& row = frame.step();
         if (!frame.bar()->broken())
-            curve.add(row[0], row[force], entry.gauges ? 0.5 * (row[extension] + row[back]) : extension < row.size() ? row[extension] : 0, row[way] - (plan.byTravel ? frame.startPosition() : 0), frame.status().extensometer);
+            curve.add(row[0], row[force],
+                      entry.gauges                 ? 0.5 * (row[extension] + row[back])
+                          : extension < row.size() ? row[extension]
+                                                   : 0,
+                      row[way] - (plan.byTravel ? frame.startPosition() : 0), frame.status().extensometer);
         run.peak = std::max(run.peak, row[force]);
         if (frame.status().stage == 1 && frame.status().state == DriveState::Running && i % 5 == 0) {
             stageBegan = stageBegan < 0 ? row[0] : stageBegan;
-            if (const double strain = curve.strain().back(); strain > 0.3 * plan.yieldStrain && strain < 0.8 * plan.yieldStrain)
+            if (const double strain = curve.strain().back();
+                strain > 0.3 * plan.yieldStrain && strain < 0.8 * plan.yieldStrain)
                 rates.look(curve, plan, row[0] - stageBegan);
         }
         if (frame.status().state == DriveState::Waiting) {
@@ -128,7 +139,8 @@ size_t forward(const RehearsedRun& run)
 double valueAt(const RehearsedRun& run, size_t end, double x)
 {
     const auto first = run.x.begin();
-    const auto it = std::partition_point(first, first + static_cast<std::ptrdiff_t>(end), [&](double v) { return v < x; });
+    const auto it =
+        std::partition_point(first, first + static_cast<std::ptrdiff_t>(end), [&](double v) { return v < x; });
     const auto i = static_cast<size_t>(it - first);
     if (i == 0 || i >= end)
         return run.y[std::min(i, end - 1)];
@@ -162,7 +174,8 @@ void makeBand(Rehearsal& r)
 
 std::string duration(double seconds)
 {
-    return seconds < 90 ? fmt::format("{:.0f} s", seconds) : fmt::format("{:.0f} min {:02.0f} s", std::floor(seconds / 60), std::fmod(seconds, 60));
+    return seconds < 90 ? fmt::format("{:.0f} s", seconds)
+                        : fmt::format("{:.0f} min {:02.0f} s", std::floor(seconds / 60), std::fmod(seconds, 60));
 }
 
 std::string between(double low, double high, const std::function<std::string(double)>& words)
@@ -203,12 +216,17 @@ std::vector<std::string> rehearsalWords(const Rehearsal& r, const StopLimits& li
         ++ends[run.ended == "broken" ? "breaks" : run.ended == "end" ? "goes to its travel and back" : run.words];
     std::string how;
     for (const auto& [what, count] : ends)
-        how += (how.empty() ? "" : "; ") + (ends.size() == 1 ? "Each of " + std::to_string(r.runs.size()) + " " : std::to_string(count) + " of " + std::to_string(r.runs.size()) + " ") + (what.starts_with("stopped") ? "is " : "") + what;
+        how += (how.empty() ? "" : "; ")
+            + (ends.size() == 1 ? "Each of " + std::to_string(r.runs.size()) + " "
+                                : std::to_string(count) + " of " + std::to_string(r.runs.size()) + " ")
+            + (what.starts_with("stopped") ? "is " : "") + what;
     words.push_back(how + ".");
     const auto [shortest, longest] = range([](const RehearsedRun& x) { return x.seconds; });
-    words.push_back("Takes " + between(shortest, longest, duration) + ", with some seconds for each thing that is asked.");
+    words.push_back("Takes " + between(shortest, longest, duration)
+                    + ", with some seconds for each thing that is asked.");
     const auto [least, most] = range([](const RehearsedRun& x) { return x.peak; });
-    std::string peak = "Greatest force " + between(least, most, [](double f) { return formatQuantity(f, *findUnit("kN"), 3); });
+    std::string peak =
+        "Greatest force " + between(least, most, [](double f) { return formatQuantity(f, *findUnit("kN"), 3); });
     if (limits.force > 0)
         peak += fmt::format(", {:.0f} % of the force limit", 100 * most / limits.force);
     words.push_back(peak + ".");
@@ -227,9 +245,14 @@ std::vector<std::string> rehearsalWords(const Rehearsal& r, const StopLimits& li
         }
     }
     if (!off.empty())
-        words.push_back("The extensometer comes off after " + between(*std::ranges::min_element(off), *std::ranges::max_element(off), duration) + fmt::format(", at {:.2f} % strain.", 100 * median(strain)));
+        words.push_back("The extensometer comes off after "
+                        + between(*std::ranges::min_element(off), *std::ranges::max_element(off), duration)
+                        + fmt::format(", at {:.2f} % strain.", 100 * median(strain)));
     if (rated)
-        words.push_back(inside > 0.995 ? "The rate stays in its window on the straight part." : fmt::format("The rate is out of its window for up to {:.0f} % of the straight part.", 100 * (1 - inside)));
+        words.push_back(inside > 0.995
+                            ? "The rate stays in its window on the straight part."
+                            : fmt::format("The rate is out of its window for up to {:.0f} % of the straight part.",
+                                          100 * (1 - inside)));
     return words;
 }
 

@@ -19,7 +19,8 @@ public:
     {
         record.channels.reserve(6);
         add(record, "time", [](const FrameSample& s) { return s.time; });
-        add(record, "force", [](const FrameSample& s) { return s.force; }, true);
+        add(
+            record, "force", [](const FrameSample& s) { return s.force; }, true);
         if (entry.gauges) {
             add(record, "strain", [](const FrameSample& s) { return s.front; });
             add(record, "strain_2", [](const FrameSample& s) { return s.back; });
@@ -27,7 +28,8 @@ public:
         } else if (entry.extensometer > 0) {
             add(record, "extension", [](const FrameSample& s) { return s.extension; });
         }
-        add(record, "displacement", [](const FrameSample& s) { return s.displacement; }, true);
+        add(
+            record, "displacement", [](const FrameSample& s) { return s.displacement; }, true);
     }
     void keep(const FrameSample& sample)
     {
@@ -116,7 +118,9 @@ SimulatedRun simulateRun(const CatalogueEntry& entry, SimulatedSpecimen specimen
     const double fast = entry.fastRate * length;
     const auto* metal = entry.fixture == "grips" ? std::get_if<MetalModel>(&entry.model) : nullptr;
     const double changeAt = metal && metal->upper > 0 ? metal->plateau + 0.012 : entry.changeAt;
-    const double last = entry.stopStrain > 0 ? entry.stopStrain : metal ? std::get<MetalModel>(run.specimen.model).fracture : run.specimen.bar.law.strain.back();
+    const double last = entry.stopStrain > 0 ? entry.stopStrain
+        : metal                              ? std::get<MetalModel>(run.specimen.model).fracture
+                                             : run.specimen.bar.law.strain.back();
     const double slowTime = std::min(changeAt, last) * length / slow * 1.25 + (metal ? 0 : c.slack / slow);
     const double fastTime = std::max(0.0, last - changeAt) * length / fast;
     points = points > 0 ? points : entry.points;
@@ -155,7 +159,16 @@ std::string recordCsv(const Record& record)
         double factor;
         int decimals;
     };
-    static constexpr Head heads[] = {{"time", "Time (s)", 1, 6}, {"force", "Force (kN)", 1e-3, 6}, {"extension", "Extension (mm)", 1, 6}, {"strain", "Strain 1 (ue)", 1e6, 2}, {"strain_2", "Strain 2 (ue)", 1e6, 2}, {"transverse_strain", "Transverse strain (ue)", 1e6, 2}, {"torque", "Torque (Nm)", 1e-3, 3}, {"twist", "Twist (deg)", 180 / std::numbers::pi, 3}, {"deflection", "Deflection (mm)", 1, 3}, {"displacement", "Crosshead (mm)", 1, 6}};
+    static constexpr Head heads[] = {{"time", "Time (s)", 1, 6},
+                                     {"force", "Force (kN)", 1e-3, 6},
+                                     {"extension", "Extension (mm)", 1, 6},
+                                     {"strain", "Strain 1 (ue)", 1e6, 2},
+                                     {"strain_2", "Strain 2 (ue)", 1e6, 2},
+                                     {"transverse_strain", "Transverse strain (ue)", 1e6, 2},
+                                     {"torque", "Torque (Nm)", 1e-3, 3},
+                                     {"twist", "Twist (deg)", 180 / std::numbers::pi, 3},
+                                     {"deflection", "Deflection (mm)", 1, 3},
+                                     {"displacement", "Crosshead (mm)", 1, 6}};
     std::vector<std::pair<const Channel*, const Head*>> used;
     for (const Head& head : heads)
         if (const Channel* channel = record.find(head.name)) {

@@ -19,7 +19,8 @@ double shown(double value, double division)
 class GaugedStrip : public SteppedBench {
 public:
     GaugedStrip(const CatalogueEntry& entry, const SimulatedSpecimen& specimen, std::uint64_t seed)
-        : frame_(specimen.bar, quiet(specimen.conditions), seed * 104729 + 3), section_(specimen.bar.section), speed_(0.0005 * entry.parallelLength)
+        : frame_(specimen.bar, quiet(specimen.conditions), seed * 104729 + 3), section_(specimen.bar.section),
+          speed_(0.0005 * entry.parallelLength)
     {
         Random random(seed * 131 + 9);
         for (double& b : balance_)
@@ -47,7 +48,10 @@ public:
             for (int c = 0; c < 4; ++c)
                 sums[c] += seen[c] / looks;
         }
-        return std::map<std::string, double>{{"force", shown(sums[0], 10)}, {"strain", shown(sums[1] + balance_[0], 1e-6)}, {"strain_2", shown(sums[2] + balance_[1], 1e-6)}, {"transverse_strain", shown(sums[3] + balance_[2], 1e-6)}};
+        return std::map<std::string, double>{{"force", shown(sums[0], 10)},
+                                             {"strain", shown(sums[1] + balance_[0], 1e-6)},
+                                             {"strain_2", shown(sums[2] + balance_[1], 1e-6)},
+                                             {"transverse_strain", shown(sums[3] + balance_[2], 1e-6)}};
     }
 
 private:
@@ -65,7 +69,8 @@ private:
 /// A beam loaded to its steps and read by eye on a dial.
 class DialedBeam : public SteppedBench {
 public:
-    DialedBeam(const SimulatedSpecimen& specimen, std::uint64_t seed) : frame_(specimen.bar, specimen.conditions, seed * 104729 + 3)
+    DialedBeam(const SimulatedSpecimen& specimen, std::uint64_t seed)
+        : frame_(specimen.bar, specimen.conditions, seed * 104729 + 3)
     {
         frame_.closeTopGrip();
         frame_.closeBottomGrip();
@@ -97,7 +102,8 @@ private:
 /// A bar in the torsion head: twist on the head's scale, chucks and all, torque and a 45° gauge while it lives.
 class TwistedBar : public SteppedBench {
 public:
-    TwistedBar(const SimulatedSpecimen& specimen, std::uint64_t seed) : law_(std::get<ShaftModel>(specimen.model)), random_(seed * 977 + 5), give_(specimen.conditions.compliance)
+    TwistedBar(const SimulatedSpecimen& specimen, std::uint64_t seed)
+        : law_(std::get<ShaftModel>(specimen.model)), random_(seed * 977 + 5), give_(specimen.conditions.compliance)
     {
         gaugeLife_ = random_.between(0.012, 0.03);
         gain_ = 1 + 0.001 * random_.normal();
@@ -120,7 +126,8 @@ public:
         }
         if (broken_)
             return std::nullopt;
-        std::map<std::string, double> seen{{"twist", target}, {"torque", shown(torque(twist) * (1 + 0.0008 * random_.normal()), 100)}};
+        std::map<std::string, double> seen{{"twist", target},
+                                           {"torque", shown(torque(twist) * (1 + 0.0008 * random_.normal()), 100)}};
         const double strain = 0.5 * law_.shear * twist;
         if (2 * strain < gaugeLife_)
             frozen_ = shown(gain_ * strain + zero_ + 0.7e-6 * random_.normal(), 1e-6);
@@ -143,7 +150,8 @@ private:
 
 } // namespace
 
-std::unique_ptr<SteppedBench> steppedBench(const CatalogueEntry& entry, const SimulatedSpecimen& specimen, std::uint64_t seed)
+std::unique_ptr<SteppedBench> steppedBench(const CatalogueEntry& entry, const SimulatedSpecimen& specimen,
+                                           std::uint64_t seed)
 {
     if (entry.gauges && std::holds_alternative<MetalModel>(entry.model))
         return std::make_unique<GaugedStrip>(entry, specimen, seed);

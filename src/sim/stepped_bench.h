@@ -28,6 +28,7 @@ protected:
 };
 
 /// nullptr for a kind of specimen that is not read by hand.
-std::unique_ptr<SteppedBench> steppedBench(const CatalogueEntry& entry, const SimulatedSpecimen& specimen, std::uint64_t seed);
+std::unique_ptr<SteppedBench> steppedBench(const CatalogueEntry& entry, const SimulatedSpecimen& specimen,
+                                           std::uint64_t seed);
 
 } // namespace fortitor

@@ -13,8 +13,8 @@
 namespace fortitor {
 namespace {
 
-constexpr double handSpeed = 0.5;       // mm/s, the most by hand once something is gripped or the guard is open
-constexpr double fastHandSpeed = 5;     // mm/s, the most by hand in an empty frame behind a closed guard
+constexpr double handSpeed = 0.5; // mm/s, the most by hand once something is gripped or the guard is open
+constexpr double fastHandSpeed = 5; // mm/s, the most by hand in an empty frame behind a closed guard
 
 Problem refused(std::string what, std::string found, std::string wanted, std::string advice = {})
 {
@@ -41,14 +41,16 @@ std::optional<double> number(std::string_view text)
 {
     double value = 0;
     const auto [end, error] = fast_float::from_chars(text.data(), text.data() + text.size(), value);
-    return error == std::errc() && end == text.data() + text.size() && std::isfinite(value) ? std::optional(value) : std::nullopt;
+    return error == std::errc() && end == text.data() + text.size() && std::isfinite(value) ? std::optional(value)
+                                                                                            : std::nullopt;
 }
 
 } // namespace
 
 const std::vector<std::string>& faultKinds()
 {
-    static const std::vector<std::string> kinds{"stuck", "spike", "slip", "guard", "specimen-out", "overload", "power", "link-drop", "late", "packet"};
+    static const std::vector<std::string> kinds{"stuck",    "spike", "slip",      "guard", "specimen-out",
+                                                "overload", "power", "link-drop", "late",  "packet"};
     return kinds;
 }
 
@@ -70,7 +72,8 @@ Expected<Fault> parseFault(std::string_view text)
     fault.kind = text;
     fault.channel = channel.value_or("");
     if (std::ranges::find(faultKinds(), fault.kind) == faultKinds().end())
-        return refused("fault", whole, "one of " + fmt::format("{}", fmt::join(faultKinds(), ", ")), "Written NAME[:CHANNEL][@SECONDS][=VALUE].");
+        return refused("fault", whole, "one of " + fmt::format("{}", fmt::join(faultKinds(), ", ")),
+                       "Written NAME[:CHANNEL][@SECONDS][=VALUE].");
     for (const auto& [part, into] : {std::pair(value, &fault.value), std::pair(time, &fault.at)})
         if (part) {
             const auto figure = number(*part);
@@ -102,14 +105,21 @@ Expected<Done> TestFrame::setUp(FrameSpec spec)
     static const std::vector<std::string> fixtures{"grips", "platens", "bending", "torsion"};
     if (std::ranges::find(fixtures, spec.fixture) == fixtures.end())
         return refused("fixture", spec.fixture, "grips, platens, bending or torsion");
-    for (const auto& [name, value] : {std::pair("rate", spec.rate), {"cell", spec.cell}, {"greatest speed", spec.maxSpeed}, {"acceleration", spec.acceleration}, {"travel", spec.travel}})
+    for (const auto& [name, value] : {std::pair("rate", spec.rate),
+                                      {"cell", spec.cell},
+                                      {"greatest speed", spec.maxSpeed},
+                                      {"acceleration", spec.acceleration},
+                                      {"travel", spec.travel}})
         if (!(value > 0) || !std::isfinite(value))
             return refused(name, formatSignificant(value, 4), "a figure above zero");
     if (spec.rate < 5 || spec.rate > 5000)
         return refused("rate", formatSignificant(spec.rate, 4), "5 to 5000 samples a second");
     spec_ = std::move(spec);
     frame_.reset();
-    status_ = {.guard = status_.guard, .emergency = status_.emergency, .handSet = status_.handSet, .words = "nothing is mounted"};
+    status_ = {.guard = status_.guard,
+               .emergency = status_.emergency,
+               .handSet = status_.handSet,
+               .words = "nothing is mounted"};
     channels_ = channelsOf(spec_, {});
     row_.assign(channels_.size(), 0);
     return Done{};
@@ -121,7 +131,9 @@ Expected<Done> TestFrame::mount(const MountSpec& mount)
     if (!entry)
         return refused("specimen", mount.specimen, "a name of the catalogue");
     SimulatedSpecimen drawn = drawSpecimen(*entry, mount.seed);
-    for (const auto& [given, into] : {std::pair(mount.section, &drawn.bar.section), {mount.length, &drawn.bar.parallelLength}, {mount.gaugeLength, &drawn.bar.gaugeLength}}) {
+    for (const auto& [given, into] : {std::pair(mount.section, &drawn.bar.section),
+                                      {mount.length, &drawn.bar.parallelLength},
+                                      {mount.gaugeLength, &drawn.bar.gaugeLength}}) {
         if (given < 0 || !std::isfinite(given))
             return refused("specimen", formatSignificant(given, 4), "sizes above zero");
         if (given > 0)
@@ -142,7 +154,11 @@ Expected<Done> TestFrame::mount(const VirtualBar& bar, const FrameConditions& co
     conditions_.forceScale *= spec_.forceScale;
     conditions_.extensionScale *= spec_.extensionScale;
     frame_ = std::make_unique<VirtualFrame>(bar, conditions_, seed);
-    status_ = {.mounted = true, .guard = false, .emergency = status_.emergency, .handSet = false, .words = "a specimen is at hand"};
+    status_ = {.mounted = true,
+               .guard = false,
+               .emergency = status_.emergency,
+               .handSet = false,
+               .words = "a specimen is at hand"};
     channels_ = channelsOf(spec_, bar_);
     row_.assign(channels_.size(), 0);
     events_.clear();
@@ -222,7 +238,10 @@ Expected<Done> TestFrame::zero()
         return refused("zero", "nothing is mounted", "a specimen at hand, not yet gripped");
     const bool held = frame_->gripped() && spec_.fixture != "torsion"; // chucks put no torque on the bar
     frame_->zeroForce();
-    happened(held ? "force-zero" : "force-zero-open", held ? "Force zeroed with both grips closed" : bar_.pressed ? "Force zeroed with nothing on the platens" : "Force zeroed before the second grip closed");
+    happened(held ? "force-zero" : "force-zero-open",
+             held               ? "Force zeroed with both grips closed"
+                 : bar_.pressed ? "Force zeroed with nothing on the platens"
+                                : "Force zeroed before the second grip closed");
     return Done{};
 }
 
@@ -319,7 +338,8 @@ Expected<Done> TestFrame::nudge(double millimetres)
     if (!status_.handSet)
         return refused("fine wheel", "jogging is not enabled", "it unlocked");
     if (status_.emergency || !std::isfinite(millimetres))
-        return refused("fine wheel", status_.emergency ? "the emergency stop is in" : "a way that is not a number", "a frame that may move");
+        return refused("fine wheel", status_.emergency ? "the emergency stop is in" : "a way that is not a number",
+                       "a frame that may move");
     nudgeLeft_ = std::clamp(nudgeLeft_ + millimetres, -1.0, 1.0);
     return Done{};
 }
@@ -337,7 +357,9 @@ Expected<Done> TestFrame::start(const RunProgram& program, const StopLimits& lim
     if (status_.emergency)
         return refused("start", "the emergency stop is in", "it released");
     if (!status_.top || !status_.bottom)
-        return refused("start", bar_.pressed ? "nothing stands between the platens" : "the specimen is not in both grips", "it held");
+        return refused("start",
+                       bar_.pressed ? "nothing stands between the platens" : "the specimen is not in both grips",
+                       "it held");
     if (!(limits.force > 0))
         return refused("start", "no force limit", "a limit in N");
     program_ = program;
@@ -424,7 +446,8 @@ Expected<Done> TestFrame::returnToStart(double speed)
     if (!frame_ || status_.ended.empty())
         return refused("return", "no run has ended", "a run to go back from");
     if (!status_.guard || status_.emergency)
-        return refused("return", status_.emergency ? "the emergency stop is in" : "the guard is open", "it closed and nobody's hands inside");
+        return refused("return", status_.emergency ? "the emergency stop is in" : "the guard is open",
+                       "it closed and nobody's hands inside");
     returnSpeed_ = std::clamp(std::abs(speed), 0.001, spec_.maxSpeed);
     program_ = {};
     status_.state = DriveState::Returning;

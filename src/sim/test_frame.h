@@ -20,9 +20,9 @@ namespace fortitor {
 
 /// A fault that comes at a time of the run, or at once.
 struct Fault {
-    std::string kind{};  ///< one of faultKinds()
-    double at = 0;     ///< s from the start of the run; below 0: at once
-    double value = 0;  ///< mm, s or N; 0: as usual for the kind
+    std::string kind{}; ///< one of faultKinds()
+    double at = 0; ///< s from the start of the run; below 0: at once
+    double value = 0; ///< mm, s or N; 0: as usual for the kind
     std::string channel{};
 };
 

@@ -51,7 +51,9 @@ void TestFrame::nextStage()
     status_.state = DriveState::Returning;
     status_.words = "goes back";
     returnSpeed_ = program_.returnSpeed;
-    happened("end", "At the end, travelled " + formatQuantity(frame_->position() - startPosition_, *findUnit("mm"), 3) + ", going back");
+    happened("end",
+             "At the end, travelled " + formatQuantity(frame_->position() - startPosition_, *findUnit("mm"), 3)
+                 + ", going back");
 }
 
 void TestFrame::end(const std::string& code, const std::string& words, bool asEvent)
@@ -138,7 +140,9 @@ double TestFrame::wantedSpeed()
     case Control::Position: {
         const double left = startPosition_ + stage.value - frame_->position();
         // As fast as it can still be stopped from, and not past it within a sample.
-        return std::copysign(std::min({spec_.maxSpeed, std::sqrt(2 * 0.8 * spec_.acceleration * std::abs(left)), 0.3 * spec_.rate * std::abs(left)}), left);
+        return std::copysign(std::min({spec_.maxSpeed, std::sqrt(2 * 0.8 * spec_.acceleration * std::abs(left)),
+                                       0.3 * spec_.rate * std::abs(left)}),
+                             left);
     }
     case Control::Cycles: {
         const double middle = 0.5 * (stage.low + stage.high);
@@ -163,7 +167,8 @@ void TestFrame::bringFaults()
         }
         const Fault f = faults_[i];
         faults_.erase(faults_.begin() + static_cast<std::ptrdiff_t>(i));
-        const auto at = static_cast<size_t>(std::ranges::find(channels_, f.channel.empty() ? channels_[1] : f.channel) - channels_.begin());
+        const auto at = static_cast<size_t>(std::ranges::find(channels_, f.channel.empty() ? channels_[1] : f.channel)
+                                            - channels_.begin());
         if (f.kind == "stuck")
             stuck_.emplace_back(at, row_[at]);
         else if (f.kind == "spike") {
@@ -187,8 +192,11 @@ double TestFrame::strainNow(const FrameSample& sample) const
 {
     if (!status_.extensometer)
         return offStrain_ + (bar_.parallelLength > 0 ? (frame_->position() - offPosition_) / bar_.parallelLength : 0);
-    const double read = bar_.gauges ? 0.5 * (sample.front - balance_[0] + sample.back - balance_[1]) : bar_.gaugeLength > 0 ? sample.extension / bar_.gaugeLength : 0;
-    const bool offScale = bar_.gauges ? std::abs(read) > spec_.gaugeRange : std::abs(sample.extension) > spec_.extensometerTravel;
+    const double read = bar_.gauges ? 0.5 * (sample.front - balance_[0] + sample.back - balance_[1])
+        : bar_.gaugeLength > 0      ? sample.extension / bar_.gaugeLength
+                                    : 0;
+    const bool offScale =
+        bar_.gauges ? std::abs(read) > spec_.gaugeRange : std::abs(sample.extension) > spec_.extensometerTravel;
     return offScale ? strain_ + speed_ / spec_.rate / bar_.parallelLength : read;
 }
 
@@ -198,11 +206,22 @@ void TestFrame::makeRow(const FrameSample& s)
         const double read = strain - balance_[i];
         return std::abs(read) > spec_.gaugeRange ? std::numeric_limits<double>::quiet_NaN() : read;
     };
-    const auto travel = [&](double extension) { return status_.extensometer && std::abs(extension) > spec_.extensometerTravel ? std::numeric_limits<double>::quiet_NaN() : extension; };
+    const auto travel = [&](double extension) {
+        return status_.extensometer && std::abs(extension) > spec_.extensometerTravel
+            ? std::numeric_limits<double>::quiet_NaN()
+            : extension;
+    };
     for (size_t i = 0; i < channels_.size(); ++i) {
         const std::string& name = channels_[i];
-        row_[i] = name == "time" ? time_ : name == "force" || name == "torque" ? s.force : name == "displacement" ? s.displacement : name == "extension" || name == "twist" || name == "deflection" ? travel(s.extension)
-            : name == "extension_2" ? travel(s.extension2) : name == "strain" ? gauge(s.front, 0) : name == "strain_2" ? gauge(s.back, 1) : name == "transverse_strain" ? gauge(s.transverse, 2) : gauge(s.fourth, 3);
+        row_[i] = name == "time"                                             ? time_
+            : name == "force" || name == "torque"                            ? s.force
+            : name == "displacement"                                         ? s.displacement
+            : name == "extension" || name == "twist" || name == "deflection" ? travel(s.extension)
+            : name == "extension_2"                                          ? travel(s.extension2)
+            : name == "strain"                                               ? gauge(s.front, 0)
+            : name == "strain_2"                                             ? gauge(s.back, 1)
+            : name == "transverse_strain"                                    ? gauge(s.transverse, 2)
+                                                                             : gauge(s.fourth, 3);
     }
     if (spike_ != 0) {
         row_[spikeChannel_] += spike_;
@@ -221,7 +240,8 @@ bool TestFrame::stageOver()
         return true;
     if (stage.control == Control::Cycles && inStage * stage.value >= stage.count)
         return true;
-    return (stage.untilStrain > 0 && median_ > stage.untilStrain) || (stage.untilForce > 0 && force_ > stage.untilForce) || (stage.untilTravel > 0 && travelled > stage.untilTravel)
+    return (stage.untilStrain > 0 && median_ > stage.untilStrain) || (stage.untilForce > 0 && force_ > stage.untilForce)
+        || (stage.untilTravel > 0 && travelled > stage.untilTravel)
         || (stage.untilTime > 0 && inStage >= stage.untilTime);
 }
 
@@ -233,8 +253,10 @@ void TestFrame::watch()
         speed_ = 0;
         jog_ = nudgeLeft_ = 0;
         status_.easing = false;
-        const auto words = "the cell is overloaded: " + formatQuantity(force_, *findUnit("kN"), 3) + " on " + formatQuantity(spec_.cell, *findUnit("kN"), 3) + "; it is to be checked before it measures again";
-        status_.state == DriveState::Ready || status_.state == DriveState::Ended ? happened("overload", words) : end("overload", words);
+        const auto words = "the cell is overloaded: " + formatQuantity(force_, *findUnit("kN"), 3) + " on "
+            + formatQuantity(spec_.cell, *findUnit("kN"), 3) + "; it is to be checked before it measures again";
+        status_.state == DriveState::Ready || status_.state == DriveState::Ended ? happened("overload", words)
+                                                                                 : end("overload", words);
         return;
     }
     if (status_.state == DriveState::Ready || status_.state == DriveState::Ended)
@@ -244,9 +266,11 @@ void TestFrame::watch()
         return end("limit-switch", "stopped by the limit switch of the travel");
     }
     if (status_.state == DriveState::Returning) {
-        const bool there = program_.returns ? force_ < 0.02 * peak_ : std::abs(frame_->position() - startPosition_) < 1e-3;
+        const bool there =
+            program_.returns ? force_ < 0.02 * peak_ : std::abs(frame_->position() - startPosition_) < 1e-3;
         if (there)
-            end(program_.returns ? "end" : "returned", program_.returns ? "back, the force is gone" : "back at the start", !program_.returns);
+            end(program_.returns ? "end" : "returned",
+                program_.returns ? "back, the force is gone" : "back at the start", !program_.returns);
         return;
     }
     peak_ = std::max(peak_, force_);
@@ -259,7 +283,9 @@ void TestFrame::watch()
             end("broken", "broken", false);
         return;
     }
-    const auto why = limitReached(limits_, {force_, peak_, frame_->position() - startPosition_, time_ - startTime_, status_.extensometer ? extension_ : 0});
+    const auto why = limitReached(limits_,
+                                  {force_, peak_, frame_->position() - startPosition_, time_ - startTime_,
+                                   status_.extensometer ? extension_ : 0});
     if (why)
         return end("limit", *why);
     if (status_.state != DriveState::Running || !stageOver())

@@ -37,7 +37,8 @@ void VirtualFrame::closeBottomGrip()
 void VirtualFrame::pull()
 {
     // Closing pulls the bar: the same force as so much crosshead motion.
-    const double stretch = (conditions_.clampLoad / bar_.section / bar_.law.modulus * bar_.parallelLength + conditions_.compliance * conditions_.clampLoad);
+    const double stretch = (conditions_.clampLoad / bar_.section / bar_.law.modulus * bar_.parallelLength
+                            + conditions_.compliance * conditions_.clampLoad);
     gripPosition_ = position_ - stretch - (conditions_.clampLoad > 0 ? 0 : -conditions_.slack);
     furthest_ = 0;
     at_ = 0;
@@ -108,7 +109,8 @@ void VirtualFrame::findState()
 
 double VirtualFrame::readForce()
 {
-    const double force = ((broken_ ? falling_ : stress_ * bar_.section) + foreign_) * conditions_.forceScale + conditions_.zeroOffset;
+    const double force =
+        ((broken_ ? falling_ : stress_ * bar_.section) + foreign_) * conditions_.forceScale + conditions_.zeroOffset;
     return quantised(force + conditions_.forceNoise * random_.normal(), conditions_.forceStep) - forceZero_;
 }
 
@@ -116,10 +118,13 @@ double VirtualFrame::readExtension()
 {
     const double noise = conditions_.extensionNoise * random_.normal();
     if (reference_)
-        return quantised(*reference_ * conditions_.extensionScale + conditions_.extensionOffset + noise, conditions_.extensionStep) - extensionZero_;
+        return quantised(*reference_ * conditions_.extensionScale + conditions_.extensionOffset + noise,
+                         conditions_.extensionStep)
+            - extensionZero_;
     if (!extensometerOn_)
         return quantised(frozen_ + noise, conditions_.extensionStep);
-    const double seating = conditions_.footStrain * bar_.gaugeLength * (1 - std::exp(-stress_ * bar_.section / conditions_.seatForce));
+    const double seating =
+        conditions_.footStrain * bar_.gaugeLength * (1 - std::exp(-stress_ * bar_.section / conditions_.seatForce));
     const double extension = strain_ * bar_.gaugeLength + seating + slipped_ + conditions_.extensionOffset;
     return quantised(extension + noise, conditions_.extensionStep) - extensionZero_;
 }
@@ -127,7 +132,8 @@ double VirtualFrame::readExtension()
 double VirtualFrame::readExtension2()
 {
     const double noise = conditions_.extensionNoise * second_.normal();
-    const double extension = extensometerOn_ ? strain_ * (1 - bar_.bending) * bar_.gaugeLength - 0.6 * conditions_.extensionOffset : 0;
+    const double extension =
+        extensometerOn_ ? strain_ * (1 - bar_.bending) * bar_.gaugeLength - 0.6 * conditions_.extensionOffset : 0;
     return quantised(extension + noise, conditions_.extensionStep) - extension2Zero_;
 }
 
@@ -149,7 +155,8 @@ FrameSample VirtualFrame::step(double seconds)
         sample.front = readGauge(strain * (1 + bar_.bending));
         sample.back = readGauge(strain * (1 - bar_.bending));
         sample.transverse = readGauge(-bar_.poisson * strain);
-        sample.fourth = quantised(-bar_.poisson * strain * (1 - bar_.bending) + conditions_.gaugeNoise * second_.normal(), 1e-7);
+        sample.fourth =
+            quantised(-bar_.poisson * strain * (1 - bar_.bending) + conditions_.gaugeNoise * second_.normal(), 1e-7);
     }
     if (bar_.twoExtensometers)
         sample.extension2 = readExtension2();

@@ -11,45 +11,45 @@ namespace fortitor {
 
 /// What frame, grips and instruments add to the truth.
 struct FrameConditions {
-    double compliance = 6e-6;     ///< mm/N
-    double forceNoise = 4;        ///< N
-    double forceStep = 0.8;       ///< N, one count of the converter
+    double compliance = 6e-6; ///< mm/N
+    double forceNoise = 4; ///< N
+    double forceStep = 0.8; ///< N, one count of the converter
     double extensionNoise = 2e-4; ///< mm
-    double extensionStep = 1e-4;  ///< mm
-    double zeroOffset = 0;        ///< N left on the force channel
-    double extensionOffset = 0;   ///< mm left on the extensometer
-    double forceScale = 1;        ///< what the cell reads over what is true
-    double extensionScale = 1;    ///< what the extensometer reads over what is true, on its calibrator
-    double clampLoad = 1400;      ///< N that the second grip puts on when it closes
-    double slack = 0.05;          ///< mm of crosshead before the grips have seated
-    double footStrain = 0;        ///< strain of seating that the extensometer sees
-    double seatForce = 600;       ///< N over which seating fades
-    double slipAtStrain = 0;      ///< the extensometer slips there; 0: never
-    double slipStep = 0;          ///< mm
-    double gaugeNoise = 1e-6;     ///< strain
+    double extensionStep = 1e-4; ///< mm
+    double zeroOffset = 0; ///< N left on the force channel
+    double extensionOffset = 0; ///< mm left on the extensometer
+    double forceScale = 1; ///< what the cell reads over what is true
+    double extensionScale = 1; ///< what the extensometer reads over what is true, on its calibrator
+    double clampLoad = 1400; ///< N that the second grip puts on when it closes
+    double slack = 0.05; ///< mm of crosshead before the grips have seated
+    double footStrain = 0; ///< strain of seating that the extensometer sees
+    double seatForce = 600; ///< N over which seating fades
+    double slipAtStrain = 0; ///< the extensometer slips there; 0: never
+    double slipStep = 0; ///< mm
+    double gaugeNoise = 1e-6; ///< strain
 };
 
 /// The bar as it hangs in the frame.
 struct VirtualBar {
     Law law;
-    double section = 78.5;      ///< mm², true
+    double section = 78.5; ///< mm², true
     double parallelLength = 60; ///< mm
-    double gaugeLength = 50;    ///< mm, of the extensometer
-    double poisson = 0.3;       ///< strain across over strain along
-    double bending = 0;         ///< share by which the strains of front and back differ from their mean
-    bool gauges = false;        ///< front, back and transverse gauges are read
-    bool pressed = false;       ///< under compression: nothing is gripped, a gap is left before the touch
+    double gaugeLength = 50; ///< mm, of the extensometer
+    double poisson = 0.3; ///< strain across over strain along
+    double bending = 0; ///< share by which the strains of front and back differ from their mean
+    bool gauges = false; ///< front, back and transverse gauges are read
+    bool pressed = false; ///< under compression: nothing is gripped, a gap is left before the touch
     bool twoExtensometers = false; ///< a second one on the opposite face
 };
 
 struct FrameSample {
-    double time = 0;         ///< s
-    double force = 0;        ///< N, as the cell reads
-    double extension = 0;    ///< mm, as the extensometer reads
+    double time = 0; ///< s
+    double force = 0; ///< N, as the cell reads
+    double extension = 0; ///< mm, as the extensometer reads
     double displacement = 0; ///< mm of the crosshead
     double front = 0, back = 0, transverse = 0; ///< strains, as gauges read
-    double fourth = 0;       ///< a second gauge across, on the back
-    double extension2 = 0;   ///< mm, the extensometer on the opposite face
+    double fourth = 0; ///< a second gauge across, on the back
+    double extension2 = 0; ///< mm, the extensometer on the opposite face
 };
 
 /// A test frame without a clock: physics moved on by steps. Force may be zeroed, grips closed, the
@@ -107,7 +107,7 @@ private:
     double position_ = 0;
     double speed_ = 0;
     double gripPosition_ = 0; ///< crosshead position where the bar is stretched by nothing
-    double furthest_ = 0;     ///< greatest stretch so far; less than it unloads along the modulus
+    double furthest_ = 0; ///< greatest stretch so far; less than it unloads along the modulus
     double forceZero_ = 0;
     double extensionZero_ = 0;
     double topStress_ = 0; ///< where it was turned back

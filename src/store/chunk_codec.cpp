@@ -26,7 +26,8 @@ QByteArray packChunk(std::span<const double> values)
     ZSTD_CCtx_setParameter(context.get(), ZSTD_c_compressionLevel, 3);
     ZSTD_CCtx_setParameter(context.get(), ZSTD_c_checksumFlag, 1);
     QByteArray out(static_cast<qsizetype>(ZSTD_compressBound(sorted.size())), Qt::Uninitialized);
-    const size_t size = ZSTD_compress2(context.get(), out.data(), static_cast<size_t>(out.size()), sorted.data(), sorted.size());
+    const size_t size =
+        ZSTD_compress2(context.get(), out.data(), static_cast<size_t>(out.size()), sorted.data(), sorted.size());
     out.resize(ZSTD_isError(size) ? 0 : static_cast<qsizetype>(size));
     return out;
 }
@@ -34,11 +35,14 @@ QByteArray packChunk(std::span<const double> values)
 Expected<std::vector<double>> unpackChunk(const QByteArray& bytes, size_t rows)
 {
     std::vector<char> sorted(rows * sizeof(double));
-    const size_t size = ZSTD_decompress(sorted.data(), sorted.size(), bytes.constData(), static_cast<size_t>(bytes.size()));
+    const size_t size =
+        ZSTD_decompress(sorted.data(), sorted.size(), bytes.constData(), static_cast<size_t>(bytes.size()));
     if (ZSTD_isError(size))
-        return Problem{"record chunk", ZSTD_getErrorName(size), "a whole chunk", "This stretch of the record is damaged; restore the logbook from a backup copy."};
+        return Problem{"record chunk", ZSTD_getErrorName(size), "a whole chunk",
+                       "This stretch of the record is damaged; restore the logbook from a backup copy."};
     if (size != sorted.size())
-        return Problem{"record chunk", std::to_string(size / sizeof(double)) + " values", std::to_string(rows), "This stretch of the record is damaged; restore the logbook from a backup copy."};
+        return Problem{"record chunk", std::to_string(size / sizeof(double)) + " values", std::to_string(rows),
+                       "This stretch of the record is damaged; restore the logbook from a backup copy."};
     std::vector<double> values(rows);
     char* raw = reinterpret_cast<char*>(values.data());
     for (size_t i = 0; i < rows; ++i)

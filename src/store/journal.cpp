@@ -10,9 +10,12 @@ namespace fortitor {
 
 QByteArray headFile(const JournalHead& head)
 {
-    Json json{{"fortitor_head", 1}, {"line", head.line}, {"hash", head.hash.toStdString()}, {"at", head.at.toStdString()}};
+    Json json{
+        {"fortitor_head", 1}, {"line", head.line}, {"hash", head.hash.toStdString()}, {"at", head.at.toStdString()}};
     if (!head.signature.isEmpty())
-        json["signed"] = {{"who", head.who.toStdString()}, {"ed25519", head.key.toStdString()}, {"signature", head.signature.toStdString()}};
+        json["signed"] = {{"who", head.who.toStdString()},
+                          {"ed25519", head.key.toStdString()},
+                          {"signature", head.signature.toStdString()}};
     return QByteArray::fromStdString(json.dump(2, ' ', false, Json::error_handler_t::replace)) + '\n';
 }
 
@@ -22,22 +25,27 @@ Expected<JournalHead> headFromFile(const QString& path)
     if (!json)
         return json.problem();
     if (numberAt(*json, "fortitor_head") != 1 || textAt(*json, "hash").size() != 64 || numberAt(*json, "line") < 1)
-        return Problem{path.toStdString(), "no head of a journal", "a file as the logbook writes it beside itself (.head)", {}};
+        return Problem{
+            path.toStdString(), "no head of a journal", "a file as the logbook writes it beside itself (.head)", {}};
     const Json by = objectAt(*json, "signed");
-    return JournalHead{static_cast<std::int64_t>(numberAt(*json, "line")), QString::fromStdString(textAt(*json, "hash")), QString::fromStdString(textAt(*json, "at")),
-                       QString::fromStdString(textAt(by, "who")), QString::fromStdString(textAt(by, "ed25519")), QString::fromStdString(textAt(by, "signature"))};
+    return JournalHead{
+        static_cast<std::int64_t>(numberAt(*json, "line")), QString::fromStdString(textAt(*json, "hash")),
+        QString::fromStdString(textAt(*json, "at")),        QString::fromStdString(textAt(by, "who")),
+        QString::fromStdString(textAt(by, "ed25519")),      QString::fromStdString(textAt(by, "signature"))};
 }
 
 QByteArray signedText(std::int64_t line, const QString& hash, const QString& who)
 {
     const QByteArray name = who.toUtf8();
-    return "fortitor journal\n" + QByteArray::number(qlonglong(line)) + '\n' + hash.toUtf8() + '\n' + QByteArray::number(name.size()) + ':' + name;
+    return "fortitor journal\n" + QByteArray::number(qlonglong(line)) + '\n' + hash.toUtf8() + '\n'
+        + QByteArray::number(name.size()) + ':' + name;
 }
 
 QString journalHash(const JournalEntry& entry)
 {
     QCryptographicHash hash(QCryptographicHash::Sha256);
-    for (const QString& part : {QString::number(entry.seq), entry.at, entry.who, QString::number(entry.job), entry.what, entry.why, entry.changes, entry.previous}) {
+    for (const QString& part : {QString::number(entry.seq), entry.at, entry.who, QString::number(entry.job), entry.what,
+                                entry.why, entry.changes, entry.previous}) {
         const QByteArray bytes = part.toUtf8();
         hash.addData(QByteArray::number(bytes.size()) + ':' + bytes);
     }

@@ -20,9 +20,9 @@ struct JournalEntry {
     std::int64_t job = 0;
     QString what;
     QString why;
-    QString changes;  ///< JSON list of {path, before, after}
+    QString changes; ///< JSON list of {path, before, after}
     QString previous; ///< hash of the line before; empty for the first
-    QString hash;     ///< SHA-256 over all of the above, hex
+    QString hash; ///< SHA-256 over all of the above, hex
 };
 
 /// Where a journal stood: its last line and that line's hash, which stands for all lines before it too. Kept
@@ -33,7 +33,7 @@ struct JournalHead {
     QString at;
     // Where somebody signed it:
     QString who{};
-    QString key{};       ///< the public key, hex
+    QString key{}; ///< the public key, hex
     QString signature{}; ///< Ed25519 over `signedText`, hex
 };
 

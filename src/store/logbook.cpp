@@ -34,7 +34,8 @@ QString now()
 
 QString text(const Json& json, const char* group, const char* key)
 {
-    return json.contains(group) && json[group].is_object() ? QString::fromStdString(textAt(json[group], key)) : QString();
+    return json.contains(group) && json[group].is_object() ? QString::fromStdString(textAt(json[group], key))
+                                                           : QString();
 }
 
 QString dumped(const Json& json)
@@ -68,7 +69,8 @@ Expected<Done> looksLikeLogbook(const QString& file)
     if (!in.exists() || in.size() == 0)
         return Done{};
     const auto wrong = [&](const std::string& found) {
-        return Problem{file.toStdString(), found, "a Fortitor logbook (SQLite)", "Choose another file; this one was left as it is."};
+        return Problem{file.toStdString(), found, "a Fortitor logbook (SQLite)",
+                       "Choose another file; this one was left as it is."};
     };
     if (QFileInfo(file).isDir())
         return wrong("a folder");
@@ -83,14 +85,16 @@ Expected<Done> looksLikeLogbook(const QString& file)
         return wrong("a database of another program");
     const std::uint32_t pageSize = byte(16) << 8 | byte(17);
     const std::uint64_t pages = byte(28) << 24 | byte(29) << 16 | byte(30) << 8 | byte(31);
-    if (static_cast<std::uint64_t>(in.size()) < pages * (pageSize == 1 ? 65536 : pageSize) && !QFile::exists(file + "-wal"))
-        return wrong("a logbook cut short: " + std::to_string(in.size()) + " of " + std::to_string(pages * pageSize) + " bytes");
+    if (static_cast<std::uint64_t>(in.size()) < pages * (pageSize == 1 ? 65536 : pageSize)
+        && !QFile::exists(file + "-wal"))
+        return wrong("a logbook cut short: " + std::to_string(in.size()) + " of " + std::to_string(pages * pageSize)
+                     + " bytes");
     return Done{};
 }
 
 } // namespace
 
-Logbook::Logbook() : held_(std::make_shared<Held>()) {}
+Logbook::Logbook() : held_(std::make_shared<Held>()) { }
 
 Expected<std::unique_ptr<Logbook>> Logbook::open(const QString& file, bool readOnly)
 {
@@ -102,7 +106,8 @@ Expected<std::unique_ptr<Logbook>> Logbook::open(const QString& file, bool readO
     const QFileInfo folder(QFileInfo(book->file_).absolutePath());
     const bool exists = QFile::exists(book->file_);
     if (!exists && !readOnly && !QDir().mkpath(folder.filePath()))
-        return Problem{folder.filePath().toStdString(), "the folder could not be made", "a folder that can be written", "Choose another place with --logbook."};
+        return Problem{folder.filePath().toStdString(), "the folder could not be made", "a folder that can be written",
+                       "Choose another place with --logbook."};
     if (readOnly)
         held.readOnlyBecause = "opened for reading only";
     else if (!QFileInfo(folder.filePath()).isWritable() || (exists && !QFileInfo(book->file_).isWritable()))
@@ -111,19 +116,26 @@ Expected<std::unique_ptr<Logbook>> Logbook::open(const QString& file, bool readO
         return locked.problem();
     const bool writes = held.readOnlyBecause.isEmpty();
     if (!exists && !writes)
-        return Problem{book->file_.toStdString(), held.readOnlyBecause.toStdString(), "a logbook, or a folder to make one in", "Choose another place with --logbook."};
+        return Problem{book->file_.toStdString(), held.readOnlyBecause.toStdString(),
+                       "a logbook, or a folder to make one in", "Choose another place with --logbook."};
 
     // In a folder that can't be written SQLite may not be able to make its shared memory; read as a file
     // that does not change it leaves out a write-ahead log beside it, and that has to be said.
     held.immutable = !writes && !QFileInfo(folder.filePath()).isWritable();
     book->newestUnread_ = held.immutable && QFileInfo(book->file_ + "-wal").size() > 0;
     if (book->newestUnread_)
-        held.readOnlyBecause += "; a write-ahead log (-wal) lies beside it that can't be read here, so the newest lines are missing: copy both files to a folder that can be written";
+        held.readOnlyBecause +=
+            "; a write-ahead log (-wal) lies beside it that can't be read here, so the newest lines are missing: "
+            "copy both files to a folder that can be written";
     if (auto ok = book->connect(); !ok)
         return ok.problem();
-    const auto broken = [&](const QString& found) { return Problem{book->file_.toStdString(), found.toStdString(), "a Fortitor logbook", "It was left as it is; restore a backup copy beside it."}; };
+    const auto broken = [&](const QString& found) {
+        return Problem{book->file_.toStdString(), found.toStdString(), "a Fortitor logbook",
+                       "It was left as it is; restore a backup copy beside it."};
+    };
     if (!writes && schemaVersion(book->db_) != newestSchema())
-        return broken("schema " + QString::number(schemaVersion(book->db_)) + " in a logbook that can't be brought up to date while it is read-only");
+        return broken("schema " + QString::number(schemaVersion(book->db_))
+                      + " in a logbook that can't be brought up to date while it is read-only");
     if (writes) {
         // The schema comes before the write-ahead log, so that the file itself says what it is from its
         // first moment on.
@@ -161,11 +173,15 @@ Expected<Done> Logbook::connect()
     db_ = QSqlDatabase::addDatabase("QSQLITE", connection_);
     if (!readOnlyBecause().isEmpty()) {
         db_.setConnectOptions("QSQLITE_OPEN_READONLY;QSQLITE_OPEN_URI");
-        db_.setDatabaseName("file:" + QString::fromLatin1(QUrl::toPercentEncoding(file_, "/")) + (held_->immutable ? "?immutable=1" : ""));
+        db_.setDatabaseName("file:" + QString::fromLatin1(QUrl::toPercentEncoding(file_, "/"))
+                            + (held_->immutable ? "?immutable=1" : ""));
     } else {
         db_.setDatabaseName(file_);
     }
-    const auto broken = [&](const QString& found) { return Problem{file_.toStdString(), found.toStdString(), "a Fortitor logbook", "It was left as it is; restore a backup copy beside it."}; };
+    const auto broken = [&](const QString& found) {
+        return Problem{file_.toStdString(), found.toStdString(), "a Fortitor logbook",
+                       "It was left as it is; restore a backup copy beside it."};
+    };
     if (!db_.open())
         return broken(db_.lastError().text());
     QSqlQuery query(db_);
@@ -201,9 +217,12 @@ Expected<Done> Logbook::digestOldRecords()
             const auto digest = digestOf(id);
             if (!digest)
                 return digest.problem();
-            changes.push_back({{"path", "records/" + id.toStdString()}, {"after", {{"sha256", digest->toStdString()}}}});
+            changes.push_back(
+                {{"path", "records/" + id.toStdString()}, {"after", {{"sha256", digest->toStdString()}}}});
         }
-        return changes.empty() ? Expected<Done>(Done{}) : write("", 0, "SHA-256 of the records that were here before", "the logbook was brought up to date", dumped(changes));
+        return changes.empty() ? Expected<Done>(Done{})
+                               : write("", 0, "SHA-256 of the records that were here before",
+                                       "the logbook was brought up to date", dumped(changes));
     });
 }
 
@@ -238,14 +257,15 @@ Expected<Done> Logbook::takeLocks(bool fresh)
 /// Looked at before each step: the file that is open has to be the one that its name leads to.
 Expected<Done> Logbook::stillThere()
 {
-    struct stat open{};
-    struct stat named{};
+    struct stat open { };
+    struct stat named { };
     const bool held = held_->handle >= 0 && ::fstat(held_->handle, &open) == 0;
     const bool there = ::stat(QFile::encodeName(file_).constData(), &named) == 0;
     if (!held || (there && open.st_nlink > 0 && open.st_ino == named.st_ino && open.st_dev == named.st_dev))
         return Done{};
     // It is reached through the open file for as long as the program runs: everything goes into a new one.
-    const QString to = QString("%1.rescued-%2.sqlite").arg(file_, QDateTime::currentDateTime().toString("yyyyMMdd-HHmmss"));
+    const QString to =
+        QString("%1.rescued-%2.sqlite").arg(file_, QDateTime::currentDateTime().toString("yyyyMMdd-HHmmss"));
     QDir().mkpath(QFileInfo(file_).absolutePath());
     const auto saved = backup(to);
     {
@@ -253,8 +273,11 @@ Expected<Done> Logbook::stillThere()
         held_->rescued = saved ? to : QString();
         held_->readOnlyBecause = QString("the file was %1 while it was open").arg(there ? "replaced" : "deleted");
     }
-    return Problem{file_.toStdString(), there ? "another file in its place" : "no file any more", "the logbook that was opened",
-                   saved ? "Nothing more is written. All that was in it is saved in " + to.toStdString() + ": close the program, look at both files, and open the one that is right." : "Nothing more is written, and a copy could not be made: " + saved.problem().text()};
+    return Problem{file_.toStdString(), there ? "another file in its place" : "no file any more",
+                   "the logbook that was opened",
+                   saved ? "Nothing more is written. All that was in it is saved in " + to.toStdString()
+                           + ": close the program, look at both files, and open the one that is right."
+                         : "Nothing more is written, and a copy could not be made: " + saved.problem().text()};
 }
 
 void Logbook::checkpoint()
@@ -281,7 +304,9 @@ Problem Logbook::problemOf(const QSqlQuery& query) const
 {
     const QString words = query.lastError().text();
     const bool full = words.contains("full", Qt::CaseInsensitive) || words.contains("disk I/O", Qt::CaseInsensitive);
-    return Problem{file_.toStdString(), words.toStdString(), "room and rights to write", full ? "The disk is full or failing: free some space. What was kept before is unchanged." : "What was kept before is unchanged."};
+    return Problem{file_.toStdString(), words.toStdString(), "room and rights to write",
+                   full ? "The disk is full or failing: free some space. What was kept before is unchanged."
+                        : "What was kept before is unchanged."};
 }
 
 Expected<Done> Logbook::refuseWriting() const
@@ -289,7 +314,8 @@ Expected<Done> Logbook::refuseWriting() const
     const QString because = readOnlyBecause();
     if (because.isEmpty())
         return Done{};
-    return Problem{file_.toStdString(), because.toStdString(), "a logbook that can be written", "Close the other program, or work on another logbook."};
+    return Problem{file_.toStdString(), because.toStdString(), "a logbook that can be written",
+                   "Close the other program, or work on another logbook."};
 }
 
 Expected<Done> Logbook::inTransaction(const std::function<Expected<Done>()>& work)
@@ -322,7 +348,8 @@ Expected<Done> Logbook::inTransaction(const std::function<Expected<Done>()>& wor
     return done;
 }
 
-Expected<Done> Logbook::write(const QString& who, std::int64_t job, const QString& what, const QString& why, const QString& changes)
+Expected<Done> Logbook::write(const QString& who, std::int64_t job, const QString& what, const QString& why,
+                              const QString& changes)
 {
     JournalEntry entry;
     QSqlQuery last("SELECT seq, hash FROM journal ORDER BY seq DESC LIMIT 1", db_);
@@ -343,8 +370,11 @@ Expected<Done> Logbook::write(const QString& who, std::int64_t job, const QStrin
     entry.previous = solid(entry.previous);
     entry.hash = journalHash(entry);
     QSqlQuery query(db_);
-    query.prepare("INSERT INTO journal (seq, at, who, job, what, why, changes, previous, hash) VALUES (?,?,?,?,?,?,?,?,?)");
-    for (const QVariant& v : {QVariant(qlonglong(entry.seq)), QVariant(entry.at), QVariant(entry.who), QVariant(qlonglong(job)), QVariant(entry.what), QVariant(entry.why), QVariant(entry.changes), QVariant(entry.previous), QVariant(entry.hash)})
+    query.prepare(
+        "INSERT INTO journal (seq, at, who, job, what, why, changes, previous, hash) VALUES (?,?,?,?,?,?,?,?,?)");
+    for (const QVariant& v : {QVariant(qlonglong(entry.seq)), QVariant(entry.at), QVariant(entry.who),
+                              QVariant(qlonglong(job)), QVariant(entry.what), QVariant(entry.why),
+                              QVariant(entry.changes), QVariant(entry.previous), QVariant(entry.hash)})
         query.addBindValue(v);
     if (!query.exec())
         return problemOf(query);
@@ -354,33 +384,43 @@ Expected<Done> Logbook::write(const QString& who, std::int64_t job, const QStrin
 std::vector<JobRow> Logbook::jobs(const QString& words) const
 {
     QSqlQuery query(db_);
-    query.prepare("SELECT j.id, j.number, j.title, j.method, j.material, j.created, j.changed, "
-                  "COUNT(s.position), SUM(CASE WHEN s.verdict IN ('pass','fail') THEN 1 ELSE 0 END), SUM(CASE WHEN s.verdict = 'fail' THEN 1 ELSE 0 END) "
-                  "FROM jobs j LEFT JOIN specimens s ON s.job = j.id "
-                  "WHERE :all = 1 OR j.number LIKE :w OR j.title LIKE :w OR j.material LIKE :w OR j.id IN (SELECT job FROM specimens WHERE label LIKE :w) "
-                  "GROUP BY j.id ORDER BY j.changed DESC");
+    query.prepare(
+        "SELECT j.id, j.number, j.title, j.method, j.material, j.created, j.changed, "
+        "COUNT(s.position), SUM(CASE WHEN s.verdict IN ('pass','fail') THEN 1 ELSE 0 END), SUM(CASE WHEN s.verdict "
+        "= 'fail' THEN 1 ELSE 0 END) "
+        "FROM jobs j LEFT JOIN specimens s ON s.job = j.id "
+        "WHERE :all = 1 OR j.number LIKE :w OR j.title LIKE :w OR j.material LIKE :w OR j.id IN (SELECT job FROM "
+        "specimens WHERE label LIKE :w) "
+        "GROUP BY j.id ORDER BY j.changed DESC");
     query.bindValue(":all", words.isEmpty() ? 1 : 0);
     query.bindValue(":w", "%" + words + "%");
     std::vector<JobRow> rows;
     if (!query.exec())
         return rows;
     while (query.next())
-        rows.push_back({query.value(0).toLongLong(), query.value(1).toString(), query.value(2).toString(), query.value(3).toString(), query.value(4).toString(), query.value(5).toString(), query.value(6).toString(), query.value(7).toInt(), query.value(8).toInt(), query.value(9).toInt()});
+        rows.push_back({query.value(0).toLongLong(), query.value(1).toString(), query.value(2).toString(),
+                        query.value(3).toString(), query.value(4).toString(), query.value(5).toString(),
+                        query.value(6).toString(), query.value(7).toInt(), query.value(8).toInt(),
+                        query.value(9).toInt()});
     return rows;
 }
 
 std::vector<SpecimenRow> Logbook::specimens(const QString& words, int most) const
 {
     QSqlQuery query(db_);
-    query.prepare("SELECT s.job, s.position, j.number, j.title, s.label, s.verdict, s.figures, s.stage FROM specimens s JOIN jobs j ON j.id = s.job "
-                  "WHERE s.label LIKE :w OR j.number LIKE :w OR j.title LIKE :w ORDER BY j.changed DESC, s.position LIMIT :n");
+    query.prepare(
+        "SELECT s.job, s.position, j.number, j.title, s.label, s.verdict, s.figures, s.stage FROM specimens s JOIN "
+        "jobs j ON j.id = s.job "
+        "WHERE s.label LIKE :w OR j.number LIKE :w OR j.title LIKE :w ORDER BY j.changed DESC, s.position LIMIT :n");
     query.bindValue(":w", "%" + words + "%");
     query.bindValue(":n", most);
     std::vector<SpecimenRow> rows;
     if (!query.exec())
         return rows;
     while (query.next())
-        rows.push_back({query.value(0).toLongLong(), query.value(1).toInt(), query.value(2).toString(), query.value(3).toString(), query.value(4).toString(), query.value(5).toString(), query.value(6).toString(), query.value(7).toInt()});
+        rows.push_back({query.value(0).toLongLong(), query.value(1).toInt(), query.value(2).toString(),
+                        query.value(3).toString(), query.value(4).toString(), query.value(5).toString(),
+                        query.value(6).toString(), query.value(7).toInt()});
     return rows;
 }
 
@@ -390,7 +430,8 @@ Expected<Json> Logbook::loadJob(std::int64_t id) const
     query.prepare("SELECT body FROM jobs WHERE id = ?");
     query.addBindValue(qlonglong(id));
     if (!query.exec() || !query.next())
-        return Problem{file_.toStdString() + ", job " + std::to_string(id), "nothing", "a job of this logbook", "Was it opened in another logbook?"};
+        return Problem{file_.toStdString() + ", job " + std::to_string(id), "nothing", "a job of this logbook",
+                       "Was it opened in another logbook?"};
     const QByteArray body = query.value(0).toString().toUtf8();
     bodies_[id] = bodyHash(body);
     return parseJson(body.toStdString(), "job " + std::to_string(id));
@@ -404,9 +445,12 @@ Expected<std::int64_t> Logbook::addJob(const Json& body, const QString& who, con
     std::int64_t id = 0;
     auto done = inTransaction([&]() -> Expected<Done> {
         QSqlQuery query(db_);
-        query.prepare("INSERT INTO jobs (number, title, method, material, created, changed, body) VALUES (?,?,?,?,?,?,?)");
+        query.prepare(
+            "INSERT INTO jobs (number, title, method, material, created, changed, body) VALUES (?,?,?,?,?,?,?)");
         const QString at = now();
-        for (const QString& v : {text(body, "job", "number"), text(body, "job", "title"), QString::fromStdString(textAt(body, "method")), text(body, "material", "name"), at, at, dumped(body)})
+        for (const QString& v :
+             {text(body, "job", "number"), text(body, "job", "title"), QString::fromStdString(textAt(body, "method")),
+              text(body, "material", "name"), at, at, dumped(body)})
             query.addBindValue(v.isNull() ? QString("") : v);
         if (!query.exec())
             return problemOf(query);
@@ -431,18 +475,24 @@ Expected<Done> Logbook::keep(std::int64_t id, const Json& body, const Command& c
         if (!query.exec())
             return problemOf(query);
         if (!query.next())
-            return Problem{"job " + std::to_string(id), "no such job in the logbook any more", "the job that was opened", "It was taken out by another program; open the logbook anew."};
-        if (const auto it = bodies_.find(id); it != bodies_.end() && it->second != bodyHash(query.value(0).toString().toUtf8()))
-            return Problem{"job " + std::to_string(id), "another text than the one that was opened", "the job as it was read", "It was changed by another program. Open the job anew; what you did last is not kept."};
+            return Problem{"job " + std::to_string(id), "no such job in the logbook any more",
+                           "the job that was opened", "It was taken out by another program; open the logbook anew."};
+        if (const auto it = bodies_.find(id);
+            it != bodies_.end() && it->second != bodyHash(query.value(0).toString().toUtf8()))
+            return Problem{"job " + std::to_string(id), "another text than the one that was opened",
+                           "the job as it was read",
+                           "It was changed by another program. Open the job anew; what you did last is not kept."};
         query.finish();
         query.prepare("UPDATE jobs SET number = ?, title = ?, material = ?, changed = ?, body = ? WHERE id = ?");
-        for (const QString& v : {text(body, "job", "number"), text(body, "job", "title"), text(body, "material", "name"), now(), solid})
+        for (const QString& v :
+             {text(body, "job", "number"), text(body, "job", "title"), text(body, "material", "name"), now(), solid})
             query.addBindValue(v.isNull() ? QString("") : v);
         query.addBindValue(qlonglong(id));
         if (!query.exec())
             return problemOf(query);
         bodies_[id] = bodyHash(solid.toUtf8());
-        return write(who, id, QString::fromStdString(command.words), QString::fromStdString(command.why), changesText(command));
+        return write(who, id, QString::fromStdString(command.words), QString::fromStdString(command.why),
+                     changesText(command));
     });
 }
 
@@ -457,7 +507,8 @@ Expected<Done> Logbook::keepOverview(std::int64_t id, const std::vector<Specimen
         auto row = rows.begin();
         bool same = true;
         for (; same && query.next(); ++row)
-            same = row != rows.end() && query.value(0).toString() == row->label && query.value(1).toInt() == row->stage && query.value(2).toString() == row->verdict && query.value(3).toString() == row->figures;
+            same = row != rows.end() && query.value(0).toString() == row->label && query.value(1).toInt() == row->stage
+                && query.value(2).toString() == row->verdict && query.value(3).toString() == row->figures;
         if (same && row == rows.end())
             return Done{}; // nothing is written where nothing changed
         query.prepare("DELETE FROM specimens WHERE job = ?");
@@ -485,7 +536,8 @@ std::vector<InstrumentRow> Logbook::instruments() const
     QSqlQuery query("SELECT name, kind, body, due FROM instruments ORDER BY kind, name", db_);
     while (query.next()) {
         auto body = parseJson(query.value(2).toString().toStdString(), "instrument");
-        rows.push_back({query.value(0).toString(), query.value(1).toString(), body ? *body : Json::object(), query.value(3).toString()});
+        rows.push_back({query.value(0).toString(), query.value(1).toString(), body ? *body : Json::object(),
+                        query.value(3).toString()});
     }
     return rows;
 }
@@ -495,7 +547,10 @@ namespace {
 /// An instrument as the journal tells it: all that is kept of it.
 Json instrumentJson(const InstrumentRow& row)
 {
-    return {{"name", row.name.toStdString()}, {"kind", row.kind.toStdString()}, {"due", row.due.toStdString()}, {"body", row.body}};
+    return {{"name", row.name.toStdString()},
+            {"kind", row.kind.toStdString()},
+            {"due", row.due.toStdString()},
+            {"body", row.body}};
 }
 
 QString instrumentChange(const std::optional<InstrumentRow>& before, const std::optional<InstrumentRow>& after)
@@ -526,18 +581,22 @@ Expected<Done> Logbook::keepInstrument(const InstrumentRow& row, const QString& 
         QSqlQuery query(db_);
         if (renamed) {
             if (instrument(row.name))
-                return Problem{"instrument " + row.name.toStdString(), "another one of that name", "a name of its own", "Nothing is written over; take the other one out first, or choose another name."};
+                return Problem{"instrument " + row.name.toStdString(), "another one of that name", "a name of its own",
+                               "Nothing is written over; take the other one out first, or choose another name."};
             query.prepare("DELETE FROM instruments WHERE name = ?");
             query.addBindValue(before);
             if (!query.exec())
                 return problemOf(query);
         }
-        query.prepare("INSERT INTO instruments (name, kind, body, due) VALUES (?,?,?,?) ON CONFLICT(name) DO UPDATE SET kind = excluded.kind, body = excluded.body, due = excluded.due");
+        query.prepare(
+            "INSERT INTO instruments (name, kind, body, due) VALUES (?,?,?,?) ON CONFLICT(name) DO UPDATE SET kind "
+            "= excluded.kind, body = excluded.body, due = excluded.due");
         for (const QString& v : {row.name, row.kind, dumped(row.body), row.due})
             query.addBindValue(v.isNull() ? QString("") : v);
         if (!query.exec())
             return problemOf(query);
-        return write(who, 0, renamed ? "instrument " + before + " is " + row.name + " now" : "instrument " + row.name, {}, instrumentChange(was, row));
+        return write(who, 0, renamed ? "instrument " + before + " is " + row.name + " now" : "instrument " + row.name,
+                     {}, instrumentChange(was, row));
     });
 }
 
@@ -564,7 +623,9 @@ Expected<Done> Logbook::note(std::int64_t job, const QString& who, const QString
 std::vector<JournalEntry> Logbook::journal(std::int64_t job, int most, const QString& words) const
 {
     QSqlQuery query(db_);
-    query.prepare("SELECT seq, at, who, job, what, why, changes, previous, hash FROM journal WHERE (:j = 0 OR job = :j) AND (what LIKE :w OR why LIKE :w OR who LIKE :w) ORDER BY seq DESC LIMIT :n");
+    query.prepare(
+        "SELECT seq, at, who, job, what, why, changes, previous, hash FROM journal WHERE (:j = 0 OR job = :j) AND "
+        "(what LIKE :w OR why LIKE :w OR who LIKE :w) ORDER BY seq DESC LIMIT :n");
     query.bindValue(":j", qlonglong(job));
     query.bindValue(":w", "%" + words + "%");
     query.bindValue(":n", most);
@@ -572,7 +633,9 @@ std::vector<JournalEntry> Logbook::journal(std::int64_t job, int most, const QSt
     if (!query.exec())
         return entries;
     while (query.next())
-        entries.push_back({query.value(0).toLongLong(), query.value(1).toString(), query.value(2).toString(), query.value(3).toLongLong(), query.value(4).toString(), query.value(5).toString(), query.value(6).toString(), query.value(7).toString(), query.value(8).toString()});
+        entries.push_back({query.value(0).toLongLong(), query.value(1).toString(), query.value(2).toString(),
+                           query.value(3).toLongLong(), query.value(4).toString(), query.value(5).toString(),
+                           query.value(6).toString(), query.value(7).toString(), query.value(8).toString()});
     return entries;
 }
 

@@ -45,7 +45,7 @@ struct InstrumentRow {
 /// A judgement that its person has signed.
 struct Signature {
     std::int64_t line = 0; ///< of the journal, signed with all lines before it
-    QString who, key;      ///< the public key, hex
+    QString who, key; ///< the public key, hex
 };
 
 /// A finding of the check, in words. Empty place: the logbook as a whole.
@@ -83,20 +83,23 @@ public:
 
     static QString newRecordId();
     /// Keeps a whole record; gives its id, the one that was asked for if any.
-    Expected<QString> addRecord(std::int64_t job, const QString& label, const Record& record, const QString& who, const Progress& progress = {}, const QString& id = {});
+    Expected<QString> addRecord(std::int64_t job, const QString& label, const Record& record, const QString& who,
+                                const Progress& progress = {}, const QString& id = {});
     [[nodiscard]] Expected<std::shared_ptr<const Record>> loadRecord(const QString& id) const;
 
     /// Of all records there are.
     [[nodiscard]] std::vector<QString> recordIds() const;
 
     /// A record that is still being taken: begun, appended to chunk by chunk, closed.
-    Expected<QString> beginRecord(std::int64_t job, const QString& label, const Record& head, const QString& who, const QString& id = {});
+    Expected<QString> beginRecord(std::int64_t job, const QString& label, const Record& head, const QString& who,
+                                  const QString& id = {});
     /// Rows [from, to) of the record as chunk number `seq`, committed before it returns.
     Expected<Done> appendChunk(const QString& id, int seq, const Record& record, size_t from, size_t to);
     /// What happened so far, while the record is still open.
     Expected<Done> keepEvents(const QString& id, const Record& record);
     /// With a line in the journal that holds the SHA-256 of all that is kept of it.
-    Expected<Done> closeRecord(const QString& id, const Record& record, const QString& who, const QString& openBecause = {});
+    Expected<Done> closeRecord(const QString& id, const Record& record, const QString& who,
+                               const QString& openBecause = {});
 
     [[nodiscard]] std::vector<InstrumentRow> instruments() const;
     [[nodiscard]] std::optional<InstrumentRow> instrument(const QString& name) const;
@@ -148,7 +151,8 @@ public:
 private:
     struct Held; // what all connections to one open logbook share
     Logbook();
-    Expected<Done> write(const QString& who, std::int64_t job, const QString& what, const QString& why, const QString& changes);
+    Expected<Done> write(const QString& who, std::int64_t job, const QString& what, const QString& why,
+                         const QString& changes);
     Expected<Done> inTransaction(const std::function<Expected<Done>()>& work);
     [[nodiscard]] Problem problemOf(const QSqlQuery& query) const;
     Expected<Done> refuseWriting() const;
@@ -158,13 +162,15 @@ private:
     Expected<Done> connect();
     Expected<Done> digestOldRecords();
     Expected<Done> insertRecord(const QString& id, std::int64_t job, const QString& label, const Record& head);
-    Expected<Done> putRecord(const QString& id, std::int64_t job, const QString& label, const Record& record, const QString& who, const Progress& progress);
+    Expected<Done> putRecord(const QString& id, std::int64_t job, const QString& label, const Record& record,
+                             const QString& who, const Progress& progress);
     [[nodiscard]] Expected<QString> digestOf(const QString& record) const;
     void checkJournal(std::vector<LogbookFinding>& findings) const;
     void checkSignatures(std::vector<LogbookFinding>& findings) const;
     void checkRecords(std::vector<LogbookFinding>& findings, const Progress& progress) const;
     void checkJobs(std::vector<LogbookFinding>& findings, const Progress& progress) const;
-    void checkOverview(std::int64_t id, const Job& job, const QString& place, std::vector<LogbookFinding>& findings) const;
+    void checkOverview(std::int64_t id, const Job& job, const QString& place,
+                       std::vector<LogbookFinding>& findings) const;
     void checkSchema(std::vector<LogbookFinding>& findings) const;
 
     QString file_;

@@ -19,11 +19,14 @@
 namespace fortitor {
 namespace {
 
-const char* const journalColumns = "SELECT seq, at, who, job, what, why, changes, previous, hash FROM journal ORDER BY seq";
+const char* const journalColumns =
+    "SELECT seq, at, who, job, what, why, changes, previous, hash FROM journal ORDER BY seq";
 
 JournalEntry entryOf(const QSqlQuery& q)
 {
-    return {q.value(0).toLongLong(), q.value(1).toString(), q.value(2).toString(), q.value(3).toLongLong(), q.value(4).toString(), q.value(5).toString(), q.value(6).toString(), q.value(7).toString(), q.value(8).toString()};
+    return {q.value(0).toLongLong(), q.value(1).toString(), q.value(2).toString(),
+            q.value(3).toLongLong(), q.value(4).toString(), q.value(5).toString(),
+            q.value(6).toString(),   q.value(7).toString(), q.value(8).toString()};
 }
 
 /// Names, kinds and texts of all that a database holds besides rows.
@@ -74,7 +77,9 @@ void Logbook::checkJournal(std::vector<LogbookFinding>& findings) const
         if (!at.isValid())
             findings.push_back({place, "has no time"});
         else if (before.isValid() && at.secsTo(before) > clockStep)
-            findings.push_back({place, "was written before the line that it follows, by its time: the clock was set back, or the line was"});
+            findings.push_back(
+                {place,
+                 "was written before the line that it follows, by its time: the clock was set back, or the line was"});
         before = at.isValid() ? at : before;
         previous = e.hash;
         expected = e.seq + 1;
@@ -85,7 +90,10 @@ void Logbook::checkJournal(std::vector<LogbookFinding>& findings) const
 void Logbook::checkSignatures(std::vector<LogbookFinding>& findings) const
 {
     std::map<QString, QString> keys; // of each person, as of the line
-    const auto missing = [&](std::int64_t line, const QString& who) { findings.push_back({QString("journal line %1").arg(line), "is a judgement of " + who + ", who has a key, and is not signed"}); };
+    const auto missing = [&](std::int64_t line, const QString& who) {
+        findings.push_back(
+            {QString("journal line %1").arg(line), "is a judgement of " + who + ", who has a key, and is not signed"});
+    };
     JournalEntry before;
     std::optional<QString> owed; // by whom the line before has to be signed
     QSqlQuery query(journalColumns, db_);
@@ -102,8 +110,11 @@ void Logbook::checkSignatures(std::vector<LogbookFinding>& findings) const
             } else if (path.startsWith("signatures/")) {
                 signs = true;
                 const QString key = keys.contains(e.who) ? keys[e.who] : QString();
-                if (path.mid(11).toLongLong() != before.seq || textAt(after, "hash") != before.hash.toStdString() || !signatureHolds(key, signedText(before.seq, before.hash, e.who), QString::fromStdString(textAt(after, "signature"))))
-                    findings.push_back({QString("journal line %1").arg(e.seq), "is no signature of " + e.who + " under the line before it"});
+                if (path.mid(11).toLongLong() != before.seq || textAt(after, "hash") != before.hash.toStdString()
+                    || !signatureHolds(key, signedText(before.seq, before.hash, e.who),
+                                       QString::fromStdString(textAt(after, "signature"))))
+                    findings.push_back({QString("journal line %1").arg(e.seq),
+                                        "is no signature of " + e.who + " under the line before it"});
             } else if (path == "/judged" && change.contains("after")) {
                 if (const QString who = QString::fromStdString(textAt(after, "who")); keys.contains(who))
                     owes = who;
@@ -129,7 +140,8 @@ void Logbook::checkSignatures(std::vector<LogbookFinding>& findings) const
 }
 
 /// What the list shows of a job's specimens is what the job and its records give.
-void Logbook::checkOverview(std::int64_t id, const Job& job, const QString& place, std::vector<LogbookFinding>& findings) const
+void Logbook::checkOverview(std::int64_t id, const Job& job, const QString& place,
+                            std::vector<LogbookFinding>& findings) const
 {
     std::vector<SpecimenRow> rows;
     QSqlQuery query(db_);
@@ -137,8 +149,11 @@ void Logbook::checkOverview(std::int64_t id, const Job& job, const QString& plac
     query.addBindValue(qlonglong(id));
     query.exec();
     while (query.next())
-        rows.push_back({id, 0, {}, {}, query.value(0).toString(), query.value(1).toString(), query.value(2).toString(), 0});
-    const bool same = std::ranges::equal(rows, job.specimens, [](const SpecimenRow& row, const Specimen& one) { return row.label.toStdString() == one.label; });
+        rows.push_back(
+            {id, 0, {}, {}, query.value(0).toString(), query.value(1).toString(), query.value(2).toString(), 0});
+    const bool same = std::ranges::equal(rows, job.specimens, [](const SpecimenRow& row, const Specimen& one) {
+        return row.label.toStdString() == one.label;
+    });
     if (!rows.empty() && !same)
         findings.push_back({place, "the list of specimens is not that of the job"});
     if (rows.empty() || !same)
@@ -163,7 +178,9 @@ void Logbook::checkOverview(std::int64_t id, const Job& job, const QString& plac
         const OverviewRow wanted = overviewOf(alone, outcome, [&](size_t) { return record != nullptr; }).front();
         const auto differs = [&](const QString& found, const std::string& worked) {
             if (found.toStdString() != worked)
-                findings.push_back({place + ", " + rows[i].label, QString("the list shows \"%1\"; worked out anew it is \"%2\"").arg(found, QString::fromStdString(worked))});
+                findings.push_back({place + ", " + rows[i].label,
+                                    QString("the list shows \"%1\"; worked out anew it is \"%2\"")
+                                        .arg(found, QString::fromStdString(worked))});
         };
         differs(rows[i].figures, wanted.figures);
         differs(rows[i].verdict, wanted.verdict);
@@ -191,7 +208,9 @@ void Logbook::checkJobs(std::vector<LogbookFinding>& findings, const Progress& p
                 putAt(bodies[e.job], path, change.contains("after") ? std::optional(change["after"]) : std::nullopt);
             }
         } catch (const std::exception&) {
-            findings.push_back({QString("journal line %1").arg(e.seq), QString("its changes can't be carried out on job %1 as the lines before it left it").arg(e.job)});
+            findings.push_back(
+                {QString("journal line %1").arg(e.seq),
+                 QString("its changes can't be carried out on job %1 as the lines before it left it").arg(e.job)});
             broken.insert(e.job);
         }
     }
@@ -216,7 +235,9 @@ void Logbook::checkJobs(std::vector<LogbookFinding>& findings, const Progress& p
             findings.push_back({place, "is not what the journal makes of it: it was changed without a line"});
         const auto column = [&](int c, const std::string& wanted, const char* name) {
             if (query.value(c).toString().toStdString() != wanted)
-                findings.push_back({place, QString("the list says %1 \"%2\", the job says \"%3\"").arg(name, query.value(c).toString(), QString::fromStdString(wanted))});
+                findings.push_back({place,
+                                    QString("the list says %1 \"%2\", the job says \"%3\"")
+                                        .arg(name, query.value(c).toString(), QString::fromStdString(wanted))});
         };
         column(1, textAt(objectAt(*body, "job"), "number"), "number");
         column(2, textAt(objectAt(*body, "job"), "title"), "title");
@@ -225,7 +246,8 @@ void Logbook::checkJobs(std::vector<LogbookFinding>& findings, const Progress& p
     }
     for (const auto& [id, body] : bodies)
         if (!stored.contains(id))
-            findings.push_back({"job " + QString::fromStdString(textAt(objectAt(body, "job"), "number")), "the journal tells of it, and it is not there"});
+            findings.push_back({"job " + QString::fromStdString(textAt(objectAt(body, "job"), "number")),
+                                "the journal tells of it, and it is not there"});
 }
 
 /// Every record that is named is there and as it was closed, and no other.
@@ -317,9 +339,13 @@ std::vector<LogbookFinding> Logbook::checkAgainst(const JournalHead& kept) const
     query.prepare("SELECT hash FROM journal WHERE seq = ?");
     query.addBindValue(qlonglong(kept.line));
     if (!query.exec() || !query.next())
-        return {{QString("journal line %1").arg(kept.line), QString("was there on %1, by a head that was kept outside, and is gone: lines were cut off the end").arg(kept.at)}};
+        return {{QString("journal line %1").arg(kept.line),
+                 QString("was there on %1, by a head that was kept outside, and is gone: lines were cut off the end")
+                     .arg(kept.at)}};
     if (query.value(0).toString() != kept.hash)
-        return {{QString("journal line %1").arg(kept.line), QString("is another than on %1, by a head that was kept outside: the chain was worked out anew").arg(kept.at)}};
+        return {{QString("journal line %1").arg(kept.line),
+                 QString("is another than on %1, by a head that was kept outside: the chain was worked out anew")
+                     .arg(kept.at)}};
     if (kept.signature.isEmpty())
         return {};
     if (!signatureHolds(kept.key, signedText(kept.line, kept.hash, kept.who), kept.signature))
@@ -337,7 +363,10 @@ std::vector<LogbookFinding> Logbook::check(const Progress& progress) const
 {
     std::vector<LogbookFinding> findings;
     if (newestUnread_)
-        findings.push_back({"file", "a write-ahead log lies beside it that can't be read here: the newest lines are missing from what was looked at"});
+        findings.push_back(
+            {"file",
+             "a write-ahead log lies beside it that can't be read here: the newest lines are missing from what was "
+             "looked at"});
     QSqlQuery query("PRAGMA integrity_check", db_);
     while (query.next())
         if (query.value(0).toString() != "ok")

@@ -13,7 +13,8 @@ namespace fortitor {
 JournalHead Logbook::head() const
 {
     QSqlQuery last("SELECT seq, hash, at FROM journal ORDER BY seq DESC LIMIT 1", db_);
-    return last.next() ? JournalHead{last.value(0).toLongLong(), last.value(1).toString(), last.value(2).toString()} : JournalHead{};
+    return last.next() ? JournalHead{last.value(0).toLongLong(), last.value(1).toString(), last.value(2).toString()}
+                       : JournalHead{};
 }
 
 void Logbook::setHeadFolder(const QString& folder)
@@ -48,7 +49,8 @@ void Logbook::writeHead() const
     }
     (void)writeFileWhole((file_ + ".head").toStdString(), headFile(now).toStdString());
     if (!folder.isEmpty())
-        (void)writeFileWhole((folder + "/" + QFileInfo(file_).fileName() + ".head").toStdString(), headFile(now).toStdString());
+        (void)writeFileWhole((folder + "/" + QFileInfo(file_).fileName() + ".head").toStdString(),
+                             headFile(now).toStdString());
 }
 
 QStringList Logbook::headFiles() const
@@ -59,7 +61,8 @@ QStringList Logbook::headFiles() const
         folder = held_->headFolder;
     }
     QStringList there;
-    for (const QString& path : {file_ + ".head", folder.isEmpty() ? QString() : folder + "/" + QFileInfo(file_).fileName() + ".head"})
+    for (const QString& path :
+         {file_ + ".head", folder.isEmpty() ? QString() : folder + "/" + QFileInfo(file_).fileName() + ".head"})
         if (!path.isEmpty() && QFile::exists(path))
             there << path;
     return there;
@@ -78,7 +81,9 @@ Expected<Done> Logbook::keepPublicKey(const QString& who, const QString& key)
     return inTransaction([&]() -> Expected<Done> {
         const QString before = publicKey(who);
         QSqlQuery query(db_);
-        query.prepare("INSERT INTO people (name, ed25519, since) VALUES (?,?,?) ON CONFLICT(name) DO UPDATE SET ed25519 = excluded.ed25519, since = excluded.since");
+        query.prepare(
+            "INSERT INTO people (name, ed25519, since) VALUES (?,?,?) ON CONFLICT(name) DO UPDATE SET ed25519 = "
+            "excluded.ed25519, since = excluded.since");
         query.addBindValue(who);
         query.addBindValue(key);
         query.addBindValue(QDateTime::currentDateTimeUtc().toString(Qt::ISODateWithMs));
@@ -88,7 +93,8 @@ Expected<Done> Logbook::keepPublicKey(const QString& who, const QString& key)
         if (!before.isEmpty())
             change["before"] = {{"ed25519", before.toStdString()}};
         change["after"] = {{"ed25519", key.toStdString()}};
-        return write(who, 0, before.isEmpty() ? "key of " + who : "new key of " + who, {}, QString::fromStdString(Json::array({change}).dump()));
+        return write(who, 0, before.isEmpty() ? "key of " + who : "new key of " + who, {},
+                     QString::fromStdString(Json::array({change}).dump()));
     });
 }
 
@@ -98,9 +104,15 @@ Expected<Done> Logbook::sign(std::int64_t job, const QString& who, const Signer&
         const JournalHead last = head();
         const QByteArray signature = signer(signedText(last.line, last.hash, who));
         if (signature.isEmpty())
-            return Problem{"signature of " + who.toStdString(), "none", "one with the person's key", "Give the key phrase again."};
-        const Json change{{"path", "signatures/" + std::to_string(last.line)}, {"after", {{"hash", last.hash.toStdString()}, {"ed25519", publicKey(who).toStdString()}, {"signature", signature.toHex().toStdString()}}}};
-        return write(who, job, QString("line %1 signed by %2").arg(last.line).arg(who), {}, QString::fromStdString(Json::array({change}).dump()));
+            return Problem{"signature of " + who.toStdString(), "none", "one with the person's key",
+                           "Give the key phrase again."};
+        const Json change{{"path", "signatures/" + std::to_string(last.line)},
+                          {"after",
+                           {{"hash", last.hash.toStdString()},
+                            {"ed25519", publicKey(who).toStdString()},
+                            {"signature", signature.toHex().toStdString()}}}};
+        return write(who, job, QString("line %1 signed by %2").arg(last.line).arg(who), {},
+                     QString::fromStdString(Json::array({change}).dump()));
     });
 }
 
@@ -108,7 +120,9 @@ std::optional<Signature> Logbook::signatureOf(std::int64_t job) const
 {
     // The newest line about the judgement decides: a signature follows on the line that it signs.
     QSqlQuery query(db_);
-    query.prepare("SELECT seq, who, changes FROM journal WHERE job = ? AND (changes LIKE '%\"/judged\"%' OR changes LIKE '%\"signatures/%') ORDER BY seq DESC LIMIT 1");
+    query.prepare(
+        "SELECT seq, who, changes FROM journal WHERE job = ? AND (changes LIKE '%\"/judged\"%' OR changes LIKE "
+        "'%\"signatures/%') ORDER BY seq DESC LIMIT 1");
     query.addBindValue(qlonglong(job));
     if (!query.exec() || !query.next())
         return std::nullopt;
@@ -118,7 +132,8 @@ std::optional<Signature> Logbook::signatureOf(std::int64_t job) const
     const std::string path = textAt(changes->front(), "path");
     if (!path.starts_with("signatures/"))
         return std::nullopt;
-    return Signature{query.value(0).toLongLong() - 1, query.value(1).toString(), QString::fromStdString(textAt(objectAt(changes->front(), "after"), "ed25519"))};
+    return Signature{query.value(0).toLongLong() - 1, query.value(1).toString(),
+                     QString::fromStdString(textAt(objectAt(changes->front(), "after"), "ed25519"))};
 }
 
 } // namespace fortitor

@@ -51,13 +51,15 @@ QString Logbook::newRecordId()
     return QUuid::createUuid().toString(QUuid::WithoutBraces);
 }
 
-Expected<QString> Logbook::beginRecord(std::int64_t job, const QString& label, const Record& head, const QString& who, const QString& id)
+Expected<QString> Logbook::beginRecord(std::int64_t job, const QString& label, const Record& head, const QString& who,
+                                       const QString& id)
 {
     const QString made = id.isEmpty() ? newRecordId() : id;
     const auto begun = inTransaction([&]() -> Expected<Done> {
         if (auto ok = insertRecord(made, job, label, head); !ok)
             return ok;
-        return write(who, job, "record of " + label + " begun", {}, dumped(Json::array({{{"path", "records/" + made.toStdString()}, {"after", {{"begun", true}}}}})));
+        return write(who, job, "record of " + label + " begun", {},
+                     dumped(Json::array({{{"path", "records/" + made.toStdString()}, {"after", {{"begun", true}}}}})));
     });
     return begun ? Expected<QString>(made) : Expected<QString>(begun.problem());
 }
@@ -65,7 +67,9 @@ Expected<QString> Logbook::beginRecord(std::int64_t job, const QString& label, c
 Expected<Done> Logbook::insertRecord(const QString& id, std::int64_t job, const QString& label, const Record& head)
 {
     QSqlQuery query(db_);
-    query.prepare("INSERT INTO records (id, job, label, source, created, channels, events, notes, closed, open_because) VALUES (?,?,?,?,?,?,?,?,0,?)");
+    query.prepare(
+        "INSERT INTO records (id, job, label, source, created, channels, events, notes, closed, open_because) "
+        "VALUES (?,?,?,?,?,?,?,?,0,?)");
     query.addBindValue(id);
     query.addBindValue(qlonglong(job));
     query.addBindValue(label);
@@ -135,7 +139,8 @@ Expected<QString> Logbook::digestOf(const QString& record) const
     return QString::fromLatin1(hash.result().toHex());
 }
 
-Expected<Done> Logbook::closeRecord(const QString& id, const Record& record, const QString& who, const QString& openBecause)
+Expected<Done> Logbook::closeRecord(const QString& id, const Record& record, const QString& who,
+                                    const QString& openBecause)
 {
     return inTransaction([&]() -> Expected<Done> {
         QSqlQuery query(db_);
@@ -157,11 +162,15 @@ Expected<Done> Logbook::closeRecord(const QString& id, const Record& record, con
         const std::int64_t job = query.value(0).toLongLong();
         const QString label = query.value(1).toString();
         query.finish();
-        return write(who, job, "record of " + label + (openBecause.isEmpty() ? " closed" : " closed, incomplete"), openBecause, dumped(Json::array({{{"path", "records/" + id.toStdString()}, {"after", {{"sha256", digest->toStdString()}}}}})));
+        return write(who, job, "record of " + label + (openBecause.isEmpty() ? " closed" : " closed, incomplete"),
+                     openBecause,
+                     dumped(Json::array(
+                         {{{"path", "records/" + id.toStdString()}, {"after", {{"sha256", digest->toStdString()}}}}})));
     });
 }
 
-Expected<QString> Logbook::addRecord(std::int64_t job, const QString& label, const Record& record, const QString& who, const Progress& progress, const QString& id)
+Expected<QString> Logbook::addRecord(std::int64_t job, const QString& label, const Record& record, const QString& who,
+                                     const Progress& progress, const QString& id)
 {
     // One step: a record that was stopped half way is not there at all.
     const QString made = id.isEmpty() ? newRecordId() : id;
@@ -169,7 +178,8 @@ Expected<QString> Logbook::addRecord(std::int64_t job, const QString& label, con
     return added ? Expected<QString>(made) : Expected<QString>(added.problem());
 }
 
-Expected<Done> Logbook::putRecord(const QString& id, std::int64_t job, const QString& label, const Record& record, const QString& who, const Progress& progress)
+Expected<Done> Logbook::putRecord(const QString& id, std::int64_t job, const QString& label, const Record& record,
+                                  const QString& who, const Progress& progress)
 {
     if (auto ok = insertRecord(id, job, label, record); !ok)
         return ok;
@@ -191,8 +201,12 @@ Expected<std::shared_ptr<const Record>> Logbook::loadRecord(const QString& id) c
     query.addBindValue(id);
     const std::string place = "record " + id.toStdString();
     if (!query.exec() || !query.next())
-        return Problem{place, "nothing", "a record of this logbook", "It may lie in another logbook; import the text record again."};
-    const auto parsed = [&](int column) { auto json = parseJson(query.value(column).toString().toStdString(), place); return json ? *json : Json::array(); };
+        return Problem{place, "nothing", "a record of this logbook",
+                       "It may lie in another logbook; import the text record again."};
+    const auto parsed = [&](int column) {
+        auto json = parseJson(query.value(column).toString().toStdString(), place);
+        return json ? *json : Json::array();
+    };
     auto record = std::make_shared<Record>();
     record->source = query.value(0).toString().toStdString();
     for (const Json& c : parsed(1)) {
@@ -219,7 +233,9 @@ Expected<std::shared_ptr<const Record>> Logbook::loadRecord(const QString& id) c
         const int seq = chunks.value(0).toInt();
         const auto channel = chunks.value(1).toULongLong();
         if (seq != expectedSeq || channel != expectedChannel || channel >= record->channels.size())
-            return Problem{place, "chunk " + std::to_string(seq) + " out of turn", "chunk " + std::to_string(expectedSeq), "A stretch of the record is missing; restore the logbook from a backup copy."};
+            return Problem{place, "chunk " + std::to_string(seq) + " out of turn",
+                           "chunk " + std::to_string(expectedSeq),
+                           "A stretch of the record is missing; restore the logbook from a backup copy."};
         if (++expectedChannel == record->channels.size()) {
             expectedChannel = 0;
             ++expectedSeq;

@@ -48,7 +48,8 @@ LogbookWriter::LogbookWriter(Logbook& book) : book_(book)
             answered_.push_back(std::move(piece));
             idle_.notify_all();
             if (tell)
-                QMetaObject::invokeMethod(this, [this] { deliver(); }, Qt::QueuedConnection);
+                QMetaObject::invokeMethod(
+                    this, [this] { deliver(); }, Qt::QueuedConnection);
         }
     });
     alone_ = !open.get();
@@ -74,7 +75,8 @@ void LogbookWriter::post(Work work, Answer answer)
     if (alone_) {
         Piece piece{{}, std::move(answer), carriedOut(work, book_)};
         answered_.push_back(std::move(piece));
-        QMetaObject::invokeMethod(this, [this] { deliver(); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this] { deliver(); }, Qt::QueuedConnection);
         return;
     }
     {

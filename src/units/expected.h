@@ -30,11 +30,10 @@ struct Problem {
 };
 
 /// Either a value or the Problem that kept it away.
-template <class T>
-class [[nodiscard]] Expected {
+template <class T> class [[nodiscard]] Expected {
 public:
-    Expected(T value) : state_(std::in_place_index<0>, std::move(value)) {}
-    Expected(Problem problem) : state_(std::in_place_index<1>, std::move(problem)) {}
+    Expected(T value) : state_(std::in_place_index<0>, std::move(value)) { }
+    Expected(Problem problem) : state_(std::in_place_index<1>, std::move(problem)) { }
 
     explicit operator bool() const { return state_.index() == 0; }
     const T& operator*() const& { return std::get<0>(state_); }
@@ -48,6 +47,6 @@ private:
     std::variant<T, Problem> state_;
 };
 
-struct Done {};
+struct Done { };
 
 } // namespace fortitor

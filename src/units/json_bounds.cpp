@@ -6,7 +6,9 @@ namespace fortitor {
 std::optional<Problem> jsonBeyondBounds(std::string_view text, const std::string& place, std::size_t deepest)
 {
     if (text.size() > longestJson)
-        return Problem{place, std::to_string(text.size() >> 20) + " MB", "at most " + std::to_string(longestJson >> 20) + " MB of JSON", "Records belong in files of their own."};
+        return Problem{place, std::to_string(text.size() >> 20) + " MB",
+                       "at most " + std::to_string(longestJson >> 20) + " MB of JSON",
+                       "Records belong in files of their own."};
     std::size_t depth = 0;
     std::size_t line = 1;
     bool quoted = false;
@@ -23,7 +25,9 @@ std::optional<Problem> jsonBeyondBounds(std::string_view text, const std::string
             quoted = true;
         } else if (c == '[' || c == '{') {
             if (++depth > deepest)
-                return Problem{place + ", line " + std::to_string(line), "brackets nested deeper than " + std::to_string(deepest), "at most " + std::to_string(deepest) + " levels", "No job and no message is that deep."};
+                return Problem{place + ", line " + std::to_string(line),
+                               "brackets nested deeper than " + std::to_string(deepest),
+                               "at most " + std::to_string(deepest) + " levels", "No job and no message is that deep."};
         } else if ((c == ']' || c == '}') && depth > 0) {
             --depth;
         }

@@ -165,23 +165,34 @@ Expected<Quantity> parseQuantity(std::string_view text, Kind wanted, const Unit*
         ++at;
     const std::string spelling = clean.substr(at);
     if (!spelling.empty() && (isDigit(spelling[0]) || spelling[0] == '.' || spelling[0] == ','))
-        return Problem{{}, '"' + clean + '"', "one number with its unit", "Grouping marks are not accepted; a comma is a decimal mark."};
+        return Problem{{},
+                       '"' + clean + '"',
+                       "one number with its unit",
+                       "Grouping marks are not accepted; a comma is a decimal mark."};
     if (spelling.empty()) {
         if (wanted == Kind::Number)
             return Quantity{head->value, &baseUnit(Kind::Number), head->resolution, clean};
         if (!assumed)
-            return Problem{{}, '"' + clean + "\" without a unit", "a " + kind + " with its unit, such as " + exampleOf(wanted, clean),
+            return Problem{{},
+                           '"' + clean + "\" without a unit",
+                           "a " + kind + " with its unit, such as " + exampleOf(wanted, clean),
                            "Units of " + kind + ": " + listUnits(wanted) + "."};
         return Quantity{assumed->toBase(head->value), assumed, head->resolution * assumed->factor, clean};
     }
     const Unit* unit = findUnit(spelling, wanted);
     if (!unit)
-        return Problem{{}, "unknown unit \"" + spelling + '"', "a " + kind, "Units of " + kind + ": " + listUnits(wanted) + "."};
+        return Problem{
+            {}, "unknown unit \"" + spelling + '"', "a " + kind, "Units of " + kind + ": " + listUnits(wanted) + "."};
     if (unit->kind != wanted)
-        return Problem{{}, '"' + clean + "\", a " + std::string(kindName(unit->kind)), "a " + kind,
+        return Problem{{},
+                       '"' + clean + "\", a " + std::string(kindName(unit->kind)),
+                       "a " + kind,
                        "Units of " + kind + ": " + listUnits(wanted) + "."};
     if (wanted == Kind::Hardness && assumed && unit != assumed)
-        return Problem{{}, '"' + clean + '"', "a hardness in " + std::string(assumed->symbol), "No factor leads from one scale to another; look it up in a table of conversion."};
+        return Problem{{},
+                       '"' + clean + '"',
+                       "a hardness in " + std::string(assumed->symbol),
+                       "No factor leads from one scale to another; look it up in a table of conversion."};
     return Quantity{unit->toBase(head->value), unit, head->resolution * unit->factor, clean};
 }
 

@@ -12,17 +12,18 @@ namespace fortitor {
 
 /// A quantity as someone typed it.
 struct Quantity {
-    double base = 0;          ///< value in the base unit of its kind
+    double base = 0; ///< value in the base unit of its kind
     const Unit* unit = nullptr;
-    double resolution = 0;    ///< value of the last digit typed, in the base unit; 0 for a fraction
-    std::string text;         ///< what was typed
+    double resolution = 0; ///< value of the last digit typed, in the base unit; 0 for a fraction
+    std::string text; ///< what was typed
 
     [[nodiscard]] double in(const Unit& other) const { return other.fromBase(base); }
 };
 
 /// Reads "10.02 mm", "10,02 mm", "1e3 N", "1 5/16 in", "-35 µε". A comma is a decimal mark; grouping
 /// marks are refused. With `assumed` a bare number takes that unit; without, it is a Problem.
-/// A unit of another kind is a Problem that names both kinds, and so is another scale of hardness than the assumed one. Locale plays no part.
+/// A unit of another kind is a Problem that names both kinds, and so is another scale of hardness than the assumed
+/// one. Locale plays no part.
 Expected<Quantity> parseQuantity(std::string_view text, Kind wanted, const Unit* assumed = nullptr);
 
 /// Reads a number alone, decimal point or comma, exponent and fraction allowed.

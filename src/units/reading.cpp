@@ -14,7 +14,10 @@ namespace {
 
 bool startsNumber(std::string_view text, size_t at)
 {
-    return at < text.size() && (std::isdigit(static_cast<unsigned char>(text[at])) || ((text[at] == '.' || text[at] == ',') && at + 1 < text.size() && std::isdigit(static_cast<unsigned char>(text[at + 1]))));
+    return at < text.size()
+        && (std::isdigit(static_cast<unsigned char>(text[at]))
+            || ((text[at] == '.' || text[at] == ',') && at + 1 < text.size()
+                && std::isdigit(static_cast<unsigned char>(text[at + 1]))));
 }
 
 /// "3 rev + 42 div" → "3 rev", "42 div"; a number alone, a fraction or an exponent stays whole.
@@ -33,8 +36,11 @@ std::vector<std::string> partsOf(std::string_view text)
                 continue;
         }
         // A letter that no exponent accounts for begins a unit.
-        const bool exponent = (c == 'e' || c == 'E') && i > 0 && std::isdigit(static_cast<unsigned char>(text[i - 1])) && (startsNumber(text, i + 1) || (i + 2 < text.size() && (text[i + 1] == '+' || text[i + 1] == '-') && startsNumber(text, i + 2)));
-        if ((std::isalpha(static_cast<unsigned char>(c)) || static_cast<unsigned char>(c) > 127 || c == '"') && !exponent && !parts.back().empty())
+        const bool exponent = (c == 'e' || c == 'E') && i > 0 && std::isdigit(static_cast<unsigned char>(text[i - 1]))
+            && (startsNumber(text, i + 1)
+                || (i + 2 < text.size() && (text[i + 1] == '+' || text[i + 1] == '-') && startsNumber(text, i + 2)));
+        if ((std::isalpha(static_cast<unsigned char>(c)) || static_cast<unsigned char>(c) > 127 || c == '"')
+            && !exponent && !parts.back().empty())
             unitSeen = true;
         parts.back() += c;
     }
@@ -64,7 +70,10 @@ Expected<std::optional<Quantity>> ofTheScale(const std::string& part, const Read
         return Problem{{}, '"' + part + '"', "a number before \"" + word + '"', {}};
     const double worth = division ? scale.division : scale.turn > 0 ? scale.turn : 100 * scale.division;
     if (!(worth > 0))
-        return Problem{{}, '"' + part + '"', "a scale whose division is known", "State the division of the dial on Plan, or key the value with its unit."};
+        return Problem{{},
+                       '"' + part + '"',
+                       "a scale whose division is known",
+                       "State the division of the dial on Plan, or key the value with its unit."};
     return std::optional(Quantity{*number * worth, scale.unit, scale.division, part});
 }
 
@@ -101,8 +110,11 @@ Expected<Quantity> parseReading(std::string_view text, const ReadingScale& scale
         const Unit& shown = sum->unit && sum->unit->symbol != "rev" ? *sum->unit : unit;
         const double places = sum->resolution > 0 ? -std::floor(std::log10(sum->resolution / shown.factor) + 1e-9) : 4;
         sum->unit = &shown;
-        sum->text = formatFixed(shown.fromBase(sum->base), std::clamp(static_cast<int>(places), 0, 9)) + " " + std::string(shown.symbol);
-    } else if (const size_t last = sum->text.find_last_not_of(' '); last != std::string::npos && (std::isdigit(static_cast<unsigned char>(sum->text[last])) || sum->text[last] == '.' || sum->text[last] == ',')) {
+        sum->text = formatFixed(shown.fromBase(sum->base), std::clamp(static_cast<int>(places), 0, 9)) + " "
+            + std::string(shown.symbol);
+    } else if (const size_t last = sum->text.find_last_not_of(' '); last != std::string::npos
+               && (std::isdigit(static_cast<unsigned char>(sum->text[last])) || sum->text[last] == '.'
+                   || sum->text[last] == ',')) {
         sum->text += " " + std::string(unit.symbol);
     }
     return *sum;

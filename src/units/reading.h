@@ -9,9 +9,9 @@ namespace fortitor {
 /// The scale a person reads from: what a bare number means, and what a division of it is worth.
 struct ReadingScale {
     Kind kind = Kind::Number;
-    const Unit* unit = nullptr;  ///< of a bare number
-    double division = 0;         ///< base value of one division, "div"; 0: the scale has none
-    double turn = 0;             ///< base value of one turn of a dial, "rev"; 0: 100 divisions (of an angle: one turn)
+    const Unit* unit = nullptr; ///< of a bare number
+    double division = 0; ///< base value of one division, "div"; 0: the scale has none
+    double turn = 0; ///< base value of one turn of a dial, "rev"; 0: 100 divisions (of an angle: one turn)
 };
 
 /// Reads what people say at a dial: a number with or without its unit ("275", "-35 µε", "1 5/16 in"), turns

@@ -31,9 +31,9 @@ enum class Kind {
     Density,
     Stiffness,
     Frequency,
-    AreaEnergy,  ///< of an impact over the section
+    AreaEnergy, ///< of an impact over the section
     WidthEnergy, ///< of an impact over the width
-    Hardness,    ///< a number on a scale: each scale is a unit of its own, no factor leads from one to another
+    Hardness, ///< a number on a scale: each scale is a unit of its own, no factor leads from one to another
 };
 
 /// A unit as people write it: base value = (value + shift) · factor.

@@ -45,12 +45,13 @@ protected:
     static QString said(KeyDialog& dialog) { return dialog.findChild<QLabel*>("keyMessage")->text(); }
     void setKey(const QString& phrase)
     {
-        inDialog([&] { KeyDialog(session(), KeyDialog::For::SetUp, window.get()).exec(); }, [&](KeyDialog& dialog) {
-            put(dialog, "keyPhrase", phrase);
-            put(dialog, "keyPhraseAgain", phrase);
-            enter(dialog);
-            EXPECT_FALSE(dialog.isVisible()) << said(dialog).toStdString();
-        });
+        inDialog([&] { KeyDialog(session(), KeyDialog::For::SetUp, window.get()).exec(); },
+                 [&](KeyDialog& dialog) {
+                     put(dialog, "keyPhrase", phrase);
+                     put(dialog, "keyPhraseAgain", phrase);
+                     enter(dialog);
+                     EXPECT_FALSE(dialog.isVisible()) << said(dialog).toStdString();
+                 });
     }
 };
 
@@ -69,17 +70,19 @@ TEST_F(Approve, WithAKeyItAsksForThePhraseAndSigns)
     setKey(phrase);
     EXPECT_EQ(book->publicKey("operator A").size(), 64);
     // Dropped: nothing is approved.
-    inDialog([&] { QTest::mouseClick(find<QPushButton>("judgeKeep"), Qt::LeftButton); }, [](KeyDialog& dialog) { QTest::keyClick(&dialog, Qt::Key_Escape); });
+    inDialog([&] { QTest::mouseClick(find<QPushButton>("judgeKeep"), Qt::LeftButton); },
+             [](KeyDialog& dialog) { QTest::keyClick(&dialog, Qt::Key_Escape); });
     EXPECT_FALSE(session().judged());
-    inDialog([&] { QTest::mouseClick(find<QPushButton>("judgeKeep"), Qt::LeftButton); }, [&](KeyDialog& dialog) {
-        put(dialog, "keyPhrase", "another phrase");
-        enter(dialog);
-        EXPECT_TRUE(dialog.isVisible());
-        EXPECT_TRUE(said(dialog).contains("another phrase than the one")) << said(dialog).toStdString();
-        put(dialog, "keyPhrase", phrase);
-        enter(dialog);
-        EXPECT_FALSE(dialog.isVisible()) << said(dialog).toStdString();
-    });
+    inDialog([&] { QTest::mouseClick(find<QPushButton>("judgeKeep"), Qt::LeftButton); },
+             [&](KeyDialog& dialog) {
+                 put(dialog, "keyPhrase", "another phrase");
+                 enter(dialog);
+                 EXPECT_TRUE(dialog.isVisible());
+                 EXPECT_TRUE(said(dialog).contains("another phrase than the one")) << said(dialog).toStdString();
+                 put(dialog, "keyPhrase", phrase);
+                 enter(dialog);
+                 EXPECT_FALSE(dialog.isVisible()) << said(dialog).toStdString();
+             });
     EXPECT_TRUE(session().judged());
     const auto signature = book->signatureOf(session().jobId());
     ASSERT_TRUE(signature);
@@ -92,7 +95,8 @@ TEST_F(Approve, WithAKeyItAsksForThePhraseAndSigns)
     ASSERT_TRUE(report->save(folder.filePath("out.csv")));
     QFile csv(folder.filePath("out.csv"));
     ASSERT_TRUE(csv.open(QIODevice::ReadOnly));
-    EXPECT_TRUE(csv.readAll().contains(("approved and signed by operator A in line " + QString::number(signature->line)).toUtf8()));
+    EXPECT_TRUE(csv.readAll().contains(
+        ("approved and signed by operator A in line " + QString::number(signature->line)).toUtf8()));
     // Opened again it is not signed any more.
     session().setStage(5);
     click("judgeKeep");
@@ -100,10 +104,16 @@ TEST_F(Approve, WithAKeyItAsksForThePhraseAndSigns)
     EXPECT_FALSE(book->signatureOf(session().jobId()));
     EXPECT_TRUE(book->check().empty()) << book->check().front().words.toStdString();
     // The heads that are written from then on are signed too, until somebody else works.
-    ASSERT_TRUE(session().writer().now([](Logbook& b) { b.writeHead(); return Done{}; }));
+    ASSERT_TRUE(session().writer().now([](Logbook& b) {
+        b.writeHead();
+        return Done{};
+    }));
     EXPECT_EQ(headFromFile(book->file() + ".head")->who, "operator A");
     session().setWho("operator B");
-    ASSERT_TRUE(session().writer().now([](Logbook& b) { b.writeHead(); return Done{}; }));
+    ASSERT_TRUE(session().writer().now([](Logbook& b) {
+        b.writeHead();
+        return Done{};
+    }));
     EXPECT_EQ(headFromFile(book->file() + ".head")->who, "");
 }
 
@@ -111,10 +121,11 @@ TEST_F(Approve, ASignedApprovalIsNotPutBackWithoutThePhrase)
 {
     const QString phrase = "nine herons wade";
     setKey(phrase);
-    inDialog([&] { QTest::mouseClick(find<QPushButton>("judgeKeep"), Qt::LeftButton); }, [&](KeyDialog& dialog) {
-        put(dialog, "keyPhrase", phrase);
-        enter(dialog);
-    });
+    inDialog([&] { QTest::mouseClick(find<QPushButton>("judgeKeep"), Qt::LeftButton); },
+             [&](KeyDialog& dialog) {
+                 put(dialog, "keyPhrase", phrase);
+                 enter(dialog);
+             });
     ASSERT_TRUE(session().judged());
     session().undo();
     settle();
@@ -124,10 +135,11 @@ TEST_F(Approve, ASignedApprovalIsNotPutBackWithoutThePhrase)
     EXPECT_FALSE(session().judged());
     EXPECT_TRUE(window->told().contains("approve the results again")) << window->told().toStdString();
     // Opened again by hand, and that taken back: the same.
-    inDialog([&] { QTest::mouseClick(find<QPushButton>("judgeKeep"), Qt::LeftButton); }, [&](KeyDialog& dialog) {
-        put(dialog, "keyPhrase", phrase);
-        enter(dialog);
-    });
+    inDialog([&] { QTest::mouseClick(find<QPushButton>("judgeKeep"), Qt::LeftButton); },
+             [&](KeyDialog& dialog) {
+                 put(dialog, "keyPhrase", phrase);
+                 enter(dialog);
+             });
     click("judgeKeep");
     ASSERT_FALSE(session().judged());
     session().undo();
@@ -149,16 +161,17 @@ TEST_F(Approve, OperatorBDoesNotSignForOperatorA)
 
 TEST_F(Approve, APhraseIsSetWithCare)
 {
-    inDialog([&] { KeyDialog(session(), KeyDialog::For::SetUp, window.get()).exec(); }, [&](KeyDialog& dialog) {
-        put(dialog, "keyPhrase", "long enough");
-        put(dialog, "keyPhraseAgain", "long enouhg");
-        enter(dialog);
-        EXPECT_TRUE(said(dialog).contains("not the same"));
-        put(dialog, "keyPhrase", "short");
-        put(dialog, "keyPhraseAgain", "short");
-        enter(dialog);
-        EXPECT_TRUE(said(dialog).contains("5 characters")) << said(dialog).toStdString();
-    });
+    inDialog([&] { KeyDialog(session(), KeyDialog::For::SetUp, window.get()).exec(); },
+             [&](KeyDialog& dialog) {
+                 put(dialog, "keyPhrase", "long enough");
+                 put(dialog, "keyPhraseAgain", "long enouhg");
+                 enter(dialog);
+                 EXPECT_TRUE(said(dialog).contains("not the same"));
+                 put(dialog, "keyPhrase", "short");
+                 put(dialog, "keyPhraseAgain", "short");
+                 enter(dialog);
+                 EXPECT_TRUE(said(dialog).contains("5 characters")) << said(dialog).toStdString();
+             });
     EXPECT_TRUE(book->publicKey("operator A").isEmpty());
     EXPECT_TRUE(QDir(KeyDialog::folder()).entryList(QDir::Files).isEmpty());
     // The key of this machine is made known to a second logbook by its phrase alone.
@@ -166,11 +179,12 @@ TEST_F(Approve, APhraseIsSetWithCare)
     const QString first = book->publicKey("operator A");
     startWithDemo();
     EXPECT_TRUE(book->publicKey("operator A").isEmpty());
-    inDialog([&] { KeyDialog(session(), KeyDialog::For::SetUp, window.get()).exec(); }, [&](KeyDialog& dialog) {
-        EXPECT_FALSE(dialog.findChild<QLineEdit*>("keyPhraseAgain"));
-        put(dialog, "keyPhrase", "nine herons wade");
-        enter(dialog);
-    });
+    inDialog([&] { KeyDialog(session(), KeyDialog::For::SetUp, window.get()).exec(); },
+             [&](KeyDialog& dialog) {
+                 EXPECT_FALSE(dialog.findChild<QLineEdit*>("keyPhraseAgain"));
+                 put(dialog, "keyPhrase", "nine herons wade");
+                 enter(dialog);
+             });
     EXPECT_EQ(book->publicKey("operator A"), first);
 }
 

@@ -30,7 +30,11 @@ protected:
         AppTest::SetUp();
         startWithDemo();
     }
-    void openRigger(int specimen, int stage) { ASSERT_TRUE(window->openJob(jobCalled("J-0101"), specimen, stage)); settle(); }
+    void openRigger(int specimen, int stage)
+    {
+        ASSERT_TRUE(window->openJob(jobCalled("J-0101"), specimen, stage));
+        settle();
+    }
     QString put(const char* name, const QByteArray& bytes)
     {
         QFile out(folder.filePath(name));
@@ -423,7 +427,11 @@ TEST_F(BenchTest, ATextRecordIsDroppedAndPutRightByHand)
     auto run = simulateRun(*findCatalogueEntry("rigger-tube"), 5);
     QByteArray text = "Bench 2; operator B\nzeit;kraft;auszug;weg\n";
     for (size_t i = 0; i < run.record.rows(); ++i) {
-        QString line = QString("%1;%2;%3;%4\n").arg(run.record.channels[0].values[i], 0, 'f', 3).arg(run.record.channels[1].values[i] / 1000, 0, 'f', 5).arg(run.record.channels[2].values[i], 0, 'f', 5).arg(run.record.channels[3].values[i], 0, 'f', 5);
+        QString line = QString("%1;%2;%3;%4\n")
+                           .arg(run.record.channels[0].values[i], 0, 'f', 3)
+                           .arg(run.record.channels[1].values[i] / 1000, 0, 'f', 5)
+                           .arg(run.record.channels[2].values[i], 0, 'f', 5)
+                           .arg(run.record.channels[3].values[i], 0, 'f', 5);
         text += line.replace('.', ',').toUtf8();
     }
     const QString path = put("bench2.txt", text);
@@ -440,7 +448,8 @@ TEST_F(BenchTest, ATextRecordIsDroppedAndPutRightByHand)
         box->setCurrentIndex(at);
         emit box->activated(at);
     };
-    const std::pair<const char*, const char*> columns[] = {{"time", "s"}, {"force", "kN"}, {"extension", "mm"}, {"displacement", "mm"}};
+    const std::pair<const char*, const char*> columns[] = {
+        {"time", "s"}, {"force", "kN"}, {"extension", "mm"}, {"displacement", "mm"}};
     for (int c = 0; c < 4; ++c) {
         set(QString("channel-%1").arg(c + 1), columns[c].first);
         set(QString("unit-%1").arg(c + 1), columns[c].second);
@@ -459,7 +468,8 @@ TEST_F(BenchTest, EachOfSeveralTestsInAFileBecomesASpecimen)
     QByteArray text = "Time (s);Force (kN);Load (kN);Extension (mm)\n";
     for (int test = 0; test < 3; ++test) {
         for (int i = 0; i < 60; ++i)
-            text += QString("%1;%2;%3;%4\n").arg(0.5 * i).arg(0.4 * i + test).arg(0.39 * i + test).arg(0.002 * i).toUtf8();
+            text +=
+                QString("%1;%2;%3;%4\n").arg(0.5 * i).arg(0.4 * i + test).arg(0.39 * i + test).arg(0.002 * i).toUtf8();
         text += "\n";
     }
     const size_t before = session().job().specimens.size();
@@ -473,7 +483,8 @@ TEST_F(BenchTest, EachOfSeveralTestsInAFileBecomesASpecimen)
         EXPECT_EQ(part->count(), 4);
         // Two columns claim the force: none has it before a person says so.
         EXPECT_FALSE(take->isEnabled());
-        EXPECT_TRUE(dialog->findChild<QLabel*>("importMessage")->text().contains("which column is force (2 or 3)")) << dialog->findChild<QLabel*>("importMessage")->text().toStdString();
+        EXPECT_TRUE(dialog->findChild<QLabel*>("importMessage")->text().contains("which column is force (2 or 3)"))
+            << dialog->findChild<QLabel*>("importMessage")->text().toStdString();
         auto* channel = dialog->findChild<QComboBox*>("channel-2");
         channel->setCurrentIndex(channel->findData("force"));
         emit channel->activated(channel->currentIndex());
@@ -497,7 +508,12 @@ TEST_F(BenchTest, BadFilesAreSaidAndChangeNothing)
 {
     openRigger(4, 1);
     const Json before = session().document().json();
-    for (const auto& [name, bytes] : {std::pair{"empty.csv", QByteArray()}, std::pair{"binary.csv", QByteArray("\x7f" "ELF\0\1\2\3\0\0\0\0", 12)}, std::pair{"words.txt", QByteArray("no numbers here at all\nreally\n")}}) {
+    for (const auto& [name, bytes] : {std::pair{"empty.csv", QByteArray()},
+                                      std::pair{"binary.csv",
+                                                QByteArray("\x7f"
+                                                           "ELF\0\1\2\3\0\0\0\0",
+                                                           12)},
+                                      std::pair{"words.txt", QByteArray("no numbers here at all\nreally\n")}}) {
         const QString path = put(name, bytes);
         ImportDialog dialog(path, *session().job().method);
         EXPECT_FALSE(dialog.clear()) << name;
@@ -609,7 +625,8 @@ TEST_F(BenchTest, AnInstrumentOutOfOrderIsSaid)
 
 TEST_F(BenchTest, SlipsAndRemarksHaveTheirRoomWhicheverWayOneCame)
 {
-    const std::pair<const char*, int> stops[] = {{"J-0101", 1}, {"J-0102", 4}, {"J-0103", 4}, {"J-0101", 5}, {"J-0102", 4}, {"J-0101", 4}};
+    const std::pair<const char*, int> stops[] = {{"J-0101", 1}, {"J-0102", 4}, {"J-0103", 4},
+                                                 {"J-0101", 5}, {"J-0102", 4}, {"J-0101", 4}};
     for (const auto& [number, stage] : stops) {
         ASSERT_TRUE(window->openJob(jobCalled(number), 2, stage));
         QTest::qWait(60);
@@ -628,7 +645,8 @@ TEST_F(BenchTest, SlipsAndRemarksHaveTheirRoomWhicheverWayOneCame)
         ASSERT_TRUE(last);
         for (const QLabel* label : find<Margin>("margin")->findChildren<QLabel*>())
             if (label->isVisible() && label->wordWrap() && !label->text().isEmpty()) {
-                EXPECT_GE(label->height(), label->heightForWidth(label->width()) - 1) << number << " " << label->text().toStdString();
+                EXPECT_GE(label->height(), label->heightForWidth(label->width()) - 1)
+                    << number << " " << label->text().toStdString();
             }
     }
 }
@@ -663,7 +681,8 @@ TEST(ThemeContrast, TextReadsOnItsGround)
     for (const Palette* p : {&lightPalette(), &darkPalette()}) {
         for (const QColor& ground : {p->paper, p->surface, p->margin, p->rail})
             for (const QColor& text : {p->ink, p->quiet, p->accentText})
-                EXPECT_GE(contrast(text, ground), 4.5) << text.name().toStdString() << " on " << ground.name().toStdString();
+                EXPECT_GE(contrast(text, ground), 4.5)
+                    << text.name().toStdString() << " on " << ground.name().toStdString();
         EXPECT_GE(contrast(p->stopText, p->stop), 4.5);
         EXPECT_GE(contrast(p->ink, p->accentTint), 4.5);
         for (const QColor& line : p->data)

@@ -36,7 +36,8 @@ protected:
             one["dimensions"]["shape"] = "round";
             for (const auto& [key, values] : run.specimen.dimensions)
                 one["dimensions"][key] = values;
-            const auto id = book->addRecord(1, QString::fromStdString(one["label"].get<std::string>()), run.record, "operator A");
+            const auto id =
+                book->addRecord(1, QString::fromStdString(one["label"].get<std::string>()), run.record, "operator A");
             EXPECT_TRUE(id);
             one["record"] = Json{{"id", id->toStdString()}, {"source", "simulated"}};
             job["specimens"].push_back(one);
@@ -58,7 +59,9 @@ TEST_F(BesideTest, AJobOpensAtOnceAndItsFiguresCome)
     EXPECT_EQ(session().steps(50), 2) << "it has a record, and is not read yet";
     ASSERT_TRUE(until([&] { return session().working() == 0; }, 20000));
     for (size_t i = 0; i < 60; ++i)
-        ASSERT_TRUE(session().outcome().specimens[i].outcome && session().outcome().specimens[i].outcome->find("Rm")->value) << i;
+        ASSERT_TRUE(session().outcome().specimens[i].outcome
+                    && session().outcome().specimens[i].outcome->find("Rm")->value)
+            << i;
     // The same as at once.
     const SpecimenOutcome once = analyseSpecimen(session().job().specimens[41], session().job(), session().record(41));
     EXPECT_EQ(once.outcome->find("Rm")->value, session().outcome().specimens[41].outcome->find("Rm")->value);
@@ -77,7 +80,8 @@ TEST_F(BesideTest, WhatIsChangedMeanwhileCounts)
     ASSERT_TRUE(session().apply(edits::option(session().document(), "area_from", "least")));
     ASSERT_TRUE(until([&] { return session().working() == 0; }, 20000));
     for (size_t i = 0; i < 40; ++i) {
-        const SpecimenOutcome once = analyseSpecimen(session().job().specimens[i], session().job(), session().record(i));
+        const SpecimenOutcome once =
+            analyseSpecimen(session().job().specimens[i], session().job(), session().record(i));
         ASSERT_EQ(once.outcome->find("Rm")->value, session().outcome().specimens[i].outcome->find("Rm")->value) << i;
     }
     session().undo();

@@ -35,11 +35,27 @@ TEST(RecordFileNames, NoTwoLabelsGiveOneName)
 {
     std::set<std::string> taken;
     std::set<std::string> names;
-    const std::vector<std::string> labels{"A 1", "A_1", "A-1", "A_20_1", "ä", "ö", "a 1", "A/1", "A\\1", "..", "", std::string(300, 'x'), std::string(300, 'x') + "y", "A1", "a1", "\xff\xfe"};
+    const std::vector<std::string> labels{"A 1",
+                                          "A_1",
+                                          "A-1",
+                                          "A_20_1",
+                                          "ä",
+                                          "ö",
+                                          "a 1",
+                                          "A/1",
+                                          "A\\1",
+                                          "..",
+                                          "",
+                                          std::string(300, 'x'),
+                                          std::string(300, 'x') + "y",
+                                          "A1",
+                                          "a1",
+                                          "\xff\xfe"};
     for (size_t i = 0; i < labels.size(); ++i) {
         const std::string name = recordFileName("J-1", labels[i], i, taken);
         std::string lowered = name;
-        std::ranges::transform(lowered, lowered.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+        std::ranges::transform(lowered, lowered.begin(),
+                               [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
         EXPECT_TRUE(names.insert(lowered).second) << labels[i] << " " << name;
         EXPECT_EQ(name.find('/'), std::string::npos);
         EXPECT_NE(name.front(), '.');
@@ -63,7 +79,8 @@ TEST_F(Evidence, TwoLabelsThatLookAlikeKeepTheirRecords)
     for (size_t i = 0; i < 3; ++i) {
         session().setCurrent(i);
         ASSERT_TRUE(session().record(i));
-        EXPECT_NEAR(*session().specimenOutcome().outcome->find("Rm")->value, before[i], 1e-6) << session().specimen().label;
+        EXPECT_NEAR(*session().specimenOutcome().outcome->find("Rm")->value, before[i], 1e-6)
+            << session().specimen().label;
     }
     EXPECT_FALSE(session().document().json().contains("importing")) << "it is whole";
 }
@@ -108,7 +125,9 @@ TEST_F(Evidence, ARenameOntoAnotherInstrumentIsRefused)
     EXPECT_FALSE(book->instrument(small));
     ASSERT_TRUE(book->instrument("cell K-5b"));
     const auto entry = book->journal(0, 1).front();
-    EXPECT_TRUE(entry.changes.contains("before") && entry.changes.contains("after") && entry.changes.contains(small) && entry.changes.contains("K-5b")) << entry.changes.toStdString();
+    EXPECT_TRUE(entry.changes.contains("before") && entry.changes.contains("after") && entry.changes.contains(small)
+                && entry.changes.contains("K-5b"))
+        << entry.changes.toStdString();
     EXPECT_TRUE(book->check().empty());
 }
 
@@ -139,7 +158,8 @@ TEST(CsvGuard, FormulasAreTextAndNumbersStayNumbers)
         outcome.specimens.push_back(s);
     }
     const std::string csv = reportCsv(outcome);
-    for (const char* there : {"\n'=1+1,", "\n'+A1,", "\n'-A1,", "\n'@sum,", "\n'\tx,", "\n-12.5,", "\n\"A,1\",", "\nplain,", ",'=HYPERLINK(1)\n"})
+    for (const char* there : {"\n'=1+1,", "\n'+A1,", "\n'-A1,", "\n'@sum,", "\n'\tx,", "\n-12.5,", "\n\"A,1\",",
+                              "\nplain,", ",'=HYPERLINK(1)\n"})
         EXPECT_NE(csv.find(there), std::string::npos) << there << "\n" << csv;
 }
 
@@ -154,7 +174,9 @@ TEST_F(Evidence, AnImportThatWasCutShortSaysSo)
     ASSERT_TRUE(window->openJob(*id, 0, 0));
     EXPECT_TRUE(find<QWidget>("remark-import-unfinished"));
     const auto& remarks = session().outcome().remarks;
-    EXPECT_TRUE(std::ranges::any_of(remarks, [](const Remark& r) { return r.code == "import-unfinished" && r.text.find("lot.json") != std::string::npos; }));
+    EXPECT_TRUE(std::ranges::any_of(remarks, [](const Remark& r) {
+        return r.code == "import-unfinished" && r.text.find("lot.json") != std::string::npos;
+    }));
 }
 
 TEST_F(Evidence, ARecordThatCanNotBeHungIsNotLeftBehind)
@@ -189,7 +211,10 @@ TEST(Guard, AnExceptionEndsTheActNotTheProgram)
     qputenv("XDG_DATA_HOME", home.path().toUtf8());
     QString words;
     QString report;
-    app->tell = [&](const QString& w, const QString& r) { words = w; report = r; };
+    app->tell = [&](const QString& w, const QString& r) {
+        words = w;
+        report = r;
+    };
     QCoreApplication::postEvent(&thrower, new QEvent(QEvent::User));
     QCoreApplication::processEvents();
     app->tell = {};

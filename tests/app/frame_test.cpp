@@ -83,7 +83,9 @@ private:
                     done_ = true;
                     break;
                 }
-                if (i == 0 && !stopped && std::string_view(buffer.data(), static_cast<size_t>(n)).find(R"("do":"stop")") != std::string_view::npos) {
+                if (i == 0 && !stopped
+                    && std::string_view(buffer.data(), static_cast<size_t>(n)).find(R"("do":"stop")")
+                        != std::string_view::npos) {
                     stoppedAt = Clock::now();
                     stopped = true;
                 }
@@ -136,7 +138,10 @@ protected:
         ASSERT_TRUE(frame().running());
         ASSERT_TRUE(until([&] { return frame().takenRows() > 40; }));
     }
-    bool has(const std::string& code) { return std::ranges::any_of(frame().events(), [&](const Event& e) { return e.code == code; }); }
+    bool has(const std::string& code)
+    {
+        return std::ranges::any_of(frame().events(), [&](const Event& e) { return e.code == code; });
+    }
     QPushButton* asideButton(const QString& code) { return window->findChild<QPushButton*>("aside-" + code); }
 };
 
@@ -170,13 +175,17 @@ TEST_F(FrameTest, StopIsOnTheWireWithinFiftyMillisecondsFromAnyPageAndOverAnyDia
                     pressed = Clock::now();
                     QTest::keyClick(modal ? modal : window.get(), Qt::Key_Escape);
                     EXPECT_TRUE(modal && modal->isVisible()) << "Esc went to the frame, not to the dialog";
-                    QTimer::singleShot(50, window.get(), [modal] { if (auto* dialog = qobject_cast<QDialog*>(modal)) dialog->reject(); });
+                    QTimer::singleShot(50, window.get(), [modal] {
+                        if (auto* dialog = qobject_cast<QDialog*>(modal))
+                            dialog->reject();
+                    });
                 });
                 QTest::keyClick(keyTarget(), Qt::Key_F2);
             } else {
                 stop();
             }
-            ASSERT_TRUE(until([&] { return wire.stopped.load(); }, 2000)) << round << " " << window->told().toStdString() << static_cast<int>(frame().state());
+            ASSERT_TRUE(until([&] { return wire.stopped.load(); }, 2000))
+                << round << " " << window->told().toStdString() << static_cast<int>(frame().state());
             took.push_back(std::chrono::duration<double, std::milli>(wire.stoppedAt - pressed).count());
             EXPECT_LT(took.back(), 50) << "round " << round;
             ASSERT_TRUE(until([&] { return frame().state() == LiveFrame::State::Stopped; }, 3000));
@@ -217,7 +226,9 @@ TEST_F(FrameTest, OnlyWhatIsNotAboutSafetyCanBeSetAsideAndTheReasonStays)
     ASSERT_TRUE(record);
     int kept = 0;
     for (const Event& e : record->events)
-        kept += e.code == "overruled" && (e.text.find("soft jaws") != std::string::npos || e.text.find("indicator") != std::string::npos || e.text.find("by hand") != std::string::npos);
+        kept += e.code == "overruled"
+            && (e.text.find("soft jaws") != std::string::npos || e.text.find("indicator") != std::string::npos
+                || e.text.find("by hand") != std::string::npos);
     EXPECT_EQ(kept, 3);
 }
 
@@ -251,11 +262,13 @@ TEST_F(FrameTest, LimitsAreTheJobsOwnAndNeverAboveTheWeakestLink)
     settle();
     frame().start();
     settle();
-    if (until([&] { return frame().state() == LiveFrame::State::Prompt || !frame().running(); }, 30000) && frame().running())
+    if (until([&] { return frame().state() == LiveFrame::State::Prompt || !frame().running(); }, 30000)
+        && frame().running())
         frame().answerPrompt();
     ASSERT_TRUE(until([&] { return !frame().running(); }, 30000));
     EXPECT_EQ(frame().state(), LiveFrame::State::Stopped);
-    EXPECT_TRUE(session().record(3)->incompleteBecause.find("travel limit") != std::string::npos) << session().record(3)->incompleteBecause;
+    EXPECT_TRUE(session().record(3)->incompleteBecause.find("travel limit") != std::string::npos)
+        << session().record(3)->incompleteBecause;
 }
 
 TEST_F(FrameTest, RehearsalIsKeptBesideTheSpecimen)
@@ -370,7 +383,8 @@ TEST_F(FrameTest, AFrameThatRunsWithoutARecordIsStopped)
     openSetUp();
     gripAndGuard();
     // As if the answer to the start had been lost: the application knows of no run.
-    frame().client().command("start", {{"program", programJson(frame().program())}, {"limits", limitsJson(frame().limits())}});
+    frame().client().command("start",
+                             {{"program", programJson(frame().program())}, {"limits", limitsJson(frame().limits())}});
     ASSERT_TRUE(until([&] { return frame().status().state == DriveState::Ended; }, 4000));
     EXPECT_EQ(frame().status().ended, "stop");
     EXPECT_TRUE(window->told().contains("without a record"));
@@ -483,7 +497,8 @@ TEST_F(FrameTest, ACellIsCheckedAgainstWeightsOnTheFrame)
         EXPECT_FALSE(keep->isEnabled());
         for (int i = 0; i < table->rowCount(); ++i) {
             QTest::mouseClick(take, Qt::LeftButton);
-            EXPECT_TRUE(until([&] { return take->isEnabled(); }, 8000)) << dialog.findChild<QLabel*>("calibrationWords")->text().toStdString();
+            EXPECT_TRUE(until([&] { return take->isEnabled(); }, 8000))
+                << dialog.findChild<QLabel*>("calibrationWords")->text().toStdString();
         }
         EXPECT_TRUE(keep->isEnabled());
         EXPECT_TRUE(dialog.result());

@@ -132,7 +132,9 @@ struct Place {
     int specimen;
     int stage;
 };
-constexpr Place places[] = {{"J-0101", 4, 0}, {"J-0110", 0, 0}, {"J-0101", 4, 1}, {"J-0106", 5, 1}, {"J-0111", 3, 1}, {"J-0101", 3, 2}, {"J-0111", 3, 2}, {"J-0101", 4, 3}, {"J-0111", 3, 3}, {"J-0109", 2, 3}, {"J-0101", 1, 4}, {"J-0110", 0, 4}, {"J-0101", 0, 5}, {"J-0101", 0, 6}};
+constexpr Place places[] = {{"J-0101", 4, 0}, {"J-0110", 0, 0}, {"J-0101", 4, 1}, {"J-0106", 5, 1}, {"J-0111", 3, 1},
+                            {"J-0101", 3, 2}, {"J-0111", 3, 2}, {"J-0101", 4, 3}, {"J-0111", 3, 3}, {"J-0109", 2, 3},
+                            {"J-0101", 1, 4}, {"J-0110", 0, 4}, {"J-0101", 0, 5}, {"J-0101", 0, 6}};
 
 TEST_F(HandsTest, HalfAValueStaysOnEveryPage)
 {
@@ -225,7 +227,8 @@ TEST_F(HandsTest, ZoomAndScrollStay)
     open("J-0101", 1, 4);
     auto* plot = find<CurvePlot>("curvePlot");
     const QPointF before = plot->handlePosition(CurvePlot::Handle::Offset);
-    QWheelEvent wheel(QPointF(300, 150), plot->mapToGlobal(QPointF(300, 150)), {}, {0, 120}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+    QWheelEvent wheel(QPointF(300, 150), plot->mapToGlobal(QPointF(300, 150)), {}, {0, 120}, Qt::NoButton,
+                      Qt::NoModifier, Qt::NoScrollPhase, false);
     for (int i = 0; i < 3; ++i)
         QApplication::sendEvent(plot, &wheel);
     plot->setMagnifier(false);
@@ -246,7 +249,8 @@ TEST_F(HandsTest, ZoomAndScrollStay)
         disturb(place.stage % 3 == 0);
         for (const auto& [bar, value] : bars) {
             ASSERT_TRUE(bar);
-            EXPECT_NEAR(bar->value(), value, 1) << place.job << " stage " << place.stage << " " << bar->parentWidget()->parentWidget()->objectName().toStdString();
+            EXPECT_NEAR(bar->value(), value, 1) << place.job << " stage " << place.stage << " "
+                                                << bar->parentWidget()->parentWidget()->objectName().toStdString();
         }
     }
 }
@@ -370,7 +374,8 @@ TEST_F(HandsTest, ACalliperWithAWedgeLosesNoCharacter)
     open("J-0101", 4, 1);
     CommandBuilder builder(session().document(), "forty pieces");
     for (int i = 0; i < 40; ++i)
-        builder.append("/specimens", Json{{"label", "B" + std::to_string(i)}, {"dimensions", {{"shape", "rectangular"}}}});
+        builder.append("/specimens",
+                       Json{{"label", "B" + std::to_string(i)}, {"dimensions", {{"shape", "rectangular"}}}});
     ASSERT_TRUE(session().apply(builder.take()));
     session().setCurrent(5);
     find<QLineEdit>("width-1")->setFocus();
@@ -419,7 +424,8 @@ TEST_F(HandsTest, EnterImports)
     ASSERT_TRUE(file.open(QIODevice::WriteOnly));
     file.write("Time (s),Force (kN),Extension (mm)\n");
     for (int i = 0; i < 200; ++i)
-        file.write(QByteArray::number(i * 0.1) + "," + QByteArray::number(i * 0.1) + "," + QByteArray::number(i * 0.001) + "\n");
+        file.write(QByteArray::number(i * 0.1) + "," + QByteArray::number(i * 0.1) + "," + QByteArray::number(i * 0.001)
+                   + "\n");
     file.close();
     QTimer::singleShot(200, window.get(), [&] {
         auto* dialog = window->findChild<ImportDialog*>("importDialog");
@@ -441,10 +447,13 @@ TEST_F(HandsTest, RemarksAreNeverSquashed)
         open(place.job, place.specimen, place.stage);
         for (const QSize size : {QSize(1280, 800), QSize(1024, 700)}) {
             window->resize(size);
-            ASSERT_TRUE(session().apply(edits::note(session().document(), session().current(), "operator", size.width() > 1100 ? "operator A" : "operator B")));
+            ASSERT_TRUE(session().apply(edits::note(session().document(), session().current(), "operator",
+                                                    size.width() > 1100 ? "operator A" : "operator B")));
             QTest::qWait(200);
-            for (const QWidget* card : window->findChild<QWidget*>("margin")->findChildren<QWidget*>(QRegularExpression("^remark-")))
-                EXPECT_GE(card->height(), card->layout()->heightForWidth(card->width())) << card->objectName().toStdString() << " " << place.job << " stage " << place.stage;
+            for (const QWidget* card :
+                 window->findChild<QWidget*>("margin")->findChildren<QWidget*>(QRegularExpression("^remark-")))
+                EXPECT_GE(card->height(), card->layout()->heightForWidth(card->width()))
+                    << card->objectName().toStdString() << " " << place.job << " stage " << place.stage;
         }
     }
 }

@@ -9,7 +9,7 @@
 namespace fortitor {
 namespace {
 
-class JobFuzzPages : public test::AppTest {};
+class JobFuzzPages : public test::AppTest { };
 
 TEST_F(JobFuzzPages, EveryPageStands)
 {
@@ -46,7 +46,8 @@ TEST_F(JobFuzzPages, EveryPageStands)
         }
     }
     EXPECT_GT(opened, rounds / 12);
-    for (const int place : {MainWindow::Today, MainWindow::Jobs, MainWindow::Compare, MainWindow::Instruments, MainWindow::LogbookPlace}) {
+    for (const int place : {MainWindow::Today, MainWindow::Jobs, MainWindow::Compare, MainWindow::Instruments,
+                            MainWindow::LogbookPlace}) {
         window->go(place);
         window->grab();
     }

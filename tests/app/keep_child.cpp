@@ -31,7 +31,8 @@ int key(Session& session, int from)
     bool lost = false;
     for (int i = from; !lost; ++i) {
         const auto answered = [&lost, i](bool kept) { kept ? told(i) : void(lost = true); };
-        if (!session.apply(edits::reading(session.document(), 0, *field, 0, std::to_string(1000 + i) + " um"), answered))
+        if (!session.apply(edits::reading(session.document(), 0, *field, 0, std::to_string(1000 + i) + " um"),
+                           answered))
             return 5;
         if (session.beingKept() >= atOnce)
             session.finish();

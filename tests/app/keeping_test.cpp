@@ -18,13 +18,16 @@ protected:
     {
         Json job = edits::newJob("J-7", "slow disk", *findMethod("flexure"), 3);
         for (Json& specimen : job["specimens"])
-            specimen["dimensions"] = {{"shape", "rectangular"}, {"width", "20 mm"}, {"depth", "20 mm"}, {"span", "300 mm"}};
+            specimen["dimensions"] = {
+                {"shape", "rectangular"}, {"width", "20 mm"}, {"depth", "20 mm"}, {"span", "300 mm"}};
         ASSERT_TRUE(window->openJob(*book->addJob(job, "operator A", "new job"), 0, 3));
         settle();
     }
     void openMeasure()
     {
-        ASSERT_TRUE(window->openJob(*book->addJob(edits::newJob("J-8", "slow disk", *findMethod("tension-metal"), 3), "operator A", "new job"), 0, 1));
+        ASSERT_TRUE(window->openJob(*book->addJob(edits::newJob("J-8", "slow disk", *findMethod("tension-metal"), 3),
+                                                  "operator A", "new job"),
+                                    0, 1));
         settle();
         field("diameter-1")->setFocus();
     }
@@ -72,7 +75,8 @@ TEST_F(KeepingTest, NoKeystrokeWaitsForTheDisk)
         }
     EXPECT_GT(session().beingKept(), 20u) << "the disk is meant to be slow";
     std::ranges::sort(took);
-    std::printf("%zu keystrokes with an fsync of 150 ms: median %.1f ms, slowest %.1f ms\n", took.size(), took[took.size() / 2], took.back());
+    std::printf("%zu keystrokes with an fsync of 150 ms: median %.1f ms, slowest %.1f ms\n", took.size(),
+                took[took.size() / 2], took.back());
     RecordProperty("slowest_ms", std::to_string(took.back()));
     EXPECT_LT(took.back(), 75) << "a keystroke waited for the disk";
     EXPECT_EQ(Disk::syncsOfTheMainThread(), mine);
@@ -147,7 +151,9 @@ TEST_F(KeepingTest, WhatAFullDiskRefusesStaysTypedAndIsKeptLater)
     EXPECT_TRUE(window->told().contains("full"));
     EXPECT_FALSE(session().record(0));
     EXPECT_FALSE(session().addJob(edits::newJob("J-9", "x", *findMethod("crush"), 1), "new job"));
-    EXPECT_FALSE(session().writer().now([](Logbook& b) { return b.keepInstrument({"K", "cell", Json::object(), {}}, "operator A"); }));
+    EXPECT_FALSE(session().writer().now([](Logbook& b) {
+        return b.keepInstrument({"K", "cell", Json::object(), {}}, "operator A");
+    }));
     disk.full(false);
     first->setFocus();
     keyed(Qt::Key_Return, "\r");
@@ -175,7 +181,8 @@ TEST_F(KeepingTest, ReadingsThatFoundNoRoomAreKeptWithTheNextOne)
     ASSERT_TRUE(until([&] { return session().beingKept() == 0; }, 5000));
     EXPECT_EQ(session().job().specimens[0].readings->rows(), 2u);
     EXPECT_TRUE(window->told().startsWith("Not kept")) << window->told().toStdString();
-    EXPECT_TRUE(find<QLabel>("padMessage")->text().startsWith("3 readings are not kept yet")) << find<QLabel>("padMessage")->text().toStdString();
+    EXPECT_TRUE(find<QLabel>("padMessage")->text().startsWith("3 readings are not kept yet"))
+        << find<QLabel>("padMessage")->text().toStdString();
     // Nobody is sent anywhere: the half typed value stands where it was typed.
     auto* field = qobject_cast<QLineEdit*>(QApplication::focusWidget());
     ASSERT_TRUE(field);
@@ -185,7 +192,8 @@ TEST_F(KeepingTest, ReadingsThatFoundNoRoomAreKeptWithTheNextOne)
     keyed('2', "2");
     keyed(Qt::Key_Return, "\r");
     ASSERT_TRUE(until([&] { return session().beingKept() == 0; }, 5000));
-    EXPECT_TRUE(find<QLabel>("padMessage")->text().startsWith("4 readings")) << find<QLabel>("padMessage")->text().toStdString();
+    EXPECT_TRUE(find<QLabel>("padMessage")->text().startsWith("4 readings"))
+        << find<QLabel>("padMessage")->text().toStdString();
     disk.full(false);
     click("padAgain");
     EXPECT_EQ(find<QLabel>("padMessage")->text(), "");
@@ -278,7 +286,8 @@ TEST_F(KeepingTest, ARunOnAFullDiskIsStoppedAndItsReadingsAreSaidAndKept)
     ASSERT_TRUE(until([&] { return !frame.cantKeep().isEmpty(); }));
     ASSERT_TRUE(until([&] { return !frame.moves(); })) << "a specimen is not broken for nothing";
     ASSERT_TRUE(until([&] { return !frame.running(); }, 5000));
-    EXPECT_TRUE(window->told().contains("samples can't be kept") && window->told().contains("full")) << window->told().toStdString();
+    EXPECT_TRUE(window->told().contains("samples can't be kept") && window->told().contains("full"))
+        << window->told().toStdString();
     EXPECT_FALSE(window->told().contains("STOP by hand"));
     disk.full(false);
     // What was kept before reads, and says that it is not whole.
@@ -294,7 +303,10 @@ TEST_F(KeepingTest, RoomAgainDuringTheStopKeepsEveryReading)
 {
     ASSERT_NO_FATAL_FAILURE(runUntilSomeIsKept());
     LiveFrame& frame = window->frame();
-    QObject::connect(&frame, &LiveFrame::updated, window.get(), [&] { if (!frame.cantKeep().isEmpty()) disk.full(false); });
+    QObject::connect(&frame, &LiveFrame::updated, window.get(), [&] {
+        if (!frame.cantKeep().isEmpty())
+            disk.full(false);
+    });
     disk.full(true);
     ASSERT_TRUE(until([&] { return !frame.cantKeep().isEmpty() && !frame.running(); }));
     const auto record = session().record(3);

@@ -116,7 +116,8 @@ TEST_F(Kills, WhatWasKeyedAndShownAsKeptIsThere)
     Random random(17);
     int from = 1;
     for (int round = 0; round < kills(); ++round) {
-        const int told = keepUntilKilled({"key", file(), QString::number(job), QString::number(from)}, 2, static_cast<int>(random.between(0, 60000)));
+        const int told = keepUntilKilled({"key", file(), QString::number(job), QString::number(from)}, 2,
+                                         static_cast<int>(random.between(0, 60000)));
         auto opened = Logbook::open(file());
         ASSERT_TRUE(opened) << opened.problem().text();
         ASSERT_TRUE((*opened)->readOnlyBecause().isEmpty());
@@ -145,12 +146,14 @@ TEST_F(Kills, AnImportIsWholeOrSaysThatItIsNot)
                 id = std::max(id, row.id);
         Session session(**opened);
         ASSERT_TRUE(session.open(id));
+        session.settleWork();
         int there = 0;
         for (size_t i = 0; i < session.job().specimens.size(); ++i)
             there += session.record(i) ? 1 : 0;
         EXPECT_GE(there, told);
         EXPECT_LE(there, told + 1);
-        const bool says = std::ranges::any_of(session.outcome().remarks, [](const Remark& r) { return r.code == "import-unfinished"; });
+        const bool says = std::ranges::any_of(session.outcome().remarks,
+                                              [](const Remark& r) { return r.code == "import-unfinished"; });
         EXPECT_TRUE(says || there == 40) << "round " << round << ", " << there << " of 40";
         // Every record there is hangs on a specimen: none was left behind.
         std::set<std::string> hung;

@@ -51,7 +51,10 @@ TEST_F(MethodsTest, EveryPageOfEveryDemoJobOpens)
 
 TEST_F(MethodsTest, ReadServesEachMethodFromItsDeclaration)
 {
-    for (const auto& [number, marks, slip] : {std::tuple{"J-0105", 2, "card-Et"}, std::tuple{"J-0104", 1, "card-E_chord"}, std::tuple{"J-0106", 1, "card-Fz_tu"}, std::tuple{"J-0107", 1, "card-Rp0.2"}, std::tuple{"J-0108", 3, "card-F_peak"}}) {
+    for (const auto& [number, marks, slip] :
+         {std::tuple{"J-0105", 2, "card-Et"}, std::tuple{"J-0104", 1, "card-E_chord"},
+          std::tuple{"J-0106", 1, "card-Fz_tu"}, std::tuple{"J-0107", 1, "card-Rp0.2"},
+          std::tuple{"J-0108", 3, "card-F_peak"}}) {
         open(number, 0, 4);
         ASSERT_TRUE(session().specimenOutcome().outcome->curve()) << number;
         EXPECT_GE(session().specimenOutcome().outcome->curve()->marks.size(), static_cast<size_t>(marks)) << number;
@@ -186,8 +189,11 @@ TEST_F(MethodsTest, ABarOfPlasticRunsOnTheFrame)
     ASSERT_TRUE(session().apply(edits::addSpecimen(session().document())));
     const size_t last = session().job().specimens.size() - 1;
     session().setCurrent(last);
-    for (const auto& [key, text] : {std::pair{"width", "10.02 mm"}, std::pair{"thickness", "4.01 mm"}, std::pair{"extensometer_gauge_length", "50 mm"}, std::pair{"grip_distance", "115 mm"}})
-        ASSERT_TRUE(session().apply(edits::reading(session().document(), last, *session().job().method->findField(key), 0, text)));
+    for (const auto& [key, text] :
+         {std::pair{"width", "10.02 mm"}, std::pair{"thickness", "4.01 mm"},
+          std::pair{"extensometer_gauge_length", "50 mm"}, std::pair{"grip_distance", "115 mm"}})
+        ASSERT_TRUE(session().apply(
+            edits::reading(session().document(), last, *session().job().method->findField(key), 0, text)));
     ASSERT_TRUE(session().apply(edits::note(session().document(), last, "direction", "across 90°")));
     session().setStage(2);
     settle();
@@ -220,7 +226,7 @@ struct RunOnFrame {
     const char* channel;
 };
 
-class OnTheFrame : public MethodsTest, public testing::WithParamInterface<RunOnFrame> {};
+class OnTheFrame : public MethodsTest, public testing::WithParamInterface<RunOnFrame> { };
 
 TEST_P(OnTheFrame, BeamsAndShaftsRunToTheBreakAndAreRead)
 {
@@ -260,7 +266,9 @@ TEST_P(OnTheFrame, BeamsAndShaftsRunToTheBreakAndAreRead)
     EXPECT_NEAR(*outcome->find(symbol)->value / *other->find(symbol)->value, 1, 0.25) << symbol;
 }
 
-INSTANTIATE_TEST_SUITE_P(Methods, OnTheFrame, testing::Values(RunOnFrame{"J-0110", 7, "MOR", "deflection"}, RunOnFrame{"J-0111", 3, "tau_max", "torque"}));
+INSTANTIATE_TEST_SUITE_P(Methods, OnTheFrame,
+                         testing::Values(RunOnFrame{"J-0110", 7, "MOR", "deflection"},
+                                         RunOnFrame{"J-0111", 3, "tau_max", "torque"}));
 
 TEST_F(MethodsTest, ScatterSpeaksInASentence)
 {

@@ -29,7 +29,9 @@ TEST(Unreadable, AGapIsDrawnAsAGap)
     const std::vector<double> y{5, 5, 5, 5, 5, none, 5, 5, -endless, 5, 5};
     chart.drawCurve(painter, x, y, QPen(Qt::black, 3));
     painter.end();
-    const auto inked = [&](double at) { return image.pixelColor(static_cast<int>(chart.px(at)), static_cast<int>(chart.py(5))).lightness() < 128; };
+    const auto inked = [&](double at) {
+        return image.pixelColor(static_cast<int>(chart.px(at)), static_cast<int>(chart.py(5))).lightness() < 128;
+    };
     EXPECT_TRUE(inked(1));
     EXPECT_FALSE(inked(3));
     EXPECT_FALSE(inked(5));
@@ -41,7 +43,14 @@ TEST(Unreadable, AChartOfNothingCanBePainted)
 {
     QImage image(400, 300, QImage::Format_RGB32);
     QPainter painter(&image);
-    for (const auto& [low, high] : {std::pair{none, none}, {0.0, endless}, {-endless, endless}, {1.0, 1.0}, {5.0, 2.0}, {1e300, 1e301}, {1e20, 1e20 + 1e5}, {-1e308, 1e308}}) {
+    for (const auto& [low, high] : {std::pair{none, none},
+                                    {0.0, endless},
+                                    {-endless, endless},
+                                    {1.0, 1.0},
+                                    {5.0, 2.0},
+                                    {1e300, 1e301},
+                                    {1e20, 1e20 + 1e5},
+                                    {-1e308, 1e308}}) {
         const Chart chart({0, 0, 400, 300}, low, high, low, high);
         chart.drawAxes(painter, lightPalette(), "x", "y");
         const std::vector<double> all{low, high, 0, 1};
@@ -69,7 +78,7 @@ TEST(Unreadable, TheLiveCurveHoldsOnlyReadings)
         EXPECT_LT(std::abs(curve.strain()[i] - curve.strain()[i - 1]), 2e-4);
 }
 
-class UnreadableRun : public test::AppTest {};
+class UnreadableRun : public test::AppTest { };
 
 TEST_F(UnreadableRun, ARunBeyondTheExtensometersTravelGoesOnAndStops)
 {
@@ -120,7 +129,8 @@ TEST_F(UnreadableRun, ARunBeyondTheExtensometersTravelGoesOnAndStops)
     ASSERT_TRUE(session().record(3));
     // What the margin says afterwards can be read whole.
     QTest::qWait(300);
-    for (const QWidget* card : window->findChild<QWidget*>("margin")->findChildren<QWidget*>(QRegularExpression("^remark-")))
+    for (const QWidget* card :
+         window->findChild<QWidget*>("margin")->findChildren<QWidget*>(QRegularExpression("^remark-")))
         EXPECT_GE(card->height(), card->layout()->heightForWidth(card->width())) << card->objectName().toStdString();
 }
 

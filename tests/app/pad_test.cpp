@@ -42,7 +42,10 @@ protected:
         window->openJob(*id, 0, 3);
         QApplication::processEvents();
     }
-    void battens() { job("flexure", {{"shape", "rectangular"}, {"width", "20.01 mm"}, {"depth", "19.98 mm"}, {"span", "300 mm"}}); }
+    void battens()
+    {
+        job("flexure", {{"shape", "rectangular"}, {"width", "20.01 mm"}, {"depth", "19.98 mm"}, {"span", "300 mm"}});
+    }
     PadTable table() { return padTable(session().document(), session().current()); }
     ReadingPad* pad() { return window->findChild<ReadingPad*>("readingPad"); }
     std::string cell(size_t channel, size_t row)
@@ -78,7 +81,8 @@ TEST_F(PadTest, ThirtyReadingsOfTwoChannelsWithoutTheMouseAndNoKeyWasted)
     EXPECT_EQ(cell(0, 29), "1160 N");
     EXPECT_EQ(cell(1, 29), "4.64 mm");
     EXPECT_EQ(session().record(0)->rows(), 30u);
-    EXPECT_NEAR(*session().specimenOutcome().outcome->find("MOE")->value, 250 * std::pow(300.0, 3) / (4 * 20.01 * std::pow(19.98, 3)), 1);
+    EXPECT_NEAR(*session().specimenOutcome().outcome->find("MOE")->value,
+                250 * std::pow(300.0, 3) / (4 * 20.01 * std::pow(19.98, 3)), 1);
 }
 
 TEST_F(PadTest, TheTargetInLightInkIsTakenByEnterAlone)
@@ -260,7 +264,8 @@ TEST_F(PadTest, ASheetIsTakenFromAFile)
 TEST_F(PadTest, InstrumentsAreReadByOneKeyToTheBreak)
 {
     startWithDemo();
-    for (const auto& [number, specimen, least] : {std::tuple{"J-0111", 3, 20}, std::tuple{"J-0110", 7, 8}, std::tuple{"J-0109", 2, 12}}) {
+    for (const auto& [number, specimen, least] :
+         {std::tuple{"J-0111", 3, 20}, std::tuple{"J-0110", 7, 8}, std::tuple{"J-0109", 2, 12}}) {
         window->openJob(jobCalled(number), specimen, 3);
         QApplication::processEvents();
         for (int i = 0; i < 60; ++i)

@@ -25,7 +25,11 @@ protected:
         AppTest::SetUp();
         startWithDemo();
     }
-    void openRigger(int specimen, int stage) { ASSERT_TRUE(window->openJob(jobCalled("J-0101"), specimen, stage)); settle(); }
+    void openRigger(int specimen, int stage)
+    {
+        ASSERT_TRUE(window->openJob(jobCalled("J-0101"), specimen, stage));
+        settle();
+    }
 };
 
 TEST_F(PagesTest, PlanWorksOutLoadRateAndTime)
@@ -78,7 +82,8 @@ TEST_F(PagesTest, TheBreakIsMeasuredOnTheOtherSide)
 {
     openRigger(0, 1);
     click("measureAfter");
-    EXPECT_EQ(find<QLineEdit>("final_gauge_length")->text(), q(session().specimen().input.dimensions.at("final_gauge_length")[0].text).chopped(3));
+    EXPECT_EQ(find<QLineEdit>("final_gauge_length")->text(),
+              q(session().specimen().input.dimensions.at("final_gauge_length")[0].text).chopped(3));
     auto* fracture = find<NotePicker>("after-fracture");
     ASSERT_TRUE(fracture->isVisible());
     emit fracture->picked("at grip");
@@ -221,7 +226,8 @@ TEST_F(PagesTest, AnEmptyLogbookSaysWhatToDo)
     }
     // A job without any specimen is no trouble either.
     const Json none = Json::array();
-    ASSERT_TRUE(fresh.session().apply(CommandBuilder(fresh.session().document(), "none").set("/specimens", none).take()));
+    ASSERT_TRUE(
+        fresh.session().apply(CommandBuilder(fresh.session().document(), "none").set("/specimens", none).take()));
     for (int stage = 0; stage < 7; ++stage) {
         fresh.session().setStage(stage);
         EXPECT_FALSE(fresh.grab().isNull());

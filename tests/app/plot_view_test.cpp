@@ -20,7 +20,8 @@ protected:
     void SetUp() override
     {
         scatter = ScatterView{.xAxis = {"cycles", Kind::Number, Scale::Log}, .yAxis = {"range", Kind::Stress}};
-        scatter.points = {{.x = 1e4, .y = 200, .label = "a"}, {.x = 1e5, .y = 120, .label = "b"}, {.x = 1e6, .y = 80, .label = "c"}};
+        scatter.points = {
+            {.x = 1e4, .y = 200, .label = "a"}, {.x = 1e5, .y = 120, .label = "b"}, {.x = 1e6, .y = 80, .label = "c"}};
         view.resize(500, 320);
         view.QWidget::show();
         held = scatter;
@@ -50,7 +51,8 @@ TEST_F(PlotViewTest, PansZoomsAndGoesBack)
     // The place under the hand stays.
     view.zoomAt(before, 0.5);
     EXPECT_NEAR(view.spotOf("b").x(), before.x(), 1e-6);
-    EXPECT_GT(std::abs(view.spotOf("a").x() - before.x()), 1.8 * std::abs(before.x() - view.chart().area().left()) * 0.4);
+    EXPECT_GT(std::abs(view.spotOf("a").x() - before.x()),
+              1.8 * std::abs(before.x() - view.chart().area().left()) * 0.4);
     for (int i = 0; i < 500; ++i)
         view.zoomAt(before, 0.5); // no end of closeness breaks it
     view.grab();

@@ -31,7 +31,8 @@ int main(int argc, char** argv)
         return 3;
     }
     Session session(**book);
-    QObject::connect(&session, &Session::failed, [](const QString& words) { std::fprintf(stderr, "%s\n", words.toUtf8().constData()); });
+    QObject::connect(&session, &Session::failed,
+                     [](const QString& words) { std::fprintf(stderr, "%s\n", words.toUtf8().constData()); });
     if (!session.open(std::atoll(argv[2])))
         return 3;
     session.setCurrent(static_cast<size_t>(std::atoi(argv[3])));
@@ -71,7 +72,8 @@ int main(int argc, char** argv)
         if (frame.takenRows() == told)
             return;
         told = frame.takenRows();
-        std::printf("%lld %llu %llu\n", static_cast<long long>(clock.elapsed()), static_cast<unsigned long long>(told), static_cast<unsigned long long>(frame.keptRows()));
+        std::printf("%lld %llu %llu\n", static_cast<long long>(clock.elapsed()), static_cast<unsigned long long>(told),
+                    static_cast<unsigned long long>(frame.keptRows()));
         std::fflush(stdout);
     });
     QObject::connect(&frame, &LiveFrame::finished, [&] {

@@ -49,7 +49,9 @@ TEST_F(SessionTest, ARefusedCommandChangesNothing)
 {
     QSignalSpy failed(session.get(), &Session::failed);
     const Json before = session->document().json();
-    EXPECT_FALSE(session->apply(CommandBuilder(session->document(), "bad").set("/specimens/0/dimensions/diameter", Json::array({"ten"})).take()));
+    EXPECT_FALSE(session->apply(CommandBuilder(session->document(), "bad")
+                                    .set("/specimens/0/dimensions/diameter", Json::array({"ten"}))
+                                    .take()));
     EXPECT_EQ(failed.count(), 1);
     EXPECT_EQ(session->document().json(), before);
     EXPECT_EQ(*book->loadJob(id), before);
@@ -72,7 +74,8 @@ TEST_F(SessionTest, PreviewKeepsNothingAndIsExactOnOrdinaryRecords)
     EXPECT_EQ(session->document().json(), before);
     ASSERT_TRUE(session->apply(edits::specimenOption(session->document(), 0, "slope", "manual 40 MPa 150 MPa", "")));
     EXPECT_DOUBLE_EQ(*preview->find("E")->value, *session->specimenOutcome().outcome->find("E")->value);
-    EXPECT_FALSE(session->preview(0, "slope", "nonsense") && session->preview(0, "slope", "nonsense")->find("E")->value);
+    EXPECT_FALSE(session->preview(0, "slope", "nonsense")
+                 && session->preview(0, "slope", "nonsense")->find("E")->value);
 }
 
 TEST_F(SessionTest, PreviewOfALongRecordIsCloseToWhatIsKept)
@@ -110,7 +113,12 @@ TEST_F(SessionTest, TheOverviewFollows)
 
 TEST_F(SessionTest, DemoHasItsDefects)
 {
-    const auto open = [&](const QString& number) { for (const JobRow& row : book->jobs()) if (row.number == number) return row.id; return std::int64_t{0}; };
+    const auto open = [&](const QString& number) {
+        for (const JobRow& row : book->jobs())
+            if (row.number == number)
+                return row.id;
+        return std::int64_t{0};
+    };
     EXPECT_TRUE(session->outcome().specimens[1].outcome->remarked("nominal-dimension"));
     ASSERT_TRUE(session->open(open("J-0102")));
     EXPECT_TRUE(session->outcome().specimens[2].outcome->remarked("extensometer-slip"));

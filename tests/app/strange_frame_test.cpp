@@ -75,7 +75,8 @@ protected:
     void does(MachineClient& client, const char* name, LinkJson arguments = LinkJson::object())
     {
         std::optional<std::string> answer;
-        client.command(name, std::move(arguments), [&](const Expected<LinkJson>& a) { answer = a ? "" : a.problem().text(); });
+        client.command(name, std::move(arguments),
+                       [&](const Expected<LinkJson>& a) { answer = a ? "" : a.problem().text(); });
         EXPECT_TRUE(until([&] { return answer.has_value(); })) << name;
         EXPECT_EQ(answer.value_or("no answer"), "") << name;
     }
@@ -91,7 +92,9 @@ protected:
         program.stages.push_back({.words = "Pull", .control = Control::Speed, .value = 0.05, .untilForce = until_});
         if (thenHold)
             program.stages.push_back({.words = "Hold", .control = Control::Hold, .untilTime = 1e5});
-        does(client, "start", {{"program", programJson(program)}, {"limits", limitsJson({.force = 45000, .travel = 80, .forceDrop = 0.4, .time = 4e5})}});
+        does(client, "start",
+             {{"program", programJson(program)},
+              {"limits", limitsJson({.force = 45000, .travel = 80, .forceDrop = 0.4, .time = 4e5})}});
     }
     LiveFrame& frame() { return window->frame(); }
     QString words() { return window->findChild<QLabel*>("frameWords")->text(); }
@@ -122,7 +125,8 @@ TEST_F(StrangeFrame, ALoadedFrameIsShownAsItIsAfterARestart)
     EXPECT_TRUE(frame().shows("grip-top"));
     EXPECT_TRUE(frame().shows("grip-bottom"));
     EXPECT_FALSE(frame().ready());
-    EXPECT_TRUE(frame().holdBacks().join(" ").contains("did not bring it there")) << frame().holdBacks().join(" ").toStdString();
+    EXPECT_TRUE(frame().holdBacks().join(" ").contains("did not bring it there"))
+        << frame().holdBacks().join(" ").toStdString();
     EXPECT_FALSE(frame().holdBacks().join(" ").contains("nothing hangs"));
     EXPECT_TRUE(find<QLabel>("setupForce")->text().contains("1") && !find<QLabel>("setupForce")->text().contains("–"));
     EXPECT_EQ(frame().status().state, DriveState::Holding) << "nothing is done to it by itself";
@@ -188,7 +192,9 @@ TEST_F(StrangeFrame, ABreakByAnotherClearsTheSetUpAndIsJournalled)
         does(other, "pace", {{"speed", 100}});
         RunProgram program;
         program.stages.push_back({.words = "Pull", .control = Control::Speed, .value = 0.2});
-        does(other, "start", {{"program", programJson(program)}, {"limits", limitsJson({.force = 45000, .travel = 80, .forceDrop = 0.4, .time = 4e5})}});
+        does(other, "start",
+             {{"program", programJson(program)},
+              {"limits", limitsJson({.force = 45000, .travel = 80, .forceDrop = 0.4, .time = 4e5})}});
         ASSERT_TRUE(until([&] { return other.status().state == DriveState::Ended; }, 20000));
         other.close();
     }
@@ -217,7 +223,8 @@ TEST_F(StrangeFrame, ReadingsThatCeaseWhileBeatsGoOnAreMarkedOld)
         const std::string bytes = encodeFrame(kind, payload);
         socket->write(bytes.data(), static_cast<qint64>(bytes.size()));
     };
-    const std::string channels = R"("next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"},{"name":"force","unit":"N"}])";
+    const std::string channels =
+        R"("next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"},{"name":"force","unit":"N"}])";
     QObject::connect(&server, &QTcpServer::newConnection, &server, [&] {
         socket = server.nextPendingConnection();
         tell(FrameKind::Text, R"({"kind":"hello","protocol":2,"session":"s",)" + channels + "}");
@@ -232,7 +239,12 @@ TEST_F(StrangeFrame, ReadingsThatCeaseWhileBeatsGoOnAreMarkedOld)
             return;
         tell(FrameKind::Text, R"({"kind":"beat"})");
         if (reads)
-            tell(FrameKind::Samples, packSamples({.first = row++, .channels = 2, .time = 0.02 * static_cast<double>(row), .step = 0.02, .values = {0.02 * static_cast<double>(row), 123}}));
+            tell(FrameKind::Samples,
+                 packSamples({.first = row++,
+                              .channels = 2,
+                              .time = 0.02 * static_cast<double>(row),
+                              .step = 0.02,
+                              .values = {0.02 * static_cast<double>(row), 123}}));
     });
     beats.start(50);
     frame().setAddress("127.0.0.1:" + QString::number(server.serverPort()));
@@ -260,7 +272,8 @@ TEST_F(StrangeFrame, ChannelsThatChangeInMidRunEndIt)
         const std::string bytes = encodeFrame(kind, payload);
         socket->write(bytes.data(), static_cast<qint64>(bytes.size()));
     };
-    const std::string channels = R"("next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"},{"name":"force","unit":"N"},{"name":"displacement","unit":"mm"},{"name":"extension","unit":"mm"}])";
+    const std::string channels =
+        R"("next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"},{"name":"force","unit":"N"},{"name":"displacement","unit":"mm"},{"name":"extension","unit":"mm"}])";
     FrameStatus status{.mounted = true, .top = true, .bottom = true, .guard = true, .extensometer = true};
     FrameDecoder heard;
     QObject::connect(&server, &QTcpServer::newConnection, &server, [&] {
@@ -275,15 +288,24 @@ TEST_F(StrangeFrame, ChannelsThatChangeInMidRunEndIt)
                 const std::string what = textOf(*message, "do");
                 stopped = stopped || what == "stop";
                 if (what == "zero")
-                    tell(FrameKind::Text, R"({"kind":"event","n":0,"seq":0,"time":0,"code":"force-zero-open","text":"zeroed"})");
+                    tell(FrameKind::Text,
+                         R"({"kind":"event","n":0,"seq":0,"time":0,"code":"force-zero-open","text":"zeroed"})");
                 if (what == "ease")
                     tell(FrameKind::Text, R"({"kind":"event","n":1,"seq":0,"time":0,"code":"eased","text":"eased"})");
                 if (what == "extensometer-on")
-                    tell(FrameKind::Text, R"({"kind":"event","n":2,"seq":0,"time":0,"code":"extensometer-on","text":"on"})");
+                    tell(FrameKind::Text,
+                         R"({"kind":"event","n":2,"seq":0,"time":0,"code":"extensometer-on","text":"on"})");
                 if (what == "start")
                     status.state = DriveState::Running;
                 tell(FrameKind::Text, statusJson(status).dump());
-                tell(FrameKind::Text, LinkJson{{"kind", "ack"}, {"id", countOf(*message, "id")}, {"ok", true}, {"seq", 0}, {"time", 0.0}, {"position", 0.0}}.dump());
+                tell(FrameKind::Text,
+                     LinkJson{{"kind", "ack"},
+                              {"id", countOf(*message, "id")},
+                              {"ok", true},
+                              {"seq", 0},
+                              {"time", 0.0},
+                              {"position", 0.0}}
+                         .dump());
             }
         });
         tell(FrameKind::Text, R"({"kind":"hello","protocol":2,"session":"s",)" + channels + "}");
@@ -292,7 +314,10 @@ TEST_F(StrangeFrame, ChannelsThatChangeInMidRunEndIt)
         tell(FrameKind::Text, statusJson(empty).dump());
     });
     QTimer beats;
-    QObject::connect(&beats, &QTimer::timeout, &server, [&] { if (socket) tell(FrameKind::Text, R"({"kind":"beat"})"); });
+    QObject::connect(&beats, &QTimer::timeout, &server, [&] {
+        if (socket)
+            tell(FrameKind::Text, R"({"kind":"beat"})");
+    });
     beats.start(100);
     frame().setAddress("127.0.0.1:" + QString::number(server.serverPort()));
     ASSERT_TRUE(window->openJob(jobCalled("J-0101"), 3, 2));
@@ -305,10 +330,12 @@ TEST_F(StrangeFrame, ChannelsThatChangeInMidRunEndIt)
     ASSERT_TRUE(frame().holdBacks().isEmpty()) << frame().holdBacks().join("; ").toStdString();
     frame().start();
     ASSERT_TRUE(until([&] { return frame().running() && !frame().waits(); }));
-    tell(FrameKind::Samples, packSamples({.first = 0, .channels = 4, .time = 0, .step = 0.02, .values = {0, 1, 0, 0, 0.02, 2, 0, 0}}));
+    tell(FrameKind::Samples,
+         packSamples({.first = 0, .channels = 4, .time = 0, .step = 0.02, .values = {0, 1, 0, 0, 0.02, 2, 0, 0}}));
     ASSERT_TRUE(until([&] { return frame().takenRows() == 2; }));
     tell(FrameKind::Text, R"({"kind":"channels","rate":50,"first":2,"channels":[{"name":"time","unit":"s"}]})");
-    tell(FrameKind::Samples, packSamples({.first = 2, .channels = 1, .time = 0.04, .step = 0.02, .values = {0.04, 0.06}}));
+    tell(FrameKind::Samples,
+         packSamples({.first = 2, .channels = 1, .time = 0.04, .step = 0.02, .values = {0.04, 0.06}}));
     ASSERT_TRUE(until([&] { return !frame().running() && stopped; }));
     ASSERT_TRUE(session().record(3));
     EXPECT_EQ(session().record(3)->rows(), 2u);

@@ -74,8 +74,7 @@ protected:
         ADD_FAILURE() << "no job " << number.toStdString();
         return 0;
     }
-    template <class W>
-    W* find(const QString& name)
+    template <class W> W* find(const QString& name)
     {
         QApplication::processEvents();
         W* found = nullptr;
@@ -123,8 +122,7 @@ protected:
         QApplication::processEvents();
         settle();
     }
-    template <class Until>
-    bool until(Until done, int most = 20000)
+    template <class Until> bool until(Until done, int most = 20000)
     {
         QElapsedTimer clock;
         clock.start();

@@ -13,7 +13,7 @@
 namespace fortitor {
 namespace {
 
-class WholeWay : public test::AppTest {};
+class WholeWay : public test::AppTest { };
 
 TEST_F(WholeWay, FromNewJobToPdfAndBackAfterClosing)
 {
@@ -51,7 +51,8 @@ TEST_F(WholeWay, FromNewJobToPdfAndBackAfterClosing)
     EXPECT_EQ(session().current(), 1u);
     press(Qt::Key_Left, Qt::ControlModifier);
     EXPECT_EQ(session().specimen().input.dimensions.at("diameter").size(), 3u);
-    for (const auto& [name, text] : {std::pair{"gauge_length", "50"}, std::pair{"extensometer_gauge_length", "50"}, std::pair{"parallel_length", "60"}}) {
+    for (const auto& [name, text] : {std::pair{"gauge_length", "50"}, std::pair{"extensometer_gauge_length", "50"},
+                                     std::pair{"parallel_length", "60"}}) {
         find<QLineEdit>(name)->setFocus();
         type(text);
         press(Qt::Key_Return);
@@ -78,7 +79,8 @@ TEST_F(WholeWay, FromNewJobToPdfAndBackAfterClosing)
     click("zeroForce");
     click("closeTop");
     click("closeBottom");
-    ASSERT_TRUE(until([&] { return std::abs(window->frame().sample().force) > 800; }, 3000)) << "closing the grips puts load on";
+    ASSERT_TRUE(until([&] { return std::abs(window->frame().sample().force) > 800; }, 3000))
+        << "closing the grips puts load on";
     click("easeToZero");
     ASSERT_TRUE(until([&] { return window->frame().shows("grip-second"); }));
     EXPECT_LT(std::abs(window->frame().sample().force), 60);
@@ -106,7 +108,8 @@ TEST_F(WholeWay, FromNewJobToPdfAndBackAfterClosing)
     // After the break.
     press(Qt::Key_2, Qt::AltModifier);
     click("measureAfter");
-    for (const auto& [name, text] : {std::pair{"final_gauge_length", "56.4"}, std::pair{"final_diameter-1", "7.31"}, std::pair{"final_diameter-2", "7.29"}}) {
+    for (const auto& [name, text] : {std::pair{"final_gauge_length", "56.4"}, std::pair{"final_diameter-1", "7.31"},
+                                     std::pair{"final_diameter-2", "7.29"}}) {
         find<QLineEdit>(name)->setFocus();
         type(text);
         press(Qt::Key_Return);
@@ -119,7 +122,9 @@ TEST_F(WholeWay, FromNewJobToPdfAndBackAfterClosing)
     for (const char* name : {"E", "Rp0.2", "Rm", "A", "Z"}) {
         ASSERT_TRUE(outcome.find(name)->value) << name;
         auto* slip = find<ResultCard>(QString("card-") + name);
-        EXPECT_EQ(slip->valueText().toStdString(), showFigure(specFor(*session().job().method, name), *outcome.find(name)).text + " " + showFigure(specFor(*session().job().method, name), *outcome.find(name)).unit);
+        EXPECT_EQ(slip->valueText().toStdString(),
+                  showFigure(specFor(*session().job().method, name), *outcome.find(name)).text + " "
+                      + showFigure(specFor(*session().job().method, name), *outcome.find(name)).unit);
     }
     EXPECT_NEAR(*outcome.find("E")->value / 70000, 1, 0.04);
     EXPECT_NEAR(*outcome.find("Z")->value, 0.4695, 0.01);

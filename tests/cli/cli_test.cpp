@@ -22,14 +22,17 @@ class Cli : public testing::Test {
 protected:
     void SetUp() override
     {
-        folder = fs::temp_directory_path() / ("fortitor-cli-" + std::to_string(::getpid()) + testing::UnitTest::GetInstance()->current_test_info()->name());
+        folder = fs::temp_directory_path()
+            / ("fortitor-cli-" + std::to_string(::getpid())
+               + testing::UnitTest::GetInstance()->current_test_info()->name());
         fs::create_directories(folder);
     }
     void TearDown() override { fs::remove_all(folder); }
 
     int run(const std::string& arguments)
     {
-        const std::string command = "cd '" + folder.string() + "' && '" CLI_PROGRAM "' " + arguments + " >out.txt 2>err.txt";
+        const std::string command =
+            "cd '" + folder.string() + "' && '" CLI_PROGRAM "' " + arguments + " >out.txt 2>err.txt";
         const int status = std::system(command.c_str());
         return WIFEXITED(status) ? WEXITSTATUS(status) : -1;
     }
@@ -42,7 +45,10 @@ protected:
     }
     Json json(const std::string& name) { return Json::parse(text(name)); }
     void put(const std::string& name, const std::string& what) { std::ofstream(folder / name) << what; }
-    void simulate() { ASSERT_EQ(run("simulate --specimen rigger-tube --seed 5 --out A.csv --job job.json"), 0) << text("err.txt"); }
+    void simulate()
+    {
+        ASSERT_EQ(run("simulate --specimen rigger-tube --seed 5 --out A.csv --job job.json"), 0) << text("err.txt");
+    }
     fs::path folder;
 };
 
@@ -77,7 +83,9 @@ TEST_F(Cli, WhatAFileLeavesOpenIsAskedAndNothingWritten)
     job["specimens"][0]["record"]["part"] = 2;
     put("job.json", job.dump());
     EXPECT_EQ(run("analyse job.json --out results.json"), 0) << text("err.txt");
-    EXPECT_NEAR(json("results.json")["specimens"][0]["results"]["Rm"]["value"].get<double>() / job["truth"]["Rm"]["value"].get<double>(), 1, 0.005);
+    EXPECT_NEAR(json("results.json")["specimens"][0]["results"]["Rm"]["value"].get<double>()
+                    / job["truth"]["Rm"]["value"].get<double>(),
+                1, 0.005);
     job["specimens"][0]["record"]["part"] = 3;
     put("job.json", job.dump());
     EXPECT_EQ(run("analyse job.json --out results.json"), 3);
@@ -89,7 +97,8 @@ TEST_F(Cli, WhatAFileLeavesOpenIsAskedAndNothingWritten)
     job["specimens"][0]["record"].erase("part");
     std::string figures = "Time (s);Force (N);Extension (um)\n";
     for (int i = 0; i < 200; ++i)
-        figures += std::to_string(100 + i) + ';' + std::to_string(10 + i / 4) + ",2" + std::to_string(10 + i % 80) + ";" + std::to_string(100 + i) + ",5" + std::to_string(10 + i % 80) + "\n";
+        figures += std::to_string(100 + i) + ';' + std::to_string(10 + i / 4) + ",2" + std::to_string(10 + i % 80) + ";"
+            + std::to_string(100 + i) + ",5" + std::to_string(10 + i % 80) + "\n";
     put("A.csv", figures);
     put("job.json", job.dump());
     EXPECT_EQ(run("analyse job.json"), 3);
@@ -112,7 +121,8 @@ TEST_F(Cli, SimulateThenAnalyse)
     EXPECT_EQ(results["fortitor_results"], 1);
     EXPECT_EQ(results["method"], "tension-metal");
     const Json& figures = results["specimens"][0]["results"];
-    for (const auto& [symbol, share] : {std::pair{"E", 0.01}, std::pair{"Rp0.2", 0.01}, std::pair{"Rm", 0.005}, std::pair{"A_ext", 0.05}}) {
+    for (const auto& [symbol, share] :
+         {std::pair{"E", 0.01}, std::pair{"Rp0.2", 0.01}, std::pair{"Rm", 0.005}, std::pair{"A_ext", 0.05}}) {
         ASSERT_FALSE(figures[symbol].is_null()) << symbol;
         EXPECT_NEAR(figures[symbol]["value"].get<double>() / truth[symbol]["value"].get<double>(), 1, share) << symbol;
         EXPECT_FALSE(figures[symbol]["working"].get<std::string>().empty());
@@ -124,8 +134,12 @@ TEST_F(Cli, SimulateThenAnalyse)
 
 TEST_F(Cli, TestsReadByHandAreSimulatedAndAnalysed)
 {
-    for (const auto& [specimen, symbol, share] : {std::tuple{"sill-pin", "G", 0.01}, std::tuple{"hollow-shaft", "tau_p", 0.03}, std::tuple{"loom-batten", "MOE", 0.02}, std::tuple{"loom-batten-third", "MOE", 0.02}, std::tuple{"rigger-strip", "nu", 0.02}}) {
-        ASSERT_EQ(run(std::string("simulate --specimen ") + specimen + " --seed 4 --out B.csv --job byhand.json"), 0) << text("err.txt");
+    for (const auto& [specimen, symbol, share] :
+         {std::tuple{"sill-pin", "G", 0.01}, std::tuple{"hollow-shaft", "tau_p", 0.03},
+          std::tuple{"loom-batten", "MOE", 0.02}, std::tuple{"loom-batten-third", "MOE", 0.02},
+          std::tuple{"rigger-strip", "nu", 0.02}}) {
+        ASSERT_EQ(run(std::string("simulate --specimen ") + specimen + " --seed 4 --out B.csv --job byhand.json"), 0)
+            << text("err.txt");
         ASSERT_EQ(run("analyse byhand.json --out byhand-results.json"), 0) << specimen << text("err.txt");
         const Json truth = json("byhand.json")["truth"];
         const Json results = json("byhand-results.json");
@@ -198,7 +212,8 @@ TEST_F(Cli, DoneInPartIsFive)
 
 TEST_F(Cli, NoResultAtAllIsFourAndTheFileIsWritten)
 {
-    put("job.json", R"({"fortitor_job": 1, "job": {"number": "J-1"}, "method": "tension-metal", "specimens": [{"label": "A1", "dimensions": {"shape": "round"}}]})");
+    put("job.json",
+        R"({"fortitor_job": 1, "job": {"number": "J-1"}, "method": "tension-metal", "specimens": [{"label": "A1", "dimensions": {"shape": "round"}}]})");
     EXPECT_EQ(run("analyse job.json --out r.json"), 4);
     const Json results = json("r.json");
     EXPECT_TRUE(results["specimens"][0]["results"]["Rm"].is_null());
@@ -225,7 +240,9 @@ TEST_F(Cli, AnOutFolderThatCannotBeWrittenIsOne)
 
 TEST_F(Cli, LogbookCheckOfForeignFiles)
 {
-    put("text.sqlite", "this is no database, whatever its name says, and it is long enough to be looked at twice, is it not? Yes it is.");
+    put("text.sqlite",
+        "this is no database, whatever its name says, and it is long enough to be looked at twice, is it not? Yes "
+        "it is.");
     EXPECT_EQ(run("logbook check text.sqlite"), 3);
     EXPECT_NE(text("err.txt").find("text.sqlite"), std::string::npos);
     EXPECT_EQ(run("logbook check nothing.sqlite"), 3);
@@ -240,8 +257,15 @@ TEST_F(Cli, EachMethodFromTheShelfToItsResults)
         const char* symbol;
         double within;
     };
-    for (const Case& c : {Case{"rigger-tube", "tension-metal", "Rm", 0.01}, Case{"footplate-crossed", "tension-plastic", "sigma_y", 0.01}, Case{"fairing-polyethylene", "tension-plastic", "eps_tb", 0.02}, Case{"shell-skin", "tension-composite", "E_chord", 0.02}, Case{"shell-sandwich", "flatwise-tension", "Fz_tu", 0.01}, Case{"spruce-block", "compression", "sigma_max", 0.01}, Case{"canister-negative", "crush", "W", 0.01}}) {
-        ASSERT_EQ(run(std::string("simulate --specimen ") + c.entry + " --seed 9 --out R.csv --job job.json"), 0) << c.entry << text("err.txt");
+    for (const Case& c :
+         {Case{"rigger-tube", "tension-metal", "Rm", 0.01},
+          Case{"footplate-crossed", "tension-plastic", "sigma_y", 0.01},
+          Case{"fairing-polyethylene", "tension-plastic", "eps_tb", 0.02},
+          Case{"shell-skin", "tension-composite", "E_chord", 0.02},
+          Case{"shell-sandwich", "flatwise-tension", "Fz_tu", 0.01},
+          Case{"spruce-block", "compression", "sigma_max", 0.01}, Case{"canister-negative", "crush", "W", 0.01}}) {
+        ASSERT_EQ(run(std::string("simulate --specimen ") + c.entry + " --seed 9 --out R.csv --job job.json"), 0)
+            << c.entry << text("err.txt");
         const Json job = json("job.json");
         EXPECT_EQ(job["method"], c.method);
         ASSERT_EQ(run("analyse job.json --out results.json"), 0) << c.entry << text("err.txt");
@@ -270,7 +294,8 @@ TEST_F(Cli, EachMethodFromTheShelfToItsResults)
 
 TEST_F(Cli, KeyedReadingsAndAnInchJobOfOtherMethods)
 {
-    put("crush.json", R"({"fortitor_job":1,"job":{"number":"J-1","title":"t"},"method":"crush","options":{"crush_to":"0.3 in"},
+    put("crush.json",
+        R"({"fortitor_job":1,"job":{"number":"J-1","title":"t"},"method":"crush","options":{"crush_to":"0.3 in"},
         "specimens":[{"label":"C1","dimensions":{"height":"4 1/2 in"},"readings":{"force":["0 lbf","50 lbf","100 lbf","40 lbf","40 lbf","40 lbf","40 lbf","40 lbf","40 lbf","40 lbf"],
         "displacement":["0 in","0.05 in","0.1 in","0.15 in","0.2 in","0.25 in","0.3 in","0.35 in","0.4 in","0.45 in"]}}]})");
     ASSERT_EQ(run("analyse crush.json --out r.json"), 0) << text("err.txt");
@@ -278,7 +303,8 @@ TEST_F(Cli, KeyedReadingsAndAnInchJobOfOtherMethods)
     EXPECT_NEAR(r["F_peak"]["value"].get<double>(), 444.82, 1);
     // 5 + 3.5 + 6 = 14.5 lbf·in
     EXPECT_NEAR(r["W"]["value"].get<double>(), 14.5 * 4.4482216 * 25.4 / 1000, 0.02);
-    put("wrong.json", R"({"fortitor_job":1,"job":{"number":"J-1","title":"t"},"method":"tension-composite","options":{"chord":"0.3 % 0.1 %"},
+    put("wrong.json",
+        R"({"fortitor_job":1,"job":{"number":"J-1","title":"t"},"method":"tension-composite","options":{"chord":"0.3 % 0.1 %"},
         "specimens":[{"label":"L1","dimensions":{"width":"15 mm","thickness":"2 mm"},"readings":{"force":["0 N","1 kN","2 kN"],"strain":["0 ue","500 ue","1000 ue"]}}]})");
     EXPECT_NE(run("analyse wrong.json"), 0);
     EXPECT_NE(text("out.txt").find("options.chord") + text("err.txt").find("options.chord"), 2 * std::string::npos);
@@ -302,7 +328,8 @@ TEST_F(Cli, WrongInputLeavesAnOlderFileAsItIs)
     EXPECT_EQ(text("out.json"), "older");
     EXPECT_EQ(run("analyse job.json --out out.json"), 0);
     EXPECT_EQ(json("out.json")["fortitor_results"], 1);
-    EXPECT_EQ(std::distance(fs::directory_iterator(folder), fs::directory_iterator()), 6) << "nothing half written is left";
+    EXPECT_EQ(std::distance(fs::directory_iterator(folder), fs::directory_iterator()), 6)
+        << "nothing half written is left";
 }
 
 TEST_F(Cli, ADashIsStandardOutput)
@@ -328,12 +355,15 @@ TEST_F(Cli, ALinkIsFollowedAndAPipeWrittenThrough)
     ASSERT_EQ(run("analyse job.json --out far.json"), 0) << text("err.txt");
     EXPECT_TRUE(fs::is_symlink(folder / "far.json") && fs::is_symlink(folder / "link.json"));
     EXPECT_EQ(json("real.json")["fortitor_results"], 1);
-    EXPECT_EQ(fs::status(folder / "real.json").permissions(), fs::perms::owner_read | fs::perms::owner_write) << "rights stay";
+    EXPECT_EQ(fs::status(folder / "real.json").permissions(), fs::perms::owner_read | fs::perms::owner_write)
+        << "rights stay";
     ASSERT_EQ(run("analyse job.json --out dangling.json"), 0);
     EXPECT_EQ(text("new.json"), text("real.json"));
     // A FIFO of our own stays one, and what is read from it is the whole.
     ASSERT_EQ(std::system(("mkfifo '" + (folder / "pipe").string() + "'").c_str()), 0);
-    const std::string both = "cd '" + folder.string() + "' && (timeout 20 cat pipe > read.json & timeout 20 '" CLI_PROGRAM "' analyse job.json --out pipe; code=$?; wait; exit $code)";
+    const std::string both = "cd '" + folder.string()
+        + "' && (timeout 20 cat pipe > read.json & timeout 20 '" CLI_PROGRAM
+          "' analyse job.json --out pipe; code=$?; wait; exit $code)";
     EXPECT_EQ(WEXITSTATUS(std::system(both.c_str())), 0);
     EXPECT_TRUE(fs::is_fifo(folder / "pipe"));
     EXPECT_EQ(text("read.json"), text("real.json"));
@@ -350,7 +380,8 @@ TEST_F(Cli, ALinkIsFollowedAndAPipeWrittenThrough)
 TEST_F(Cli, NoResultSaysWhy)
 {
     put("flat.csv", "Time (s),Force (kN),Extension (mm)\n0,0,0\n1,0,0\n2,0,0\n3,0,0\n");
-    put("job.json", R"({"fortitor_job":1,"method":"tension-metal","specimens":[{"label":"A1","dimensions":{"shape":"round","diameter":"10 mm","extensometer_gauge_length":"50 mm"},"record":{"file":"flat.csv"}}]})");
+    put("job.json",
+        R"({"fortitor_job":1,"method":"tension-metal","specimens":[{"label":"A1","dimensions":{"shape":"round","diameter":"10 mm","extensometer_gauge_length":"50 mm"},"record":{"file":"flat.csv"}}]})");
     ASSERT_EQ(run("analyse job.json --out r.json"), 4) << text("err.txt");
     EXPECT_NE(text("err.txt").find("A1: no result. "), std::string::npos);
     EXPECT_GT(text("err.txt").size(), 40u) << text("err.txt");

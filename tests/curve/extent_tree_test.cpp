@@ -20,12 +20,14 @@ struct Drawn {
 Drawn drawn(const ExtentTree& tree, const ExtentTree::Window& window, double cell, double rise)
 {
     Drawn d;
-    tree.walk(window, cell, rise, [&](double x, double y) { d.points.emplace_back(x, y); }, [&] { ++d.gaps; });
+    tree.walk(
+        window, cell, rise, [&](double x, double y) { d.points.emplace_back(x, y); }, [&] { ++d.gaps; });
     return d;
 }
 
 /// The greatest and least y in each column of the window.
-std::map<long, std::pair<double, double>> columns(const std::vector<std::pair<double, double>>& points, const ExtentTree::Window& w, double cell)
+std::map<long, std::pair<double, double>> columns(const std::vector<std::pair<double, double>>& points,
+                                                  const ExtentTree::Window& w, double cell)
 {
     std::map<long, std::pair<double, double>> out;
     for (const auto& [x, y] : points) {
@@ -82,8 +84,10 @@ TEST(ExtentTree, AnyWayTheCurveRuns)
         y.push_back(std::sin(t));
     }
     const Drawn d = drawn(ExtentTree(x, y), {-2, 2, -2, 2}, 0.004, 0.004);
-    EXPECT_TRUE(std::ranges::any_of(d.points, [](const auto& p) { return std::abs(p.first) < 0.01 && p.second > 0.99; }));
-    EXPECT_TRUE(std::ranges::any_of(d.points, [](const auto& p) { return std::abs(p.first) < 0.01 && p.second < -0.99; }));
+    EXPECT_TRUE(
+        std::ranges::any_of(d.points, [](const auto& p) { return std::abs(p.first) < 0.01 && p.second > 0.99; }));
+    EXPECT_TRUE(
+        std::ranges::any_of(d.points, [](const auto& p) { return std::abs(p.first) < 0.01 && p.second < -0.99; }));
     EXPECT_EQ(d.gaps, 0);
 }
 

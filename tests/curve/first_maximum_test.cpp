@@ -27,10 +27,22 @@ Curve curveOf(double (*law)(double), double last, size_t n, double noise = 0)
     return c;
 }
 
-double climbs(double e) { return 2000 * e; }
-double peaks(double e) { return 50 - 50 * std::pow((e - 0.04) / 0.04, 2); }
-double levels(double e) { return e < 0.02 ? 1500 * e : 30; }
-double peaksThenClimbsHigher(double e) { return e < 0.06 ? peaks(e) : peaks(0.06) + 100 * (e - 0.06); }
+double climbs(double e)
+{
+    return 2000 * e;
+}
+double peaks(double e)
+{
+    return 50 - 50 * std::pow((e - 0.04) / 0.04, 2);
+}
+double levels(double e)
+{
+    return e < 0.02 ? 1500 * e : 30;
+}
+double peaksThenClimbsHigher(double e)
+{
+    return e < 0.06 ? peaks(e) : peaks(0.06) + 100 * (e - 0.06);
+}
 
 TEST(FirstMaximumTest, AParabolaFoundUnderNoise)
 {
@@ -65,7 +77,9 @@ TEST(FirstMaximumTest, ALevelStretchCounts)
 TEST(FirstMaximumTest, AFlatTopThatFallsIsAMaximumWithItsWidth)
 {
     // (1 − x)^6 flattens long before its top at 0.2, then it falls away.
-    const Curve c = curveOf([](double e) { return e < 0.2 ? 40 * (1 - std::pow(1 - e / 0.2, 6)) : 40 - 30 * (e - 0.2); }, 0.4, 6000);
+    const Curve c =
+        curveOf([](double e) { return e < 0.2 ? 40 * (1 - std::pow(1 - e / 0.2, 6)) : 40 - 30 * (e - 0.2); }, 0.4,
+                6000);
     const auto found = findFirstMaximum(c.x, c.y, 0, 0);
     ASSERT_TRUE(found);
     EXPECT_FALSE(found->level);

@@ -43,7 +43,9 @@ TEST(StepDoubt, WhatFitsIsTaken)
 
 TEST(StepDoubt, EachSlipHasItsName)
 {
-    const auto kind = [&](double x, double y) { return doubtStep(load, dial, x, y, 0.01).value_or(StepDoubt{0, Kind::Jump}).kind; };
+    const auto kind = [&](double x, double y) {
+        return doubtStep(load, dial, x, y, 0.01).value_or(StepDoubt{0, Kind::Jump}).kind;
+    };
     EXPECT_EQ(kind(500, 6.0), Kind::OffLine);
     EXPECT_EQ(kind(500, 4.2), Kind::OffLine);
     EXPECT_EQ(kind(500, 50.1), Kind::Ten);

@@ -14,7 +14,8 @@ struct Curve {
 };
 
 /// σ = E·ε up to `limit`, then a straight hardening of slope `tangent`; strain stepped evenly.
-inline Curve bilinear(double E, double limit, double tangent, double lastStrain, size_t points, double noise = 0, double strainShift = 0, std::uint64_t seed = 1)
+inline Curve bilinear(double E, double limit, double tangent, double lastStrain, size_t points, double noise = 0,
+                      double strainShift = 0, std::uint64_t seed = 1)
 {
     Curve c;
     Random random(seed);

@@ -102,7 +102,9 @@ TEST(YieldFamily, LowerYieldAndItsExtensionAreThoseOfThePlateau)
             std::ranges::sort(off);
             const double share = static_cast<double>(close) / found;
             const double most = off[off.size() * 95 / 100];
-            std::printf("%6d   %5.2f %%   %5.1f %%   %6.1f %%       %5.1f %%     %5.1f %%   said %5.1f %%\n", readings, 100 * noise, 100.0 * found / bars, 100 * share, 100 * off[off.size() / 2], 100 * most, 100.0 * said / static_cast<double>(off.size()));
+            std::printf("%6d   %5.2f %%   %5.1f %%   %6.1f %%       %5.1f %%     %5.1f %%   said %5.1f %%\n", readings,
+                        100 * noise, 100.0 * found / bars, 100 * share, 100 * off[off.size() / 2], 100 * most,
+                        100.0 * said / static_cast<double>(off.size()));
             EXPECT_GE(share, readings >= 100 ? 0.98 : readings >= 30 ? 0.9 : 0.85) << readings << " " << noise;
             EXPECT_LE(most, readings >= 100 ? 0.08 : readings >= 30 ? 0.1 : 0.3) << readings << " " << noise;
         }

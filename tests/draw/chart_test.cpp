@@ -16,7 +16,8 @@ namespace {
 
 TEST(Ticks, RoundStepsInsideTheRange)
 {
-    for (const auto& [low, high] : {std::pair{0.0, 14.3}, std::pair{-3.0, 350.0}, std::pair{0.001, 0.0074}, std::pair{0.0, 1e7}, std::pair{-1e-3, 1e-3}}) {
+    for (const auto& [low, high] : {std::pair{0.0, 14.3}, std::pair{-3.0, 350.0}, std::pair{0.001, 0.0074},
+                                    std::pair{0.0, 1e7}, std::pair{-1e-3, 1e-3}}) {
         const Ticks t = niceTicks(low, high, 6);
         ASSERT_GE(t.at.size(), 3u) << low << " " << high;
         ASSERT_LE(t.at.size(), 14u);
@@ -36,7 +37,8 @@ TEST(Ticks, RoundStepsInsideTheRange)
 
 TEST(RoomyRange, HoldsTheData)
 {
-    for (const auto& [low, high] : {std::pair{0.0, 13.1}, std::pair{0.0, 312.0}, std::pair{-0.05, 14.0}, std::pair{5.0, 5.0}}) {
+    for (const auto& [low, high] :
+         {std::pair{0.0, 13.1}, std::pair{0.0, 312.0}, std::pair{-0.05, 14.0}, std::pair{5.0, 5.0}}) {
         const auto [a, b] = roomyRange(low, high);
         EXPECT_LE(a, low);
         EXPECT_GT(b, high);

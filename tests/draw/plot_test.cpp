@@ -34,7 +34,8 @@ int inked(const QImage& image, const QRectF& area)
 
 TEST(Ticks, FourAtLeastOnEveryScaleAndRange)
 {
-    for (const auto& [low, high] : {std::pair(0.0, 1.0), {0.0, 0.0031}, {-40.0, 23.0}, {1e6, 1e6 + 3}, {0.97, 1.03}, {-1e-9, 2e-9}}) {
+    for (const auto& [low, high] :
+         {std::pair(0.0, 1.0), {0.0, 0.0031}, {-40.0, 23.0}, {1e6, 1e6 + 3}, {0.97, 1.03}, {-1e-9, 2e-9}}) {
         const auto ticks = ticksOf(Scale::Linear, low, high, 4);
         EXPECT_GE(ticks.size(), 4u) << low << " " << high;
         std::set<QString> words;
@@ -80,12 +81,19 @@ TEST(Plot, EveryKindOfViewIsDrawn)
         curve.y.push_back(300 * (1 - std::exp(-0.02 * i)));
     }
     ScatterView scatter{.xAxis = {"cycles", Kind::Number, Scale::Log}, .yAxis = {"range", Kind::Stress}};
-    scatter.points = {{.x = 1e4, .y = 200, .label = "a"}, {.x = 1e5, .y = 120, .label = "b"}, {.x = 2e6, .y = 80, .label = "c", .open = true}, {.x = 3e4, .y = 190, .label = "d", .left = true}};
+    scatter.points = {{.x = 1e4, .y = 200, .label = "a"},
+                      {.x = 1e5, .y = 120, .label = "b"},
+                      {.x = 2e6, .y = 80, .label = "c", .open = true},
+                      {.x = 3e4, .y = 190, .label = "d", .left = true}};
     scatter.lines = {{"50 %", {1e4, 1e6}, {210, 85}, {180, 70}, {240, 100}}};
     MapView map{.value = {"hardness", Kind::Hardness}};
     map.points = {{.x = 1, .y = 1, .value = 450, .label = "1"}, {.x = 4, .y = 2, .value = 470, .label = "2"}};
     map.outline = {{0, 0}, {6, 0}, {6, 3}, {0, 3}};
-    MatrixView matrix{.xAxis = {"range", Kind::Stress}, .yAxis = {"mean", Kind::Stress}, .xEdges = {0, 1, 2}, .yEdges = {0, 1, 2}, .cells = {10, 0, 3, 1000}};
+    MatrixView matrix{.xAxis = {"range", Kind::Stress},
+                      .yAxis = {"mean", Kind::Stress},
+                      .xEdges = {0, 1, 2},
+                      .yEdges = {0, 1, 2},
+                      .cells = {10, 0, 3, 1000}};
     for (const View& view : {View(curve), View(scatter), View(map), View(matrix)}) {
         const Plot plot = plotOf(view, UnitSystem::SI);
         EXPECT_TRUE(plot.troubles.empty()) << view.index();
@@ -102,7 +110,9 @@ TEST(Plot, WhatCantBeDrawnIsSaidAndTheRestIs)
     const Plot plot = plotOf(View(scatter), UnitSystem::SI);
     EXPECT_EQ(plot.troubles.size(), 2u);
     EXPECT_GT(inked(painted(plot), plot.areaIn(QRectF(0, 0, 600, 400))), 20);
-    for (const View& view : {View(CurveView{}), View(ScatterView{}), View(MapView{}), View(MatrixView{}), View(ScatterView{.points = {{.x = 1, .y = 1}}}), View(ScatterView{.points = {{.x = nan, .y = nan}}})}) {
+    for (const View& view :
+         {View(CurveView{}), View(ScatterView{}), View(MapView{}), View(MatrixView{}),
+          View(ScatterView{.points = {{.x = 1, .y = 1}}}), View(ScatterView{.points = {{.x = nan, .y = nan}}})}) {
         const Plot odd = plotOf(view, UnitSystem::InchPound);
         EXPECT_TRUE(std::isfinite(odd.x.low) && odd.x.low < odd.x.high) << view.index();
         EXPECT_TRUE(std::isfinite(odd.y.low) && odd.y.low < odd.y.high) << view.index();
@@ -135,7 +145,9 @@ TEST(Plot, ALongCurveLooksTheSameFromItsTree)
     bool seen = false;
     for (int dx = -2; dx <= 2; ++dx)
         for (int dy = 0; dy <= 4; ++dy)
-            seen = seen || QColor(b.pixel(static_cast<int>(spike.x()) + dx, static_cast<int>(spike.y()) + dy)).lightness() < 190;
+            seen = seen
+                || QColor(b.pixel(static_cast<int>(spike.x()) + dx, static_cast<int>(spike.y()) + dy)).lightness()
+                    < 190;
     EXPECT_TRUE(seen);
 }
 
@@ -146,7 +158,11 @@ TEST(Plot, DataAreWrittenInTheUnitsShown)
     const std::string text = plotOf(View(scatter), UnitSystem::SI).csv();
     EXPECT_NE(text.find("\"readings strain, %\",\"readings stress, MPa\""), std::string::npos) << text;
     EXPECT_NE(text.find("\"A \"\"1\"\"\",0.2,140"), std::string::npos) << text;
-    MatrixView matrix{.xAxis = {"range", Kind::Stress}, .yAxis = {"mean", Kind::Stress}, .xEdges = {0, 1, 2}, .yEdges = {0, 1}, .cells = {10, 3}};
+    MatrixView matrix{.xAxis = {"range", Kind::Stress},
+                      .yAxis = {"mean", Kind::Stress},
+                      .xEdges = {0, 1, 2},
+                      .yEdges = {0, 1},
+                      .cells = {10, 3}};
     EXPECT_NE(plotOf(View(matrix), UnitSystem::SI).csv().find("1,2,0,1,3"), std::string::npos);
 }
 

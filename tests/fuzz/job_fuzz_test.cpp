@@ -60,7 +60,8 @@ bool tried(const Json& json)
     static const auto record = pulled();
     JobOutcome outcome;
     for (const Specimen& s : job->specimens)
-        outcome.specimens.push_back(analyseSpecimen(s, *job, s.readings ? std::make_shared<const Record>(*s.readings) : record));
+        outcome.specimens.push_back(
+            analyseSpecimen(s, *job, s.readings ? std::make_shared<const Record>(*s.readings) : record));
     analyseSet(*job, outcome);
     EXPECT_FALSE(resultsJson(*job, outcome).dump().empty());
     for (const SpecimenOutcome& s : outcome.specimens)
@@ -75,7 +76,10 @@ bool tried(const Json& json)
         (void)padTable(*document, i);
         (void)rehearsedOf(json["specimens"][i]);
         (void)edits::stepDone(*document, i, "x");
-        for (const Command& command : {edits::note(*document, i, "fracture", "flat"), edits::settle(*document, i, "c", "a", "b", "d"), edits::unsettle(*document, i, "c"), edits::exclude(*document, i, "why"), edits::step(*document, i, "x", true)})
+        for (const Command& command :
+             {edits::note(*document, i, "fracture", "flat"), edits::settle(*document, i, "c", "a", "b", "d"),
+              edits::unsettle(*document, i, "c"), edits::exclude(*document, i, "why"),
+              edits::step(*document, i, "x", true)})
             if (document->apply(command))
                 document->undo();
     }
@@ -155,7 +159,8 @@ TEST(JobFuzz, CommandLineAndLogbook)
     job["truth"] = {{"deep", deep}};
     ASSERT_TRUE((*book)->addJob(job, "operator A", "deep"));
     for (const LogbookFinding& f : (*book)->check())
-        EXPECT_FALSE(f.place.contains("J-deep") || f.words.contains("can't be carried out")) << f.place.toStdString() << f.words.toStdString();
+        EXPECT_FALSE(f.place.contains("J-deep") || f.words.contains("can't be carried out"))
+            << f.place.toStdString() << f.words.toStdString();
 }
 
 TEST(JobFuzz, CutShortAndStruckThrough)
@@ -167,9 +172,12 @@ TEST(JobFuzz, CutShortAndStruckThrough)
             std::string bytes = text;
             const int hits = 1 + static_cast<int>(random.between(0, 6));
             for (int k = 0; k < hits; ++k)
-                bytes[std::min(bytes.size() - 1, static_cast<size_t>(random.between(0, static_cast<double>(bytes.size()))))] = static_cast<char>(random.between(0, 255.9));
+                bytes[std::min(bytes.size() - 1,
+                               static_cast<size_t>(random.between(0, static_cast<double>(bytes.size()))))] =
+                    static_cast<char>(random.between(0, 255.9));
             if (i % 3 == 0)
-                bytes.resize(std::min(bytes.size(), static_cast<size_t>(random.between(0, static_cast<double>(bytes.size())))));
+                bytes.resize(
+                    std::min(bytes.size(), static_cast<size_t>(random.between(0, static_cast<double>(bytes.size())))));
             try {
                 if (const auto json = parseJson(bytes, "job"))
                     (void)tried(*json);
@@ -185,7 +193,11 @@ TEST(DeepJson, IsRefusedByNameWhereverItStands)
     for (const char* place : {"title", "specimens", "requirements", "option"}) {
         for (const size_t depth : {deepestJson + 1, size_t{100000}, size_t{1000000}}) {
             const std::string brackets = std::string(depth, '[') + std::string(depth, ']');
-            const std::string value = R"({"fortitor_job": 1, "method": "tension-metal", )" + (std::string(place) == "title" ? R"("job": {"title": )" + brackets + "}" : std::string(place) == "option" ? R"("options": {"yield": )" + brackets + "}" : "\"" + std::string(place) + "\": " + brackets) + "}";
+            const std::string value = R"({"fortitor_job": 1, "method": "tension-metal", )"
+                + (std::string(place) == "title"        ? R"("job": {"title": )" + brackets + "}"
+                       : std::string(place) == "option" ? R"("options": {"yield": )" + brackets + "}"
+                                                        : "\"" + std::string(place) + "\": " + brackets)
+                + "}";
             const auto json = parseJson(value, "job");
             ASSERT_FALSE(json) << place << depth;
             EXPECT_NE(json.problem().text().find("nested deeper than 64"), std::string::npos) << json.problem().text();

@@ -128,7 +128,9 @@ Json mutatedAtRandom(const Json& job, Random& random)
         const auto places = placesOf(out);
         if (places.empty())
             break;
-        const auto pick = [&](size_t n) { return std::min(n - 1, static_cast<size_t>(random.between(0, static_cast<double>(n)))); };
+        const auto pick = [&](size_t n) {
+            return std::min(n - 1, static_cast<size_t>(random.between(0, static_cast<double>(n))));
+        };
         const std::string place = places[pick(places.size())];
         out = mutated(out, place, pick(mutationKinds));
     }

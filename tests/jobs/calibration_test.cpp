@@ -15,7 +15,15 @@ namespace {
 TEST(Calibration, ErrorsAndClassesByHand)
 {
     // 10, 20, 50 kN in two series.
-    const auto r = checkCalibration("force", "1", {{0, 4, 1}, {10000, 10060, 1}, {20000, 20090, 1}, {50000, 50100, 1}, {0, 6, 2}, {10000, 10020, 2}, {20000, 20010, 2}, {50000, 50000, 2}});
+    const auto r = checkCalibration("force", "1",
+                                    {{0, 4, 1},
+                                     {10000, 10060, 1},
+                                     {20000, 20090, 1},
+                                     {50000, 50100, 1},
+                                     {0, 6, 2},
+                                     {10000, 10020, 2},
+                                     {20000, 20010, 2},
+                                     {50000, 50000, 2}});
     ASSERT_TRUE(r);
     ASSERT_EQ(r->steps.size(), 3u);
     EXPECT_NEAR(r->steps[0].relative, 0.004, 1e-12);
@@ -76,7 +84,8 @@ TEST(Calibration, OverdueOrFailedIsTrouble)
 
 TEST(Calibration, ResultsCarryWhatStoodAgainstTheInstrument)
 {
-    auto job = readJob(Json::parse(R"({"fortitor_job":1,"job":{"number":"J-1"},"method":"tension-metal","specimens":[{"label":"A1"}]})"));
+    auto job = readJob(Json::parse(
+        R"({"fortitor_job":1,"job":{"number":"J-1"},"method":"tension-metal","specimens":[{"label":"A1"}]})"));
     ASSERT_TRUE(job) << job.problem().text();
     const auto remarksWith = [&](const char* code) {
         auto record = std::make_shared<Record>();
@@ -104,7 +113,8 @@ TEST(Limits, TheJobsOwnAreTakenButNeverAStrongerForce)
     EXPECT_FALSE(edits::limit(*document, "force", "60 kN", 40000)) << "above the weakest link";
     EXPECT_FALSE(edits::limit(*document, "travel", "-3 mm"));
     EXPECT_FALSE(edits::limit(*document, "time", "soon"));
-    for (const auto& [key, text] : {std::pair{"force", "30 kN"}, {"travel", "12"}, {"force_drop", "25 %"}, {"time", "5 min"}}) {
+    for (const auto& [key, text] :
+         {std::pair{"force", "30 kN"}, {"travel", "12"}, {"force_drop", "25 %"}, {"time", "5 min"}}) {
         auto command = edits::limit(*document, key, text, std::string_view(key) == "force" ? 40000 : 0);
         ASSERT_TRUE(command) << key << command.problem().text();
         ASSERT_TRUE(document->apply(*command));

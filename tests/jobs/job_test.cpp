@@ -75,7 +75,12 @@ std::string changed(const std::string& from, const std::string& to)
 }
 
 struct Folder {
-    Folder() : path(fs::temp_directory_path() / ("fortitor-job-" + std::to_string(::getpid()) + "-" + std::to_string(counter++))) { fs::create_directories(path); }
+    Folder()
+        : path(fs::temp_directory_path()
+               / ("fortitor-job-" + std::to_string(::getpid()) + "-" + std::to_string(counter++)))
+    {
+        fs::create_directories(path);
+    }
     ~Folder() { fs::remove_all(path); }
     [[nodiscard]] std::string file(const std::string& name) const { return (path / name).string(); }
     fs::path path;
@@ -118,7 +123,9 @@ TEST(Job, EachMistakeIsNamedWithItsPlace)
         {changed("\"round\"", "\"oval\""), "oval"},
         {changed("\"fortitor_job\": 1", "\"fortitor_job\": 2"), "fortitor_job"},
         {changed("\"specimens\": [", "\"specimen\": ["), "specimens"},
-        {changed("\"record\": { \"file\": \"A1.csv\" }", "\"record\": { \"file\": \"A1.csv\" }, \"readings\": {\"force\": [\"1 N\"]}"), "both"},
+        {changed("\"record\": { \"file\": \"A1.csv\" }",
+                 "\"record\": { \"file\": \"A1.csv\" }, \"readings\": {\"force\": [\"1 N\"]}"),
+         "both"},
         {changed("\"label\": \"A1\",", "\"label\": \"A1\", \"label\": \"A2\","), "twice"},
         {changed("\"yield_offset\": \"0.2 %\"", "\"yield_offset\": 0.2"), "yield_offset"},
         {"{", "line"},
@@ -157,7 +164,8 @@ TEST(Job, ReadingsKeyedByHandWithAGap)
 {
     Json json = exampleJson();
     json["specimens"][0].erase("record");
-    json["specimens"][0]["readings"] = {{"force", {"500 N", nullptr, "1500 N", "2000 N"}}, {"strain", {"118 ue", "236 ue", "354 ue", "472 ue"}}};
+    json["specimens"][0]["readings"] = {{"force", {"500 N", nullptr, "1500 N", "2000 N"}},
+                                        {"strain", {"118 ue", "236 ue", "354 ue", "472 ue"}}};
     auto job = readJob(json);
     ASSERT_TRUE(job) << job.problem().text();
     ASSERT_TRUE(job->specimens[0].readings);
@@ -229,7 +237,8 @@ TEST(Document, ACommandThatWouldBreakTheJobChangesNothing)
 {
     auto document = JobDocument::fromJson(exampleJson());
     const Json before = document->json();
-    EXPECT_FALSE(document->apply(CommandBuilder(*document, "nonsense").set("/specimens/0/dimensions/diameter", Json::array({"ten"})).take()));
+    EXPECT_FALSE(document->apply(
+        CommandBuilder(*document, "nonsense").set("/specimens/0/dimensions/diameter", Json::array({"ten"})).take()));
     EXPECT_FALSE(document->apply(CommandBuilder(*document, "no label").set("/specimens/0/label", std::nullopt).take()));
     EXPECT_EQ(document->json(), before);
     EXPECT_FALSE(document->canUndo());
@@ -357,7 +366,8 @@ TEST(Analysis, ExcludedSpecimensLeaveTheStatisticsAndStayInTheList)
     EXPECT_EQ(outcome.specimens.size(), 4u);
     EXPECT_EQ(std::ranges::find(outcome.batch, "Rm", &SetFigure::symbol)->statistics.n, 3u);
     const Json results = resultsJson(*job, outcome);
-    EXPECT_EQ(resultsText(*job, outcome, textsOf(*job, outcome)), results.dump(2) + "\n") << "put together piece by piece, to the byte";
+    EXPECT_EQ(resultsText(*job, outcome, textsOf(*job, outcome)), results.dump(2) + "\n")
+        << "put together piece by piece, to the byte";
     EXPECT_EQ(results["specimens"][1]["excluded"], "grip slipped");
     EXPECT_FALSE(results["specimens"][1]["results"]["Rm"].is_null());
 }
@@ -373,7 +383,8 @@ TEST(Analysis, ARecordThatIsGoneIsOneProblemAmongOthers)
     ASSERT_TRUE(outcome.specimens[1].problem);
     EXPECT_NE(outcome.specimens[1].problem->text().find("S2.csv"), std::string::npos);
     const Json results = resultsJson(*job, outcome);
-    EXPECT_EQ(resultsText(*job, outcome, textsOf(*job, outcome)), results.dump(2) + "\n") << "put together piece by piece, to the byte";
+    EXPECT_EQ(resultsText(*job, outcome, textsOf(*job, outcome)), results.dump(2) + "\n")
+        << "put together piece by piece, to the byte";
     EXPECT_TRUE(results["specimens"][1].contains("problem"));
     EXPECT_TRUE(results["specimens"][1]["results"]["Rm"].is_null());
 }
@@ -399,7 +410,8 @@ TEST(Analysis, SettledRejectsNoLongerHoldTheVerdictOpen)
     json["specimens"][0]["dimensions"]["final_diameter"] = {"12 mm"};
     auto open = readJob(json);
     EXPECT_EQ(analyseJob(*open, folder.path.string(), false).specimens[0].verdict, Verdict::Open);
-    json["specimens"][0]["settled"] = Json::array({{{"code", "neck-larger"}, {"who", "operator A"}, {"why", "neck not measured, Z not asked"}}});
+    json["specimens"][0]["settled"] =
+        Json::array({{{"code", "neck-larger"}, {"who", "operator A"}, {"why", "neck not measured, Z not asked"}}});
     auto settled = readJob(json);
     EXPECT_EQ(analyseJob(*settled, folder.path.string(), false).specimens[0].verdict, Verdict::Pass);
 }

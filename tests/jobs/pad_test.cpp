@@ -17,7 +17,10 @@ JobDocument bending(Json readings = Json())
     Json json = edits::newJob("J-1", "battens", *findMethod("flexure"), 2);
     json["material"]["name"] = "spruce";
     for (Json& s : json["specimens"]) {
-        s["dimensions"] = {{"shape", "rectangular"}, {"width", {"20 mm", "20 mm", "20.02 mm"}}, {"depth", "20 mm"}, {"span", "300 mm"}};
+        s["dimensions"] = {{"shape", "rectangular"},
+                           {"width", {"20 mm", "20 mm", "20.02 mm"}},
+                           {"depth", "20 mm"},
+                           {"span", "300 mm"}};
     }
     if (!readings.is_null())
         json["specimens"][0]["readings"] = readings;
@@ -38,7 +41,8 @@ Json straight(int steps)
 
 void key(JobDocument& d, size_t channel, size_t row, std::optional<std::string> text, const std::string& why = {})
 {
-    const auto command = edits::padReading(d, 0, padTable(d, 0), channel, row, text, "operator A", "2026-11-25T10:00", why);
+    const auto command =
+        edits::padReading(d, 0, padTable(d, 0), channel, row, text, "operator A", "2026-11-25T10:00", why);
     ASSERT_TRUE(command) << command.problem().text();
     ASSERT_TRUE(d.apply(*command));
 }
@@ -101,8 +105,11 @@ TEST(Pad, TablesArePastedInMostForms)
     const SpecimenInput& in = d.job().specimens[0].input;
     const auto channels = padTable(d, 0).channels;
     const auto read = [&](const char* text) { return padTableFromText(text, channels, in, UnitSystem::SI); };
-    for (const char* text : {"0\t0\n100\t0.40\n200\t0.80\n", "0;0\r\n100;0,40\r\n200;0,80\r\n", "0 0\n100 0.40\n200 0.80", "0,0\n100,0.40\n200,0.80\n", "Load, N\tDial, mm\n0\t0\n100\t0.40\n200\t0.80\n",
-                             "Dial (mm);Load (kN)\n0;0\n0.40;0.1\n0.80;0.2\n", "# a sheet\nDeflection\tForce\n0\t0\n0 rev + 40 div\t100 N\n80 div\t200\n"}) {
+    for (const char* text :
+         {"0\t0\n100\t0.40\n200\t0.80\n", "0;0\r\n100;0,40\r\n200;0,80\r\n", "0 0\n100 0.40\n200 0.80",
+          "0,0\n100,0.40\n200,0.80\n", "Load, N\tDial, mm\n0\t0\n100\t0.40\n200\t0.80\n",
+          "Dial (mm);Load (kN)\n0;0\n0.40;0.1\n0.80;0.2\n",
+          "# a sheet\nDeflection\tForce\n0\t0\n0 rev + 40 div\t100 N\n80 div\t200\n"}) {
         const auto t = read(text);
         ASSERT_TRUE(t) << text << t.problem().text();
         ASSERT_EQ(t->rows, 3u) << text;
@@ -149,7 +156,9 @@ TEST(Pad, AReadingOffTheLineIsAskedAboutInWords)
     EXPECT_NE(words(2.4, "2.4").find("2.00 mm"), std::string::npos) << words(2.4, "2.4");
     EXPECT_NE(words(0.21, "0.21").find("ten"), std::string::npos);
     EXPECT_NE(words(1.02, "1.02"), "");
-    EXPECT_EQ(doubtWords(t, m, "force", 5, 500, "500", padScale(t.channels[0], d.job().specimens[0].input, UnitSystem::SI)), "");
+    EXPECT_EQ(doubtWords(t, m, "force", 5, 500, "500",
+                         padScale(t.channels[0], d.job().specimens[0].input, UnitSystem::SI)),
+              "");
     // 1.99 keyed as 9.19 … digits that changed places are named.
     EXPECT_NE(doubtWords(t, m, "deflection", 5, 9.19, "9.19", scale), "");
     PadTable tens = t;
@@ -223,7 +232,8 @@ TEST(WhatIf, AnythingMayBeOtherwiseAndNothingChangesUntilItIsKept)
 TEST(WhatIf, GivesWhatTheTableOfLimitsGives)
 {
     JobDocument d = bending(straight(11));
-    const auto outcome = analyseSpecimen(d.job().specimens[0], d.job(), std::make_shared<const Record>(*d.job().specimens[0].readings));
+    const auto outcome =
+        analyseSpecimen(d.job().specimens[0], d.job(), std::make_shared<const Record>(*d.job().specimens[0].readings));
     ASSERT_TRUE(outcome.outcome);
     ASSERT_GE(outcome.outcome->choices.size(), 8u);
     EXPECT_EQ(std::ranges::count_if(outcome.outcome->choices, &StepChoice::now), 1);

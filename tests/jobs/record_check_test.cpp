@@ -15,7 +15,9 @@ namespace {
 
 Json jobOf(const char* method, const Json& dimensions)
 {
-    return {{"fortitor_job", 1}, {"method", method}, {"specimens", Json::array({{{"label", "A1"}, {"dimensions", dimensions}}})}};
+    return {{"fortitor_job", 1},
+            {"method", method},
+            {"specimens", Json::array({{{"label", "A1"}, {"dimensions", dimensions}}})}};
 }
 
 Job read(const Json& json)
@@ -25,7 +27,8 @@ Job read(const Json& json)
     return *job;
 }
 
-const Json roundBar{{"shape", "round"}, {"diameter", "10 mm"}, {"gauge_length", "50 mm"}, {"extensometer_gauge_length", "50 mm"}};
+const Json roundBar{
+    {"shape", "round"}, {"diameter", "10 mm"}, {"gauge_length", "50 mm"}, {"extensometer_gauge_length", "50 mm"}};
 
 Record tensile(std::uint64_t seed = 3)
 {
@@ -117,9 +120,12 @@ TEST(RecordCheck, ALoadThatNeverChangesGivesNothing)
             EXPECT_FALSE(r.value) << r.symbol;
     }
     Json keyed = jobOf("poisson", {{"shape", "rectangular"}, {"width", "20 mm"}, {"thickness", "3 mm"}});
-    keyed["specimens"][0]["readings"] = {{"force", {"0 N", "0 N", "0 N"}}, {"strain", {"0 ue", "5 ue", "9 ue"}}, {"transverse_strain", {"0 ue", "-2 ue", "-3 ue"}}};
+    keyed["specimens"][0]["readings"] = {{"force", {"0 N", "0 N", "0 N"}},
+                                         {"strain", {"0 ue", "5 ue", "9 ue"}},
+                                         {"transverse_strain", {"0 ue", "-2 ue", "-3 ue"}}};
     const Job job = read(keyed);
-    const SpecimenOutcome s = analyseSpecimen(job.specimens[0], job, std::make_shared<const Record>(*job.specimens[0].readings));
+    const SpecimenOutcome s =
+        analyseSpecimen(job.specimens[0], job, std::make_shared<const Record>(*job.specimens[0].readings));
     EXPECT_TRUE(remarked(s, "load-constant"));
 }
 
@@ -142,14 +148,21 @@ TEST(RecordCheck, TimeInDisorderGivesNoRates)
 
 TEST(RecordCheck, ImpossibleSizesAreRefusedByName)
 {
-    for (const auto& [key, value] : std::map<std::string, Json>{{"gauge_length", "0 mm"}, {"extensometer_gauge_length", "0 mm"}, {"diameter", {"10 mm", "0 mm"}}, {"final_gauge_length", "0 in"}}) {
+    for (const auto& [key, value] : std::map<std::string, Json>{{"gauge_length", "0 mm"},
+                                                                {"extensometer_gauge_length", "0 mm"},
+                                                                {"diameter", {"10 mm", "0 mm"}},
+                                                                {"final_gauge_length", "0 in"}}) {
         Json dimensions = roundBar;
         dimensions[key] = value;
         const SpecimenOutcome s = analysed(jobOf("tension-metal", dimensions), tensile());
         ASSERT_TRUE(s.problem) << key;
         EXPECT_NE(s.problem->text().find(key), std::string::npos) << s.problem->text();
     }
-    const auto tube = [](const char* wall) { return jobOf("tension-metal", {{"shape", "tube"}, {"outer_diameter", "20 mm"}, {"wall", wall}, {"extensometer_gauge_length", "50 mm"}}); };
+    const auto tube = [](const char* wall) {
+        return jobOf(
+            "tension-metal",
+            {{"shape", "tube"}, {"outer_diameter", "20 mm"}, {"wall", wall}, {"extensometer_gauge_length", "50 mm"}});
+    };
     EXPECT_TRUE(analysed(tube("10.01 mm"), tensile()).problem);
     EXPECT_TRUE(analysed(tube("16 mm"), tensile()).problem);
     EXPECT_FALSE(analysed(tube("10 mm"), tensile()).problem) << "a tube without a bore is a bar";
@@ -163,7 +176,8 @@ TEST(RecordCheck, AnyProofStrengthIsJudgedAndNonsenseRefused)
     for (const char* no : {"Rp", "Rpfoo", "Rp0", "Rp-1", "Rp1e3", "Rp9", "Rm", "Rp0,2", "Rp 1"})
         EXPECT_FALSE(proofOffset(no)) << no;
     Json json = jobOf("tension-metal", roundBar);
-    json["requirements"] = Json::array({{{"symbol", "Rp1.0"}, {"min", "1 MPa"}}, {{"symbol", "Rp0.1"}, {"min", "9000 MPa"}}});
+    json["requirements"] =
+        Json::array({{{"symbol", "Rp1.0"}, {"min", "1 MPa"}}, {{"symbol", "Rp0.1"}, {"min", "9000 MPa"}}});
     const SpecimenOutcome s = analysed(json, tensile());
     ASSERT_TRUE(s.outcome->find("Rp1.0") && s.outcome->find("Rp1.0")->value);
     ASSERT_TRUE(s.outcome->find("Rp0.1") && s.outcome->find("Rp0.1")->value);
@@ -175,7 +189,8 @@ TEST(RecordCheck, AnyProofStrengthIsJudgedAndNonsenseRefused)
     Json own = jobOf("tension-metal", roundBar);
     own["options"] = {{"yield_offset", "1 %"}};
     EXPECT_DOUBLE_EQ(*analysed(own, tensile()).outcome->find("Rp1")->value, *s.outcome->find("Rp1.0")->value);
-    for (const auto& [method, symbol] : {std::pair("tension-metal", "Rpfoo"), {"crush", "Rp0.2"}, {"tension-metal", "Rn"}}) {
+    for (const auto& [method, symbol] :
+         {std::pair("tension-metal", "Rpfoo"), {"crush", "Rp0.2"}, {"tension-metal", "Rn"}}) {
         Json bad = jobOf(method, Json::object());
         bad["requirements"] = Json::array({{{"symbol", symbol}, {"min", "1 MPa"}}});
         const auto refused = readJob(bad);
@@ -186,7 +201,8 @@ TEST(RecordCheck, AnyProofStrengthIsJudgedAndNonsenseRefused)
 
 TEST(RecordCheck, ABuckledPieceLeavesTheSet)
 {
-    ASSERT_TRUE(std::ranges::find(findMethod("compression")->leavesSet, "buckled") != findMethod("compression")->leavesSet.end());
+    ASSERT_TRUE(std::ranges::find(findMethod("compression")->leavesSet, "buckled")
+                != findMethod("compression")->leavesSet.end());
 }
 
 TEST(SetRemarks, BoundsOfAnOddSpreadCarryACaution)
@@ -244,10 +260,12 @@ TEST(Readings, AFractionIsReadToItsStepAndACalliperToItsOwn)
     EXPECT_NEAR(parseQuantity("3/16 in", Kind::Length)->resolution, 25.4 / 16, 1e-9);
     EXPECT_NEAR(parseQuantity("2 in", Kind::Length)->resolution, 25.4, 1e-9);
     const auto uncertainty = [](bool calliper) {
-        Json json = jobOf("tension-metal", {{"shape", "round"}, {"diameter", "2 in"}, {"extensometer_gauge_length", "50 mm"}});
+        Json json =
+            jobOf("tension-metal", {{"shape", "round"}, {"diameter", "2 in"}, {"extensometer_gauge_length", "50 mm"}});
         if (calliper)
             json["instruments"] = {{"calliper", {{"name", "C-07"}, {"error", "0.02 mm"}}}};
-        return analysed(json, tensile()).outcome->find("Rm")->budget.expanded / *analysed(json, tensile()).outcome->find("Rm")->value;
+        return analysed(json, tensile()).outcome->find("Rm")->budget.expanded
+            / *analysed(json, tensile()).outcome->find("Rm")->value;
     };
     EXPECT_GT(uncertainty(false), 0.2) << "2 in as typed is anything from 1.5 to 2.5";
     EXPECT_LT(uncertainty(true), 0.05);
@@ -256,7 +274,11 @@ TEST(Readings, AFractionIsReadToItsStepAndACalliperToItsOwn)
 TEST(Readings, AWholeNumberOfMicrometresIsNoNominalSize)
 {
     const auto nominal = [](const char* diameter) {
-        return remarked(analysed(jobOf("tension-metal", {{"shape", "round"}, {"diameter", diameter}, {"extensometer_gauge_length", "50 mm"}}), tensile()), "nominal-dimension");
+        return remarked(
+            analysed(jobOf("tension-metal",
+                           {{"shape", "round"}, {"diameter", diameter}, {"extensometer_gauge_length", "50 mm"}}),
+                     tensile()),
+            "nominal-dimension");
     };
     EXPECT_TRUE(nominal("10 mm"));
     EXPECT_TRUE(nominal("10000 um"));

@@ -8,7 +8,14 @@ namespace {
 
 TEST(Rehearsed, GoesBothWaysToSixDigits)
 {
-    const Rehearsed r{.date = "2026-05-01", .byTravel = true, .asForce = true, .x = {0, 1.23456789, 40}, .low = {0, 890.1234567, 300}, .middle = {0, 900, 310}, .high = {0, 910, 320}, .words = {"Each of 7 breaks."}};
+    const Rehearsed r{.date = "2026-05-01",
+                      .byTravel = true,
+                      .asForce = true,
+                      .x = {0, 1.23456789, 40},
+                      .low = {0, 890.1234567, 300},
+                      .middle = {0, 900, 310},
+                      .high = {0, 910, 320},
+                      .words = {"Each of 7 breaks."}};
     const auto back = rehearsedOf(Json{{"rehearsal", rehearsedJson(r)}});
     ASSERT_TRUE(back);
     EXPECT_TRUE(back->byTravel && back->asForce);

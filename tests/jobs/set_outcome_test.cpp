@@ -100,7 +100,10 @@ TEST_F(SetOutcome, ABoundIsMarkedAndMeetsOnlyWhatItLiesAbove)
         return outcome;
     };
     furtherMethods()[0].evaluate = atLeast;
-    for (const auto& [limit, text, verdict] : {std::tuple("min", "1.9 N/mm", Verdict::Pass), {"min", "2.5 N/mm", Verdict::Open}, {"max", "1.5 N/mm", Verdict::Fail}, {"max", "5 N/mm", Verdict::Open}}) {
+    for (const auto& [limit, text, verdict] : {std::tuple("min", "1.9 N/mm", Verdict::Pass),
+                                               {"min", "2.5 N/mm", Verdict::Open},
+                                               {"max", "1.5 N/mm", Verdict::Fail},
+                                               {"max", "5 N/mm", Verdict::Open}}) {
         Json json = job();
         json["requirements"] = Json::array({{{"symbol", "c"}, {limit, text}}});
         Job job;
@@ -139,14 +142,18 @@ TEST(Views, TroublesAreNamed)
     const double nan = std::nan("");
     EXPECT_EQ(viewTroubles(ScatterView{}).size(), 1u);
     EXPECT_TRUE(viewTroubles(ScatterView{.points = {{.x = 1, .y = 1}}}).empty()) << "one point is a picture";
-    const auto log = viewTroubles(ScatterView{.xAxis = {"cycles", Kind::Number, Scale::Log}, .points = {{.x = 0, .y = 1}, {.x = 10, .y = nan}}});
+    const auto log = viewTroubles(
+        ScatterView{.xAxis = {"cycles", Kind::Number, Scale::Log}, .points = {{.x = 0, .y = 1}, {.x = 10, .y = nan}}});
     ASSERT_EQ(log.size(), 2u);
-    EXPECT_NE(log[0].find("1 of 2 figures of cycles have no place on a logarithmic scale"), std::string::npos) << log[0];
+    EXPECT_NE(log[0].find("1 of 2 figures of cycles have no place on a logarithmic scale"), std::string::npos)
+        << log[0];
     EXPECT_NE(log[1].find("not numbers"), std::string::npos);
     EXPECT_EQ(viewTroubles(MapView{.points = {{.x = 1, .y = 1, .value = nan}}}).size(), 1u);
     EXPECT_EQ(viewTroubles(MatrixView{.xEdges = {0, 1}, .yEdges = {0, 1, 2}, .cells = {1}}).size(), 1u);
     EXPECT_TRUE(viewTroubles(MatrixView{.xEdges = {0, 1}, .yEdges = {0, 1, 2}, .cells = {1, 2}}).empty());
-    EXPECT_EQ(viewTroubles(ScatterView{.yAxis = {"share", Kind::Number, Scale::Probit}, .points = {{.x = 1, .y = 1}}}).size(), 1u);
+    EXPECT_EQ(
+        viewTroubles(ScatterView{.yAxis = {"share", Kind::Number, Scale::Probit}, .points = {{.x = 1, .y = 1}}}).size(),
+        1u);
 }
 
 } // namespace

@@ -111,7 +111,9 @@ TEST(Requirement, VerdictOfASpecimen)
     const Check open{{"Z", 8, {}}, {}, Verdict::Open};
     const Remark reject{"adhesive-failure", Severity::Reject, {}, "", "", ""};
     const Remark caution{"zero-offset", Severity::Caution, {}, "", "", ""};
-    const auto verdict = [](std::vector<Check> checks, std::vector<Remark> remarks) { return verdictOf(checks, remarks); };
+    const auto verdict = [](std::vector<Check> checks, std::vector<Remark> remarks) {
+        return verdictOf(checks, remarks);
+    };
     EXPECT_EQ(verdict({pass}, {}), Verdict::Pass);
     EXPECT_EQ(verdict({pass}, {caution}), Verdict::Pass);
     EXPECT_EQ(verdict({pass, fail}, {}), Verdict::Fail);
@@ -219,7 +221,8 @@ TEST(Derivation, WorkingLinesBeginWithInputs)
 {
     const Term F = Term::leaf("Fm", 24600, *findUnit("kN"), 100, "cell", "greatest force");
     const Term d = Term::leaf("d", 10, mm());
-    const Term S = (Term::constant(3.14159265358979, "π") * square(d) / Term::constant(4)).named("So", *findUnit("mm²"), "mean section");
+    const Term S = (Term::constant(3.14159265358979, "π") * square(d) / Term::constant(4))
+                       .named("So", *findUnit("mm²"), "mean section");
     const auto lines = workingLines((F / S).named("Rm", *findUnit("MPa"), "strength"));
     ASSERT_GE(lines.size(), 3u);
     EXPECT_EQ(lines.back().symbol, "Rm");

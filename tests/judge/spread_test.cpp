@@ -15,7 +15,7 @@ struct Factor {
     double b, a; ///< 90/95 and 99/95
 };
 
-class ToleranceFactors : public testing::TestWithParam<Factor> {};
+class ToleranceFactors : public testing::TestWithParam<Factor> { };
 
 TEST_P(ToleranceFactors, AgreeWithPublishedOneSidedTables)
 {
@@ -25,10 +25,12 @@ TEST_P(ToleranceFactors, AgreeWithPublishedOneSidedTables)
 }
 
 // One-sided factors as published for normal tolerance limits.
-INSTANTIATE_TEST_SUITE_P(Tables, ToleranceFactors, testing::Values(
-    Factor{3, 6.155, 10.553}, Factor{4, 4.162, 7.042}, Factor{5, 3.407, 5.741}, Factor{6, 3.006, 5.062}, Factor{7, 2.755, 4.642}, Factor{8, 2.582, 4.354},
-    Factor{9, 2.454, 4.143}, Factor{10, 2.355, 3.981}, Factor{12, 2.210, 3.747}, Factor{15, 2.068, 3.520}, Factor{20, 1.926, 3.295}, Factor{25, 1.838, 3.158},
-    Factor{30, 1.777, 3.064}, Factor{50, 1.646, 2.862}));
+INSTANTIATE_TEST_SUITE_P(Tables, ToleranceFactors,
+                         testing::Values(Factor{3, 6.155, 10.553}, Factor{4, 4.162, 7.042}, Factor{5, 3.407, 5.741},
+                                         Factor{6, 3.006, 5.062}, Factor{7, 2.755, 4.642}, Factor{8, 2.582, 4.354},
+                                         Factor{9, 2.454, 4.143}, Factor{10, 2.355, 3.981}, Factor{12, 2.210, 3.747},
+                                         Factor{15, 2.068, 3.520}, Factor{20, 1.926, 3.295}, Factor{25, 1.838, 3.158},
+                                         Factor{30, 1.777, 3.064}, Factor{50, 1.646, 2.862}));
 
 TEST(ToleranceBoundsTest, TheLargeSetFormJoinsTheExactOne)
 {

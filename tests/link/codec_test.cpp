@@ -45,7 +45,8 @@ size_t decodeAll(FrameDecoder& decoder)
 
 TEST(Codec, FramesComeThroughInAnyPieces)
 {
-    const std::string bytes = encodeFrame(FrameKind::Text, R"({"kind":"beat"})") + encodeFrame(FrameKind::Samples, packSamples(batch(7, 5, 3))) + encodeFrame(FrameKind::Text, "{}");
+    const std::string bytes = encodeFrame(FrameKind::Text, R"({"kind":"beat"})")
+        + encodeFrame(FrameKind::Samples, packSamples(batch(7, 5, 3))) + encodeFrame(FrameKind::Text, "{}");
     for (const size_t piece : {size_t{1}, size_t{3}, size_t{16}, size_t{1000}}) {
         FrameDecoder decoder;
         std::vector<LinkFrame> frames;
@@ -65,7 +66,12 @@ TEST(Codec, FramesComeThroughInAnyPieces)
 
 TEST(Codec, GapsAndExtremesKeepTheirBits)
 {
-    SampleBatch b{.first = 1, .channels = 2, .time = 0, .step = 1, .values = {std::numeric_limits<double>::quiet_NaN(), -0.0, std::numeric_limits<double>::denorm_min(), 1e308}};
+    SampleBatch b{.first = 1,
+                  .channels = 2,
+                  .time = 0,
+                  .step = 1,
+                  .values = {std::numeric_limits<double>::quiet_NaN(), -0.0, std::numeric_limits<double>::denorm_min(),
+                             1e308}};
     const auto back = unpackSamples(packSamples(b));
     ASSERT_TRUE(back);
     EXPECT_TRUE(std::isnan(back->values[0]));
@@ -126,8 +132,14 @@ TEST(Codec, AMillionMutatedFramesDoNoHarm)
 {
     RunProgram program;
     program.stages.push_back({.words = "Pull", .control = Control::Speed, .value = 0.1});
-    LinkJson start{{"kind", "command"}, {"do", "start"}, {"id", 4}, {"program", programJson(program)}, {"limits", limitsJson({.force = 1000})}};
-    const std::vector<std::string> seeds{encodeFrame(FrameKind::Text, start.dump()), encodeFrame(FrameKind::Text, statusJson({}).dump()), encodeFrame(FrameKind::Samples, packSamples(batch(12, 3, 6)))};
+    LinkJson start{{"kind", "command"},
+                   {"do", "start"},
+                   {"id", 4},
+                   {"program", programJson(program)},
+                   {"limits", limitsJson({.force = 1000})}};
+    const std::vector<std::string> seeds{encodeFrame(FrameKind::Text, start.dump()),
+                                         encodeFrame(FrameKind::Text, statusJson({}).dump()),
+                                         encodeFrame(FrameKind::Samples, packSamples(batch(12, 3, 6)))};
     Random random(20);
     const auto upTo = [&](size_t n) { return static_cast<size_t>(random.even() * static_cast<double>(n)); };
     size_t whole = 0;
@@ -162,8 +174,14 @@ TEST(Messages, ProgramsLimitsAndSpecsGoBothWays)
 {
     RunProgram program;
     program.stages.push_back({.words = "Quiet", .control = Control::Hold, .untilTime = 1.2});
-    program.stages.push_back({.words = "Slow", .control = Control::StrainRate, .value = 0.00025, .untilStrain = 0.02, .prompt = "Off now.", .act = "extensometer-off"});
-    program.stages.push_back({.words = "Cycle", .control = Control::Cycles, .value = 2, .low = -1, .high = 3, .count = 10});
+    program.stages.push_back({.words = "Slow",
+                              .control = Control::StrainRate,
+                              .value = 0.00025,
+                              .untilStrain = 0.02,
+                              .prompt = "Off now.",
+                              .act = "extensometer-off"});
+    program.stages.push_back(
+        {.words = "Cycle", .control = Control::Cycles, .value = 2, .low = -1, .high = 3, .count = 10});
     program.returns = true;
     program.returnSpeed = 4;
     const auto back = programFrom(programJson(program));
@@ -188,7 +206,10 @@ TEST(Messages, WhatIsMissingOrWrongIsNamed)
     EXPECT_EQ(parseMessage("[1,2]").problem().found, "JSON without a kind");
     EXPECT_EQ(parseMessage(R"({"kind":3})").problem().found, "JSON without a kind");
     EXPECT_EQ(programFrom(LinkJson::array()).problem().wanted, "an object with stages");
-    EXPECT_NE(programFrom(LinkJson::parse(R"({"stages":[{"control":"speed","value":"fast"}]})")).problem().place.find("value"), std::string::npos);
+    EXPECT_NE(programFrom(LinkJson::parse(R"({"stages":[{"control":"speed","value":"fast"}]})"))
+                  .problem()
+                  .place.find("value"),
+              std::string::npos);
     EXPECT_EQ(programFrom(LinkJson::parse(R"({"stages":[{"control":"sideways"}]})")).problem().found, "sideways");
     EXPECT_FALSE(limitsFrom(LinkJson::parse(R"({"force":null})")));
     EXPECT_FALSE(statusFrom(LinkJson::parse(R"({"state":"asleep"})")));

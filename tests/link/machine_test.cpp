@@ -27,7 +27,9 @@ struct Machine {
     explicit Machine(QStringList arguments = {})
     {
         process.setProcessChannelMode(QProcess::ForwardedErrorChannel);
-        process.start(MACHINE_PROGRAM, arguments << "--while-parent" << "--anybody");
+        process.start(MACHINE_PROGRAM,
+                      arguments << "--while-parent"
+                                << "--anybody");
         if (!process.waitForStarted())
             return;
         while (!process.canReadLine() && process.waitForReadyRead(5000)) { }
@@ -85,7 +87,8 @@ struct Listener {
     std::string does(const char* name, LinkJson arguments = LinkJson::object())
     {
         std::optional<std::string> answer;
-        client.command(name, std::move(arguments), [&](const Expected<LinkJson>& a) { answer = a ? "" : a.problem().text(); });
+        client.command(name, std::move(arguments),
+                       [&](const Expected<LinkJson>& a) { answer = a ? "" : a.problem().text(); });
         EXPECT_TRUE(until([&] { return answer.has_value(); })) << name;
         return answer.value_or("no answer");
     }
@@ -100,7 +103,8 @@ struct Listener {
         EXPECT_EQ(does("extensometer-on"), "");
         EXPECT_EQ(does("guard", {{"closed", true}}), "");
     }
-    std::string start(double speed = 0.05, StopLimits limits = {.force = 45000, .travel = 80, .forceDrop = 0.4, .time = 4000})
+    std::string start(double speed = 0.05,
+                      StopLimits limits = {.force = 45000, .travel = 80, .forceDrop = 0.4, .time = 4000})
     {
         RunProgram program;
         program.stages.push_back({.words = "Pull", .control = Control::Speed, .value = speed});
@@ -125,7 +129,8 @@ TEST(Machine, AWholeRunOverLoopback)
 
 TEST(Machine, ALocalSocketDoesAsWell)
 {
-    Machine machine({"--socket", "fortitor-test-" + QUuid::createUuid().toString(QUuid::WithoutBraces), "--speed", "20"});
+    Machine machine(
+        {"--socket", "fortitor-test-" + QUuid::createUuid().toString(QUuid::WithoutBraces), "--speed", "20"});
     ASSERT_TRUE(machine.address.startsWith("local:"));
     Listener l(machine.address);
     l.makeReady();
@@ -187,15 +192,18 @@ struct Raw {
     LinkJson hear(const std::string& kind, int most = 2000)
     {
         LinkJson heard;
-        until([&] {
-            const QByteArray bytes = socket.readAll();
-            decoder.take({bytes.constData(), static_cast<size_t>(bytes.size())});
-            for (auto frame = decoder.next(); heard.is_null() && frame && *frame; frame = decoder.next())
-                if ((*frame)->kind == FrameKind::Text)
-                    if (const auto message = parseMessage((*frame)->payload); message && textOf(*message, "kind") == kind)
-                        heard = *message;
-            return !heard.is_null();
-        }, most);
+        until(
+            [&] {
+                const QByteArray bytes = socket.readAll();
+                decoder.take({bytes.constData(), static_cast<size_t>(bytes.size())});
+                for (auto frame = decoder.next(); heard.is_null() && frame && *frame; frame = decoder.next())
+                    if ((*frame)->kind == FrameKind::Text)
+                        if (const auto message = parseMessage((*frame)->payload);
+                            message && textOf(*message, "kind") == kind)
+                            heard = *message;
+                return !heard.is_null();
+            },
+            most);
         return heard;
     }
 };
@@ -208,7 +216,8 @@ TEST(Machine, NothingButStopIsTakenFromWhoHasNotJoined)
     ASSERT_EQ(leader.start(0.01), "");
     Raw other(machine.address);
     int id = 1;
-    for (const char* name : {"start", "jog", "open-grips", "hold", "mount", "set-up", "zero", "emergency-stop", "release-emergency", "pace"}) {
+    for (const char* name : {"start", "jog", "open-grips", "hold", "mount", "set-up", "zero", "emergency-stop",
+                             "release-emergency", "pace"}) {
         other.say({{"kind", "command"}, {"do", name}, {"id", id}});
         const LinkJson ack = other.hear("ack");
         EXPECT_EQ(countOf(ack, "id"), static_cast<std::uint64_t>(id++)) << name;
@@ -256,7 +265,11 @@ TEST(Machine, APortWithoutATokenMakesOne)
     QProcess process;
     process.start(MACHINE_PROGRAM, {"--while-parent"});
     QByteArray said;
-    ASSERT_TRUE(until([&] { process.waitForReadyRead(50); said += process.readAll(); return said.contains("token "); }));
+    ASSERT_TRUE(until([&] {
+        process.waitForReadyRead(50);
+        said += process.readAll();
+        return said.contains("token ");
+    }));
     Raw other(QString::fromUtf8(said).section('\n', 0, 0).trimmed().mid(13));
     other.say({{"kind", "join"}, {"version", 2}});
     EXPECT_NE(textOf(other.hear("refused"), "found").find("token"), std::string::npos);
@@ -267,7 +280,8 @@ TEST(Machine, APortWithoutATokenMakesOne)
 TEST(Machine, AJoinStatesItsVersion)
 {
     Machine machine;
-    for (const LinkJson& join : {LinkJson{{"kind", "join"}}, LinkJson{{"kind", "join"}, {"version", 1}}, LinkJson{{"kind", "join"}, {"version", 3}}}) {
+    for (const LinkJson& join : {LinkJson{{"kind", "join"}}, LinkJson{{"kind", "join"}, {"version", 1}},
+                                 LinkJson{{"kind", "join"}, {"version", 3}}}) {
         Raw other(machine.address);
         other.say(join);
         EXPECT_NE(textOf(other.hear("refused"), "found").find("version"), std::string::npos) << join.dump();
@@ -278,9 +292,11 @@ TEST(Machine, DeepJsonEndsTheLinkNotTheFrame)
 {
     Machine machine;
     for (const size_t depth : {size_t{65}, size_t{250000}}) {
-        for (const char* before : {R"({"kind":"join","version":2,"name":)", R"({"kind":"command","do":"start","id":1,"program":)"}) {
+        for (const char* before :
+             {R"({"kind":"join","version":2,"name":)", R"({"kind":"command","do":"start","id":1,"program":)"}) {
             Raw other(machine.address);
-            const std::string bytes = encodeFrame(FrameKind::Text, before + std::string(depth, '[') + std::string(depth, ']') + "}");
+            const std::string bytes =
+                encodeFrame(FrameKind::Text, before + std::string(depth, '[') + std::string(depth, ']') + "}");
             other.socket.write(bytes.data(), static_cast<qint64>(bytes.size()));
             EXPECT_TRUE(until([&] { return other.socket.state() == QAbstractSocket::UnconnectedState; })) << depth;
         }
@@ -321,21 +337,25 @@ TEST(Machine, OneByteAtATimeKeepsNobodyOut)
     QElapsedTimer clock;
     clock.start();
     Listener l(machine.address);
-    EXPECT_TRUE(until([&] {
-        if (clock.elapsed() > static_cast<qint64>(sent) * 200) {
-            slow.socket.write(bytes.data() + sent, 1);
-            ++sent;
-        }
-        return l.joins == 1;
-    }, 3000));
+    EXPECT_TRUE(until(
+        [&] {
+            if (clock.elapsed() > static_cast<qint64>(sent) * 200) {
+                slow.socket.write(bytes.data() + sent, 1);
+                ++sent;
+            }
+            return l.joins == 1;
+        },
+        3000));
     // It is let go once it has said nothing whole for a while.
-    EXPECT_TRUE(until([&] {
-        if (sent < bytes.size() && clock.elapsed() > static_cast<qint64>(sent) * 200) {
-            slow.socket.write(bytes.data() + sent, 1);
-            ++sent;
-        }
-        return slow.socket.state() == QAbstractSocket::UnconnectedState;
-    }, 9000));
+    EXPECT_TRUE(until(
+        [&] {
+            if (sent < bytes.size() && clock.elapsed() > static_cast<qint64>(sent) * 200) {
+                slow.socket.write(bytes.data() + sent, 1);
+                ++sent;
+            }
+            return slow.socket.state() == QAbstractSocket::UnconnectedState;
+        },
+        9000));
     EXPECT_EQ(l.does("zero").find("silent"), std::string::npos);
     EXPECT_EQ(l.losses, 0);
 }
@@ -351,11 +371,13 @@ TEST(Machine, WhoOnlySendsBytesDoesNotKeepTheLead)
     clock.start();
     size_t sent = 0;
     Listener l(machine.address);
-    EXPECT_TRUE(until([&] {
-        if (sent < bytes.size() - 1 && clock.elapsed() > static_cast<qint64>(sent) * 100)
-            leader.socket.write(bytes.data() + sent++, 1);
-        return l.joins == 1;
-    }, 3000));
+    EXPECT_TRUE(until(
+        [&] {
+            if (sent < bytes.size() - 1 && clock.elapsed() > static_cast<qint64>(sent) * 100)
+                leader.socket.write(bytes.data() + sent++, 1);
+            return l.joins == 1;
+        },
+        3000));
 }
 
 TEST(Machine, WhoLooksOnSeesTheStateWhoLeadsAndMayStop)
@@ -365,7 +387,10 @@ TEST(Machine, WhoLooksOnSeesTheStateWhoLeadsAndMayStop)
     leader.makeReady();
     ASSERT_EQ(leader.start(0.02), "");
     Listener other(machine.address);
-    ASSERT_TRUE(until([&] { return other.client.link() == MachineClient::Link::LookingOn && other.client.status().state == DriveState::Running; }));
+    ASSERT_TRUE(until([&] {
+        return other.client.link() == MachineClient::Link::LookingOn
+            && other.client.status().state == DriveState::Running;
+    }));
     EXPECT_TRUE(other.refusal.contains("process")) << other.refusal.toStdString();
     EXPECT_TRUE(other.refusal.contains("s ago"));
     ASSERT_TRUE(until([&] { return other.client.forceSeen() > 300; }));
@@ -373,7 +398,9 @@ TEST(Machine, WhoLooksOnSeesTheStateWhoLeadsAndMayStop)
     EXPECT_NE(other.does("jog", {{"speed", 1}}).find("leads it"), std::string::npos);
     EXPECT_EQ(other.rows, 0u);
     EXPECT_TRUE(other.client.stopNow());
-    ASSERT_TRUE(until([&] { return leader.client.status().state == DriveState::Ended && other.client.status().state == DriveState::Ended; }));
+    ASSERT_TRUE(until([&] {
+        return leader.client.status().state == DriveState::Ended && other.client.status().state == DriveState::Ended;
+    }));
     EXPECT_EQ(leader.losses, 0);
 }
 
@@ -388,13 +415,21 @@ TEST(Machine, ReadingsThatWaitForOneThatNeverComesAreNotKeptWithoutEnd)
     };
     QObject::connect(&server, &QTcpServer::newConnection, [&] {
         socket = server.nextPendingConnection();
-        tell(FrameKind::Text, R"({"kind":"hello","protocol":2,"session":"s","next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"}]})");
-        tell(FrameKind::Text, R"({"kind":"joined","version":2,"next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"}]})");
+        tell(
+            FrameKind::Text,
+            R"({"kind":"hello","protocol":2,"session":"s","next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"}]})");
+        tell(FrameKind::Text,
+             R"({"kind":"joined","version":2,"next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"}]})");
     });
     Listener l("127.0.0.1:" + QString::number(server.serverPort()));
     ASSERT_TRUE(until([&] { return l.joins == 1; }));
     for (std::uint64_t k = 0; k < 20 && l.losses == 0; ++k) {
-        tell(FrameKind::Samples, packSamples({.first = 10 + k * 100000, .channels = 1, .time = 0, .step = 0.02, .values = std::vector<double>(100000, 1.0)}));
+        tell(FrameKind::Samples,
+             packSamples({.first = 10 + k * 100000,
+                          .channels = 1,
+                          .time = 0,
+                          .step = 0.02,
+                          .values = std::vector<double>(100000, 1.0)}));
         until([&] { return l.losses > 0; }, 30);
     }
     EXPECT_EQ(l.losses, 1);
@@ -498,7 +533,8 @@ TEST(Machine, StopIsOnTheWireAtOnce)
 TEST(Machine, ForeignBytesEndTheLinkNotTheFrame)
 {
     Machine machine;
-    for (const QByteArray& junk : {QByteArray("GET / HTTP/1.0\r\n\r\n"), QByteArray(5000, '\xff'), QByteArray("FLNK\x01\x01\x00\x00\xff\xff\xff\xff\x00\x00\x00\x00", 16)}) {
+    for (const QByteArray& junk : {QByteArray("GET / HTTP/1.0\r\n\r\n"), QByteArray(5000, '\xff'),
+                                   QByteArray("FLNK\x01\x01\x00\x00\xff\xff\xff\xff\x00\x00\x00\x00", 16)}) {
         QTcpSocket socket;
         socket.connectToHost("127.0.0.1", machine.address.section(':', 1).toUShort());
         ASSERT_TRUE(socket.waitForConnected(2000));
@@ -534,13 +570,21 @@ TEST(Machine, RowsThatAreGoneForGoodAreNamed)
     };
     QObject::connect(&server, &QTcpServer::newConnection, [&] {
         socket = server.nextPendingConnection();
-        tell(FrameKind::Text, R"({"kind":"hello","protocol":2,"session":"s","next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"},{"name":"force","unit":"N"}]})");
-        tell(FrameKind::Text, R"({"kind":"joined","version":2,"next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"},{"name":"force","unit":"N"}]})");
+        tell(
+            FrameKind::Text,
+            R"({"kind":"hello","protocol":2,"session":"s","next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"},{"name":"force","unit":"N"}]})");
+        tell(
+            FrameKind::Text,
+            R"({"kind":"joined","version":2,"next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"},{"name":"force","unit":"N"}]})");
     });
     Listener l("127.0.0.1:" + QString::number(server.serverPort()));
     ASSERT_TRUE(until([&] { return l.joins == 1; }));
     const auto rows = [](std::uint64_t first, size_t n) {
-        return packSamples({.first = first, .channels = 2, .time = 0.02 * static_cast<double>(first), .step = 0.02, .values = std::vector<double>(2 * n, 1.0)});
+        return packSamples({.first = first,
+                            .channels = 2,
+                            .time = 0.02 * static_cast<double>(first),
+                            .step = 0.02,
+                            .values = std::vector<double>(2 * n, 1.0)});
     };
     tell(FrameKind::Samples, rows(0, 3));
     tell(FrameKind::Samples, rows(8, 2));

@@ -19,11 +19,12 @@ namespace {
 constexpr double nan = std::numeric_limits<double>::quiet_NaN();
 
 struct Sheet {
-    std::vector<double> force;      ///< N
+    std::vector<double> force; ///< N
     std::vector<double> deflection; ///< mm
 };
 
-SpecimenInput inputOf(const Sheet& sheet, std::map<std::string, std::string> options = {}, std::map<std::string, std::string> sizes = {})
+SpecimenInput inputOf(const Sheet& sheet, std::map<std::string, std::string> options = {},
+                      std::map<std::string, std::string> sizes = {})
 {
     SpecimenInput in;
     in.label = "B1";
@@ -50,7 +51,8 @@ double value(const Outcome& o, const char* symbol)
 }
 
 /// Straight to 4200 N at 16.9 mm, then two steps that bend over.
-const Sheet worked{{0, 700, 1400, 2100, 2800, 3500, 4200, 4900, 5600}, {0, 16.9 / 6, 16.9 / 3, 16.9 / 2, 16.9 / 1.5, 16.9 / 1.2, 16.9, 20.6, 25.4}};
+const Sheet worked{{0, 700, 1400, 2100, 2800, 3500, 4200, 4900, 5600},
+                   {0, 16.9 / 6, 16.9 / 3, 16.9 / 2, 16.9 / 1.5, 16.9 / 1.2, 16.9, 20.6, 25.4}};
 
 TEST(Flexure, TheWorkedFiguresOfThreeLoadings)
 {
@@ -58,9 +60,11 @@ TEST(Flexure, TheWorkedFiguresOfThreeLoadings)
         const char* loadSpan;
         double sigma, MOE, shear;
     };
-    for (const Case& c : {Case{"", 26.37, 7912, 1.0600}, Case{"566.6666667 mm", 17.58, 6740, 1.0469}, Case{"850 mm", 13.19, 5439, 1.0436}}) {
+    for (const Case& c : {Case{"", 26.37, 7912, 1.0600}, Case{"566.6666667 mm", 17.58, 6740, 1.0469},
+                          Case{"850 mm", 13.19, 5439, 1.0436}}) {
         const bool four = *c.loadSpan;
-        const Outcome o = read(inputOf(worked, {{"loading", four ? "four-point" : "three-point"}}, {{"load_span", c.loadSpan}}));
+        const Outcome o =
+            read(inputOf(worked, {{"loading", four ? "four-point" : "three-point"}}, {{"load_span", c.loadSpan}}));
         EXPECT_NEAR(value(o, "sigma_pl"), c.sigma, 0.006);
         EXPECT_NEAR(value(o, "MOE_point"), c.MOE, 1);
         EXPECT_NEAR(value(o, "MOE"), c.MOE, 1) << "these readings lie on one line";
@@ -75,7 +79,11 @@ TEST(Flexure, DeflectionUnderTheLoadHasItsOwnFormula)
     const double one = value(read(inputOf(worked)), "MOE");
     EXPECT_NEAR(value(read(inputOf(worked, {{"deflection_at", "under the load"}})), "MOE"), one, 1e-6 * one);
     // Third-point: δ under the load is 20/23 of that at mid-span.
-    const auto third = [&](const char* where) { return value(read(inputOf(worked, {{"loading", "four-point"}, {"deflection_at", where}}, {{"load_span", "566.6666666667 mm"}})), "MOE"); };
+    const auto third = [&](const char* where) {
+        return value(read(inputOf(worked, {{"loading", "four-point"}, {"deflection_at", where}},
+                                  {{"load_span", "566.6666666667 mm"}})),
+                     "MOE");
+    };
     EXPECT_NEAR(third("under the load") / third("mid-span"), 20.0 / 23, 1e-6);
 }
 
@@ -123,7 +131,8 @@ TEST(Flexure, MoistureAndTheWayToTwelvePerCent)
     const Outcome wetter = read(inputOf(worked, {}, {{"mass_wet", "575 g"}, {"mass_dry", "500 g"}}));
     EXPECT_NEAR(value(wetter, "MOR_12") / value(wetter, "MOR"), 1.12, 1e-9);
     EXPECT_NEAR(value(wetter, "MOE_12") / value(wetter, "MOE"), 1.06, 1e-9);
-    EXPECT_TRUE(read(inputOf(worked, {}, {{"mass_wet", "620 g"}, {"mass_dry", "500 g"}})).remarked("moisture-out-of-range"));
+    EXPECT_TRUE(
+        read(inputOf(worked, {}, {{"mass_wet", "620 g"}, {"mass_dry", "500 g"}})).remarked("moisture-out-of-range"));
     EXPECT_TRUE(read(inputOf(worked, {}, {{"mass_wet", "480 g"}, {"mass_dry", "500 g"}})).remarked("masses-odd"));
 }
 
@@ -226,26 +235,36 @@ TEST(Flexure, AThousandKeyedSetsInBothUnitSystems)
             sheet.force.push_back(inch ? std::round(F / 4.4482216152605) * 4.4482216152605 : std::round(F));
             sheet.deflection.push_back(std::round((d + 0.004 * random.normal()) / division) * division);
         }
-        const Outcome o = read(inputOf(sheet, {{"dial_division", inch ? "0.001 in" : "0.01 mm"}}, {{"width", "19.83 mm"}, {"depth", "20.17 mm"}, {"span", "300.5 mm"}}));
+        const Outcome o = read(inputOf(sheet, {{"dial_division", inch ? "0.001 in" : "0.01 mm"}},
+                                       {{"width", "19.83 mm"}, {"depth", "20.17 mm"}, {"span", "300.5 mm"}}));
         const double MOE = beam.slope * std::pow(300.5, 3) / (4 * 19.83 * std::pow(20.17, 3));
         const bool near = std::abs(value(o, "MOE") / MOE - 1) <= 0.02;
         const bool right = std::abs(value(o, "F_pl") - sheet.force[rightIndex]) < 0.01 * step;
         const auto told = [&](const char* symbol) {
-            return std::ranges::any_of(o.remarks, [&](const Remark& r) { return r.severity != Severity::Note && (r.symbols.empty() || std::ranges::find(r.symbols, symbol) != r.symbols.end()); });
+            return std::ranges::any_of(o.remarks, [&](const Remark& r) {
+                return r.severity != Severity::Note
+                    && (r.symbols.empty() || std::ranges::find(r.symbols, symbol) != r.symbols.end());
+            });
         };
         within += near;
         limitRight += right;
         doubted += right && told("F_pl");
         aStepAway += std::abs(value(o, "F_pl") - sheet.force[rightIndex]) < 1.01 * step;
         for (const Remark& r : o.remarks)
-            ASSERT_FALSE(r.severity != Severity::Note && r.symbols.empty()) << r.code << ": what tells everything tells nothing";
+            ASSERT_FALSE(r.severity != Severity::Note && r.symbols.empty())
+                << r.code << ": what tells everything tells nothing";
         // The steps it stands between are in its uncertainty; three standard uncertainties off is a wrong number.
-        const bool inside = std::abs(value(o, "F_pl") - sheet.force[rightIndex]) <= 1.5 * o.find("F_pl")->budget.expanded;
+        const bool inside =
+            std::abs(value(o, "F_pl") - sheet.force[rightIndex]) <= 1.5 * o.find("F_pl")->budget.expanded;
         if (!inside && !told("F_pl"))
-            std::printf("seed %d: limit at %.1f steps, true %zu of %zu\n", static_cast<int>(seed), value(o, "F_pl") / step, rightIndex, sheet.force.size());
+            std::printf("seed %d: limit at %.1f steps, true %zu of %zu\n", static_cast<int>(seed),
+                        value(o, "F_pl") / step, rightIndex, sheet.force.size());
         silent += (!near && !told("MOE")) + (!inside && !told("F_pl"));
     }
-    std::printf("MOE within 2 %%: %d, limit at its reading: %d (doubted all the same: %d), within a step: %d, silent: %d of 1000\n", within, limitRight, doubted, aStepAway, silent);
+    std::printf(
+        "MOE within 2 %%: %d, limit at its reading: %d (doubted all the same: %d), within a step: %d, silent: %d of "
+        "1000\n",
+        within, limitRight, doubted, aStepAway, silent);
     EXPECT_GE(within, 980);
     // A law that bends over softly is seen a reading late where the steps are fine.
     EXPECT_GE(limitRight, 500);
@@ -309,7 +328,8 @@ TEST(Flexure, ARecordOfTheFrameIsReadLikeItsSteps)
     Sheet record;
     for (int i = 0; i < 20000; ++i) {
         const double d = 25.4 * i / 20000;
-        const auto k = static_cast<size_t>(std::upper_bound(worked.deflection.begin(), worked.deflection.end(), d) - worked.deflection.begin());
+        const auto k = static_cast<size_t>(std::upper_bound(worked.deflection.begin(), worked.deflection.end(), d)
+                                           - worked.deflection.begin());
         const double share = (d - worked.deflection[k - 1]) / (worked.deflection[k] - worked.deflection[k - 1]);
         record.deflection.push_back(d);
         record.force.push_back(worked.force[k - 1] + share * (worked.force[k] - worked.force[k - 1]));

@@ -21,22 +21,43 @@ namespace fs = std::filesystem;
 const std::map<std::string, std::string> shared{
     {"steps", "the plan of a reading pad, in the frame's room"},
     {"torsion", "a fixture of the frame"},
-    {"E", "published values"}, {"G", "published values"}, {"A", "published values"}, {"Rm", "published values"}, {"nu", "published values"},
-    {"yield", "published values"}, {"MOE", "published values"}, {"MOR", "published values"},
-    {"direction", "state of the material"}, {"moisture", "state of the material"}, {"conditioning", "state of the material"},
-    {"operator", "who tested"}, {"batch", "lots of a material"},
-    {"adhesive", "a kind of instrument"}, {"extensometer", "a kind of instrument"},
-    {"n", "a count in files"}, {"K", "the kelvin"}, {"length", "a kind of quantity, and a size the frame is told"},
-    {"density", "a kind of quantity"}, {"compliance", "a kind of quantity"}, {"limit", "how a run ended"},
-    {"centring", "a step of the frame"}, {"gauge_length", "a size the frame is told"}, {"strength", "of an adhesive"},
-    {"column", "of a text file"}, {"shape", "a key of job files"}, {"chord", "of the straight part"},
-    {"segment", "a kind of button"}, {"shell", "a form of drawing"},
-    {"waisted", "the form on the program's own mark"}, {"round", "the form on the program's own mark"},
+    {"E", "published values"},
+    {"G", "published values"},
+    {"A", "published values"},
+    {"Rm", "published values"},
+    {"nu", "published values"},
+    {"yield", "published values"},
+    {"MOE", "published values"},
+    {"MOR", "published values"},
+    {"direction", "state of the material"},
+    {"moisture", "state of the material"},
+    {"conditioning", "state of the material"},
+    {"operator", "who tested"},
+    {"batch", "lots of a material"},
+    {"adhesive", "a kind of instrument"},
+    {"extensometer", "a kind of instrument"},
+    {"n", "a count in files"},
+    {"K", "the kelvin"},
+    {"length", "a kind of quantity, and a size the frame is told"},
+    {"density", "a kind of quantity"},
+    {"compliance", "a kind of quantity"},
+    {"limit", "how a run ended"},
+    {"centring", "a step of the frame"},
+    {"gauge_length", "a size the frame is told"},
+    {"strength", "of an adhesive"},
+    {"column", "of a text file"},
+    {"shape", "a key of job files"},
+    {"chord", "of the straight part"},
+    {"segment", "a kind of button"},
+    {"shell", "a form of drawing"},
+    {"waisted", "the form on the program's own mark"},
+    {"round", "the form on the program's own mark"},
 };
 
 /// Files whose text is data: the demo, the shelf of the simulated laboratory, and the pictures taken of them.
-const std::set<std::string> data{"app/model/demo.cpp", "app/shell/capture.cpp", "sim/catalogue.cpp", "sim/catalogue.h",
-                                 "sim/draw_specimen.cpp", "sim/family.cpp", "sim/run.cpp"};
+const std::set<std::string> data{"app/model/demo.cpp", "app/shell/capture.cpp", "sim/catalogue.cpp",
+                                 "sim/catalogue.h",    "sim/draw_specimen.cpp", "sim/family.cpp",
+                                 "sim/run.cpp"};
 
 std::map<std::string, std::string> wordsOfMethods()
 {
@@ -80,7 +101,8 @@ TEST(House, NoWordOfAMethodStandsOutsideItsFolder)
                 const auto found = words.find(word);
                 if (found == words.end() || shared.contains(word) || findChannelName(word))
                     continue;
-                ADD_FAILURE() << name << ":" << number << " knows the " << found->second << " \"" << word << "\" of a method";
+                ADD_FAILURE() << name << ":" << number << " knows the " << found->second << " \"" << word
+                              << "\" of a method";
             }
         }
     }
@@ -96,7 +118,9 @@ TEST(House, FormsStandInOneTable)
         forms.insert('"' + m.drawing.form + '"');
     for (const auto& entry : fs::recursive_directory_iterator(source)) {
         const std::string name = entry.path().lexically_relative(source).string();
-        if (entry.path().extension() != ".cpp" || name.starts_with("methods/") || !(name.starts_with("draw/") || name.starts_with("app/")) || name == "draw/forms.cpp" || data.contains(name) || name == "app/shell/rail.cpp")
+        if (entry.path().extension() != ".cpp" || name.starts_with("methods/")
+            || !(name.starts_with("draw/") || name.starts_with("app/")) || name == "draw/forms.cpp"
+            || data.contains(name) || name == "app/shell/rail.cpp")
             continue;
         std::ifstream in(entry.path());
         const std::string text{std::istreambuf_iterator<char>(in), {}};

@@ -14,7 +14,7 @@ struct Kind_ {
     std::uint64_t seed = 4;
 };
 
-class Missing : public testing::TestWithParam<Kind_> {};
+class Missing : public testing::TestWithParam<Kind_> { };
 
 void expectHonest(const Outcome& less, const Outcome& whole, const std::string& what)
 {
@@ -26,8 +26,12 @@ void expectHonest(const Outcome& less, const Outcome& whole, const std::string& 
         // What is still given is the same figure as before, or says that it stands on something else.
         const Result* before = whole.find(r.symbol);
         ASSERT_TRUE(before);
-        const bool same = before->value && std::abs(*r.value - *before->value) <= 0.01 * std::abs(*before->value) + 1e-9;
-        const bool told = std::ranges::any_of(less.remarks, [&](const Remark& m) { return m.severity != Severity::Note && (m.symbols.empty() || std::ranges::find(m.symbols, r.symbol) != m.symbols.end()); });
+        const bool same =
+            before->value && std::abs(*r.value - *before->value) <= 0.01 * std::abs(*before->value) + 1e-9;
+        const bool told = std::ranges::any_of(less.remarks, [&](const Remark& m) {
+            return m.severity != Severity::Note
+                && (m.symbols.empty() || std::ranges::find(m.symbols, r.symbol) != m.symbols.end());
+        });
         EXPECT_TRUE(same || told) << r.symbol << " changed silently without " << what;
     }
 }
@@ -82,7 +86,10 @@ TEST_P(Missing, NeverACrashOnWhatIsNoTest)
             for (const Channel& c : in.record->channels) {
                 Column& column = record->add(c.name).values;
                 for (int i = 0; i < rows; ++i)
-                    column.append(std::string(kind) == "zero" ? 0 : std::string(kind) == "constant" ? 7 : std::string(kind) == "nan" ? std::nan("") : 100.0 - i);
+                    column.append(std::string(kind) == "zero"           ? 0
+                                      : std::string(kind) == "constant" ? 7
+                                      : std::string(kind) == "nan"      ? std::nan("")
+                                                                        : 100.0 - i);
             }
             SpecimenInput odd = in;
             odd.record = record;
@@ -113,14 +120,25 @@ TEST_P(Missing, TheSameWhateverTheUnit)
     const Outcome other = evaluated(GetParam().method, two);
     for (const Result& r : one.results) {
         const Result* o = other.find(r.symbol);
-        if (!r.value || !o->value || r.unit->kind == Kind::Strain || r.unit->kind == Kind::Number || r.unit->kind == Kind::Length)
+        if (!r.value || !o->value || r.unit->kind == Kind::Strain || r.unit->kind == Kind::Number
+            || r.unit->kind == Kind::Length)
             continue;
         EXPECT_NEAR(*o->value / *r.value, 2, 0.01) << r.symbol;
     }
 }
 
-INSTANTIATE_TEST_SUITE_P(Methods, Missing, testing::Values(Kind_{"tension-metal", "rigger-tube"}, Kind_{"tension-plastic", "footplate-crossed"}, Kind_{"tension-plastic", "gate-nylon"}, Kind_{"tension-composite", "shell-skin", 2}, Kind_{"tension-composite", "deck-skin"}, Kind_{"flatwise-tension", "shell-sandwich"}, Kind_{"compression", "sill-block"}, Kind_{"compression", "spruce-block"}, Kind_{"crush", "canister"}),
-                         [](const testing::TestParamInfo<Kind_>& one) { std::string name = one.param.entry; std::erase(name, '-'); return name; });
+INSTANTIATE_TEST_SUITE_P(
+    Methods, Missing,
+    testing::Values(Kind_{"tension-metal", "rigger-tube"}, Kind_{"tension-plastic", "footplate-crossed"},
+                    Kind_{"tension-plastic", "gate-nylon"}, Kind_{"tension-composite", "shell-skin", 2},
+                    Kind_{"tension-composite", "deck-skin"}, Kind_{"flatwise-tension", "shell-sandwich"},
+                    Kind_{"compression", "sill-block"}, Kind_{"compression", "spruce-block"},
+                    Kind_{"crush", "canister"}),
+    [](const testing::TestParamInfo<Kind_>& one) {
+        std::string name = one.param.entry;
+        std::erase(name, '-');
+        return name;
+    });
 
 } // namespace
 } // namespace fortitor

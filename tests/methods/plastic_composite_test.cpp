@@ -34,7 +34,8 @@ SpecimenInput lawInput(const std::function<double(double)>& stress, double last,
     for (int i = 0; i < 30; ++i)
         put(0, 0);
     for (size_t i = 0; i <= points; ++i)
-        put(last * static_cast<double>(i) / static_cast<double>(points), stress(last * static_cast<double>(i) / static_cast<double>(points)));
+        put(last * static_cast<double>(i) / static_cast<double>(points),
+            stress(last * static_cast<double>(i) / static_cast<double>(points)));
     for (int i = 0; i < 30; ++i)
         put(last, 0);
     in.record = record;

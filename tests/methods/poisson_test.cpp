@@ -17,7 +17,7 @@ namespace {
 constexpr double nan = std::numeric_limits<double>::quiet_NaN();
 
 struct Sheet {
-    std::vector<double> along;  ///< µε
+    std::vector<double> along; ///< µε
     std::vector<double> across; ///< µε
     std::vector<double> force{}; ///< N
 };
@@ -28,7 +28,8 @@ SpecimenInput inputOf(const Sheet& sheet, std::map<std::string, std::string> opt
     in.label = "R1";
     in.shape = "rectangular";
     in.options = std::move(options);
-    in.record = test::keyedRecord({{"force", sheet.force}, {"strain", sheet.along, 1e-6}, {"transverse_strain", sheet.across, 1e-6}});
+    in.record = test::keyedRecord(
+        {{"force", sheet.force}, {"strain", sheet.along, 1e-6}, {"transverse_strain", sheet.across, 1e-6}});
     return in;
 }
 
@@ -159,7 +160,8 @@ TEST(Poisson, SlipsOfThePenAreNamedAndNotComputedOver)
 
 TEST(Poisson, TheZeroThatComesBackOffIsSaid)
 {
-    Sheet sheet{{0, 100, 200, 300, 400, 500, 20}, {0, -33, -66, -99, -132, -165, -7}, {0, 1000, 2000, 3000, 4000, 5000, 0}};
+    Sheet sheet{
+        {0, 100, 200, 300, 400, 500, 20}, {0, -33, -66, -99, -132, -165, -7}, {0, 1000, 2000, 3000, 4000, 5000, 0}};
     EXPECT_TRUE(read(sheet).remarked("zero-drift"));
     EXPECT_NEAR(*read(sheet).find("nu")->value, 0.33, 1e-9) << "the returned zero is not on the line";
     sheet.along.back() = 4;

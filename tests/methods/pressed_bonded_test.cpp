@@ -40,7 +40,8 @@ TEST(Flatwise, WithoutAPickUpThereIsNoModulus)
 TEST(Cure, TheClockRefusesWhatWasLoadedTooSoon)
 {
     SpecimenInput in = simulatedInput("shell-sandwich", 3);
-    in.notes = {{"bonded", "2026-11-24 09:30"}, {"cure", "24 h"}, {"tested", "2026-11-25 08:00"}, {"failure_place", "core"}};
+    in.notes = {
+        {"bonded", "2026-11-24 09:30"}, {"cure", "24 h"}, {"tested", "2026-11-25 08:00"}, {"failure_place", "core"}};
     const Outcome o = evaluated("flatwise-tension", in);
     const Remark* r = remarkOf(o, "cure-incomplete");
     ASSERT_TRUE(r);
@@ -69,7 +70,8 @@ TEST(Cure, WallClocks)
 }
 
 /// A straight column of a given law between platens, a gap before it.
-SpecimenInput column(double diameter, double height, const std::function<double(double)>& stress, double last, double sign = 1)
+SpecimenInput column(double diameter, double height, const std::function<double(double)>& stress, double last,
+                     double sign = 1)
 {
     SpecimenInput in;
     in.label = "K1";
@@ -120,7 +122,8 @@ TEST(Compression, ABilinearColumnBothSigns)
 
 TEST(Compression, StressAtAStatedStrain)
 {
-    SpecimenInput in = column(12, 24, [](double e) { return e < 0.004 ? 70000 * e : 280 + 1500 * (e - 0.004); }, 0.05);
+    SpecimenInput in = column(
+        12, 24, [](double e) { return e < 0.004 ? 70000 * e : 280 + 1500 * (e - 0.004); }, 0.05);
     in.options["stated_strain"] = "3 %";
     EXPECT_NEAR(*valueOf(evaluated("compression", in), "sigma_at_strain"), 280 + 1500 * 0.026, 0.5);
     in.options["stated_strain"] = "9 %";
@@ -131,7 +134,8 @@ TEST(Compression, StressAtAStatedStrain)
 
 TEST(Compression, SlenderPiecesAndPicks)
 {
-    SpecimenInput in = column(12, 24, [](double e) { return 70000 * e; }, 0.003);
+    SpecimenInput in = column(
+        12, 24, [](double e) { return 70000 * e; }, 0.003);
     EXPECT_FALSE(remarkOf(evaluated("compression", in), "slender"));
     in.dimensions["height"] = {*parseQuantity("40 mm", Kind::Length)};
     EXPECT_TRUE(remarkOf(evaluated("compression", in), "slender"));
@@ -152,7 +156,8 @@ TEST(Compression, PlatenStrainNeedsTheCompliance)
 TEST(Compression, TheComplianceComesOffWhicheverTheSign)
 {
     for (const double sign : {1.0, -1.0}) {
-        SpecimenInput in = column(12, 24, [](double e) { return e < 0.004 ? 70000 * e : 280 + 1500 * (e - 0.004); }, 0.05, sign);
+        SpecimenInput in = column(
+            12, 24, [](double e) { return e < 0.004 ? 70000 * e : 280 + 1500 * (e - 0.004); }, 0.05, sign);
         auto record = without(*in.record, "extension");
         const Column& force = record->find("force")->values;
         Column softer; // what the platens travel with a machine of 5 µm/kN between them
@@ -179,7 +184,9 @@ SpecimenInput shell(double sign = 1, double offset = 0)
     record->channels.reserve(2);
     Channel& force = record->add("force");
     Channel& way = record->add("displacement");
-    const auto law = [](double d) { return d <= 0 ? 0 : d < 2 ? 500 * d : d < 3 ? 1000 - 600 * (d - 2) : d < 30 ? 400.0 : 400 + 600 * (d - 30); };
+    const auto law = [](double d) {
+        return d <= 0 ? 0 : d < 2 ? 500 * d : d < 3 ? 1000 - 600 * (d - 2) : d < 30 ? 400.0 : 400 + 600 * (d - 30);
+    };
     for (int i = 0; i <= 7400; ++i) {
         const double d = -1 + i * 0.005;
         force.values.append(sign * (law(d) + offset));

@@ -13,12 +13,14 @@ namespace fortitor::spring {
 inline Method method();
 
 /// The rate as the slope of load on length, N/mm, with the scatter about the line as its doubt.
-inline std::optional<Term> rate(const std::vector<double>& length, const std::vector<double>& load, const std::string& symbol)
+inline std::optional<Term> rate(const std::vector<double>& length, const std::vector<double>& load,
+                                const std::string& symbol)
 {
     const LineFit fit = fitLine(length, load);
     if (fit.n < 3 || !(fit.slope > 0))
         return std::nullopt;
-    return Term::leaf(symbol, fit.slope, *findUnit("N/mm"), fit.slope * fit.relativeSlopeError(), "scatter about the line", "slope of load on length");
+    return Term::leaf(symbol, fit.slope, *findUnit("N/mm"), fit.slope * fit.relativeSlopeError(),
+                      "scatter about the line", "slope of load on length");
 }
 
 /// What was read, as points.
@@ -72,10 +74,14 @@ inline Expected<Outcome> evaluateSet(const SetInput& set)
 inline Method method()
 {
     Method m{.id = "spring", .name = "spring rate", .standards = "own procedure", .shapes = {"coil"}};
-    m.results = {{.symbol = "c", .name = "rate", .unit = "N/mm", .headline = true},
-                 {.symbol = "c_set", .name = "rate of the set", .unit = "N/mm", .headline = true, .of = ResultSpec::Of::Set}};
-    m.intake = {.ways = {Intake::By::Steps}, .columns = {{.name = "force", .label = "Load", .unit = "N"}, {.name = "displacement", .label = "Length", .unit = "mm"}},
-                .stepped = "force", .across = "displacement"};
+    m.results = {
+        {.symbol = "c", .name = "rate", .unit = "N/mm", .headline = true},
+        {.symbol = "c_set", .name = "rate of the set", .unit = "N/mm", .headline = true, .of = ResultSpec::Of::Set}};
+    m.intake = {.ways = {Intake::By::Steps},
+                .columns = {{.name = "force", .label = "Load", .unit = "N"},
+                            {.name = "displacement", .label = "Length", .unit = "mm"}},
+                .stepped = "force",
+                .across = "displacement"};
     m.channels = {{"force"}, {"displacement"}};
     m.evaluate = evaluate;
     m.evaluateSet = evaluateSet;

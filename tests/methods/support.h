@@ -50,7 +50,8 @@ inline const Remark* remarkOf(const Outcome& o, const std::string& code)
 inline bool explained(const Outcome& o, const std::string& symbol)
 {
     return std::ranges::any_of(o.remarks, [&](const Remark& r) {
-        return std::ranges::find(r.symbols, symbol) != r.symbols.end() && (r.severity != Severity::Note || r.code == "not-applicable");
+        return std::ranges::find(r.symbols, symbol) != r.symbols.end()
+            && (r.severity != Severity::Note || r.code == "not-applicable");
     });
 }
 

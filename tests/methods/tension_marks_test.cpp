@@ -214,7 +214,8 @@ TEST(DisplayUnits, OnlyWhatIsShownChanges)
     EXPECT_EQ(old.unit, "kgf/mm²");
     EXPECT_NEAR(old.value, 312.2 / 9.80665, 1e-9);
     const ResultSpec A{"A", "elongation", "%", 0.5, true, ""};
-    EXPECT_EQ(showValue(A, 0.128, 0, RoundingRule::StepsToEven, UnitSystem::InchPound).text, showValue(A, 0.128, 0).text);
+    EXPECT_EQ(showValue(A, 0.128, 0, RoundingRule::StepsToEven, UnitSystem::InchPound).text,
+              showValue(A, 0.128, 0).text);
     EXPECT_EQ(displayUnit(Kind::Force, 1500, UnitSystem::SI).symbol, "kN");
     EXPECT_EQ(displayUnit(Kind::Force, 900, UnitSystem::SI).symbol, "N");
     EXPECT_EQ(displayUnit(Kind::Force, 1500, UnitSystem::InchPound).symbol, "lbf");

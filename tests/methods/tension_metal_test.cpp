@@ -36,7 +36,8 @@ SpecimenInput roundBar()
 }
 
 /// A record whose curve is known: bilinear in stress and strain, on a bar of 78.80 mm².
-std::shared_ptr<Record> bilinearRecord(double section, double E, double limit, double tangent, double last, size_t points = 3000, bool breaks = true)
+std::shared_ptr<Record> bilinearRecord(double section, double E, double limit, double tangent, double last,
+                                       size_t points = 3000, bool breaks = true)
 {
     const auto c = test::bilinear(E, limit, tangent, last, points);
     auto record = std::make_shared<Record>();
@@ -92,7 +93,8 @@ const Remark* remark(const Outcome& o, const std::string& code)
 bool explained(const Outcome& o, const std::string& symbol)
 {
     return std::ranges::any_of(o.remarks, [&](const Remark& r) {
-        return std::ranges::find(r.symbols, symbol) != r.symbols.end() && (r.severity != Severity::Note || r.code == "not-applicable");
+        return std::ranges::find(r.symbols, symbol) != r.symbols.end()
+            && (r.severity != Severity::Note || r.code == "not-applicable");
     });
 }
 
@@ -194,7 +196,8 @@ TEST(TensionMetal, SchoolsOfTheSlope)
         in.options["slope"] = slope;
         EXPECT_NEAR(value(evaluated(in), "E"), 70000, 150) << slope;
     }
-    for (const char* wrong : {"guess", "secant 40 MPa", "manual 200 MPa 30 MPa", "chord 40 MPa 90 MPa", "secant 40 200"}) {
+    for (const char* wrong :
+         {"guess", "secant 40 MPa", "manual 200 MPa 30 MPa", "chord 40 MPa 90 MPa", "secant 40 200"}) {
         in.options["slope"] = wrong;
         const auto outcome = evaluateTensionMetal(in);
         const bool told = !outcome || outcome->remarked("no-straight-part");
@@ -460,7 +463,8 @@ TEST(TensionMetal, EachMissingThingIsNamed)
         return evaluated(in);
     };
     const auto fields = [](const Outcome& o, const std::string& field) {
-        return std::ranges::any_of(o.remarks, [&](const Remark& r) { return r.field == field && r.severity != Severity::Note; });
+        return std::ranges::any_of(o.remarks,
+                                   [&](const Remark& r) { return r.field == field && r.severity != Severity::Note; });
     };
     const Outcome noDiameter = without("diameter");
     for (const char* symbol : {"E", "Rp0.2", "Rm", "Z"}) {
@@ -481,7 +485,8 @@ TEST(TensionMetal, EachMissingThingIsNamed)
 TEST(TensionMetal, EveryNullHasItsReason)
 {
     // Whatever is taken away, no symbol is null without a remark that names it.
-    const std::vector<std::string> keys{"diameter", "gauge_length", "extensometer_gauge_length", "parallel_length", "final_gauge_length", "final_diameter"};
+    const std::vector<std::string> keys{"diameter",        "gauge_length",       "extensometer_gauge_length",
+                                        "parallel_length", "final_gauge_length", "final_diameter"};
     for (unsigned mask = 0; mask < 64; ++mask) {
         SpecimenInput in = roundBar();
         for (size_t k = 0; k < keys.size(); ++k)
@@ -491,7 +496,8 @@ TEST(TensionMetal, EveryNullHasItsReason)
             in.record = recorded ? bilinearRecord(78.8, 70000, 210, 1400, 0.08, 600) : nullptr;
             const Outcome o = evaluated(in);
             for (const Result& r : o.results)
-                EXPECT_TRUE(r.value || explained(o, r.symbol)) << r.symbol << " mask " << mask << " record " << recorded;
+                EXPECT_TRUE(r.value || explained(o, r.symbol))
+                    << r.symbol << " mask " << mask << " record " << recorded;
         }
     }
 }
@@ -696,7 +702,9 @@ TEST(Registry, DeclarationsHoldTogether)
 TEST(Display, RoundsByTheRule)
 {
     const Method& m = *findMethod("tension-metal");
-    const auto show = [&](const char* symbol, double base, RoundingRule rule = RoundingRule::StepsToEven) { return showValue(specFor(m, symbol), base, 0, rule).text; };
+    const auto show = [&](const char* symbol, double base, RoundingRule rule = RoundingRule::StepsToEven) {
+        return showValue(specFor(m, symbol), base, 0, rule).text;
+    };
     EXPECT_EQ(show("Rm", 312.18), "312");
     EXPECT_EQ(show("Rm", 312.5), "312");
     EXPECT_EQ(show("Rm", 312.5, RoundingRule::StepsAwayFromZero), "313");

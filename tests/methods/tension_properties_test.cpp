@@ -83,7 +83,10 @@ TEST_P(EveryBar, TwiceTheSectionUnderTwiceTheForceIsTheSameMetal)
         if (twice.dimensions.contains(key))
             for (Quantity& q : twice.dimensions[key])
                 q.base *= area;
-    expectSame(plain, read(twice, changed(run.record, [](const std::string& name, double v) { return name == "force" ? 2 * v : v; })), 2e-6, "twice");
+    expectSame(plain,
+               read(twice,
+                    changed(run.record, [](const std::string& name, double v) { return name == "force" ? 2 * v : v; })),
+               2e-6, "twice");
 }
 
 TEST_P(EveryBar, TwiceTheLengthsUnderTwiceTheExtensionIsTheSameMetal)
@@ -92,19 +95,35 @@ TEST_P(EveryBar, TwiceTheLengthsUnderTwiceTheExtensionIsTheSameMetal)
     for (const char* key : {"gauge_length", "extensometer_gauge_length", "parallel_length", "final_gauge_length"})
         for (Quantity& q : longer.dimensions[key])
             q.base *= 2;
-    expectSame(plain, read(longer, changed(run.record, [](const std::string& name, double v) { return name == "extension" || name == "displacement" ? 2 * v : v; })), 1e-3, "longer");
+    expectSame(plain,
+               read(longer,
+                    changed(run.record,
+                            [](const std::string& name, double v) {
+                                return name == "extension" || name == "displacement" ? 2 * v : v;
+                            })),
+               1e-3, "longer");
 }
 
 TEST_P(EveryBar, WhereTheClockAndTheCrossheadBeganDoesNotMatter)
 {
-    expectSame(plain, read(input, changed(run.record, [](const std::string& name, double v) { return name == "time" ? v + 1000 : name == "displacement" ? v + 37.5 : v; })), 1e-6, "shifted");
+    expectSame(plain,
+               read(input,
+                    changed(run.record,
+                            [](const std::string& name, double v) {
+                                return name == "time" ? v + 1000 : name == "displacement" ? v + 37.5 : v;
+                            })),
+               1e-6, "shifted");
 }
 
 TEST_P(EveryBar, AnExtensometerThatWasNotZeroedChangesNothing)
 {
     // Counted strains lie on the edge of the local line's window; which side a rounding puts them on
     // moves a proof strength by a hundred-thousandth.
-    expectSame(plain, read(input, changed(run.record, [](const std::string& name, double v) { return name == "extension" ? v + 0.5 : v; })), 5e-5, "not zeroed");
+    expectSame(
+        plain,
+        read(input,
+             changed(run.record, [](const std::string& name, double v) { return name == "extension" ? v + 0.5 : v; })),
+        5e-5, "not zeroed");
 }
 
 TEST_P(EveryBar, EveryDialectReadsTheSame)
@@ -164,7 +183,9 @@ TEST_P(EveryBar, FiguresStandInTheirOrder)
         }
 }
 
-INSTANTIATE_TEST_SUITE_P(Catalogue, EveryBar, testing::Values("rigger-tube", "backstay-bar", "backstay-twin", "mild-bar", "tempered-bar", "titanium-bar", "brass-bar", "strip-5083"));
+INSTANTIATE_TEST_SUITE_P(Catalogue, EveryBar,
+                         testing::Values("rigger-tube", "backstay-bar", "backstay-twin", "mild-bar", "tempered-bar",
+                                         "titanium-bar", "brass-bar", "strip-5083"));
 
 /// Cells and extensometers off by what their class allows: the truth lies inside ±U nearly always.
 TEST(Coverage, TheTruthLiesInsideTheDoubt)
@@ -177,8 +198,13 @@ TEST(Coverage, TheTruthLiesInsideTheDoubt)
         auto run = simulateRun(entry, seed);
         const double cell = 1 + random.between(-0.01, 0.01);
         const double scale = 1 + random.between(-0.01, 0.01);
-        const Outcome o = read(barInput(entry, run.specimen), changed(run.record, [&](const std::string& name, double v) { return name == "force" ? v * cell : name == "extension" ? v * scale : v; }));
-        for (const auto& [symbol, truth] : {std::pair{"E", run.specimen.trueValue("E")}, std::pair{"Rm", run.specimen.trueValue("Rm")}, std::pair{"Rp0.2", run.specimen.trueValue("Rp0.2")}}) {
+        const Outcome o =
+            read(barInput(entry, run.specimen), changed(run.record, [&](const std::string& name, double v) {
+                     return name == "force" ? v * cell : name == "extension" ? v * scale : v;
+                 }));
+        for (const auto& [symbol, truth] :
+             {std::pair{"E", run.specimen.trueValue("E")}, std::pair{"Rm", run.specimen.trueValue("Rm")},
+              std::pair{"Rp0.2", run.specimen.trueValue("Rp0.2")}}) {
             const Result* r = o.find(symbol);
             ASSERT_TRUE(r->value) << symbol;
             ++asked;

@@ -23,10 +23,12 @@ constexpr double degree = std::numbers::pi / 180;
 struct Sheet {
     std::vector<double> torque; ///< N·m
     std::vector<double> strain; ///< µε
-    std::vector<double> twist;  ///< °
+    std::vector<double> twist; ///< °
 };
 
-SpecimenInput inputOf(const Sheet& sheet, std::map<std::string, std::string> options = {}, std::map<std::string, std::string> sizes = {{"diameter", "19 mm"}, {"gauge_length", "200 mm"}}, const std::string& shape = "round")
+SpecimenInput inputOf(const Sheet& sheet, std::map<std::string, std::string> options = {},
+                      std::map<std::string, std::string> sizes = {{"diameter", "19 mm"}, {"gauge_length", "200 mm"}},
+                      const std::string& shape = "round")
 {
     SpecimenInput in;
     in.label = "T1";
@@ -34,7 +36,8 @@ SpecimenInput inputOf(const Sheet& sheet, std::map<std::string, std::string> opt
     in.options = std::move(options);
     for (const auto& [key, text] : sizes)
         in.dimensions[key] = {*parseQuantity(text, Kind::Length)};
-    in.record = test::keyedRecord({{"torque", sheet.torque, 1000}, {"strain", sheet.strain, 1e-6}, {"twist", sheet.twist, degree}});
+    in.record = test::keyedRecord(
+        {{"torque", sheet.torque, 1000}, {"strain", sheet.strain, 1e-6}, {"twist", sheet.twist, degree}});
     return in;
 }
 
@@ -71,7 +74,8 @@ TEST(Torsion, TheWorkedFigures)
     const Outcome o = read(inputOf({{60, 120, 180, 240}, {275, 551, 826, 1102}, {}}, {}, {{"diameter", "19 mm"}}));
     EXPECT_NEAR(value(o, "G"), 80826, 1);
     EXPECT_TRUE(o.remarked("few-readings") || o.remarked("offset-not-reached"));
-    const Outcome top = read(inputOf({{60, 120, 180, 240, 640}, {275, 551, 826, 1102, 30000}, {}}, {}, {{"diameter", "19 mm"}}));
+    const Outcome top =
+        read(inputOf({{60, 120, 180, 240, 640}, {275, 551, 826, 1102, 30000}, {}}, {}, {{"diameter", "19 mm"}}));
     EXPECT_NEAR(value(top, "tau_max"), 475.2, 0.05);
     EXPECT_NEAR(value(top, "tau_u"), 356.4, 0.05);
     EXPECT_NEAR(value(top, "T_max"), 640e3, 1e-9);
@@ -135,7 +139,8 @@ TEST(Torsion, TubesHaveTheirOwnForm)
         s.torque.push_back(10.0 * std::min(i, 12));
         s.twist.push_back(0.5 * i);
     }
-    const auto tube = inputOf(s, {}, {{"outer_diameter", "40 mm"}, {"wall", "0.5 mm"}, {"gauge_length", "200 mm"}}, "tube");
+    const auto tube =
+        inputOf(s, {}, {{"outer_diameter", "40 mm"}, {"wall", "0.5 mm"}, {"gauge_length", "200 mm"}}, "tube");
     const Outcome o = read(tube);
     const double thin = 120e3 / (2 * std::numbers::pi * 19.75 * 19.75 * 0.5);
     EXPECT_NEAR(value(o, "tau_max") / thin, 1, 0.03);
@@ -144,7 +149,8 @@ TEST(Torsion, TubesHaveTheirOwnForm)
     const double D4 = std::pow(40, 4) - std::pow(39, 4);
     EXPECT_NEAR(value(o, "G_twist"), 10e3 * 200 / (std::numbers::pi / 32 * D4 * 0.5 * degree), 1);
     // Inner diameter in place of the wall is the same tube.
-    const auto inner = inputOf(s, {}, {{"outer_diameter", "40 mm"}, {"inner_diameter", "39 mm"}, {"gauge_length", "200 mm"}}, "tube");
+    const auto inner =
+        inputOf(s, {}, {{"outer_diameter", "40 mm"}, {"inner_diameter", "39 mm"}, {"gauge_length", "200 mm"}}, "tube");
     EXPECT_NEAR(value(read(inner), "tau_max"), value(o, "tau_max"), 1e-9);
     EXPECT_FALSE(evaluateTorsion(inputOf(s, {}, {{"outer_diameter", "40 mm"}, {"wall", "25 mm"}}, "tube")));
 }
@@ -157,7 +163,8 @@ TEST(Torsion, APairOfGaugesAndASignForgotten)
     record->channels.reserve(4);
     for (const char* name : {"torque", "strain", "twist"})
         for (size_t i = 0; i < s.torque.size(); ++i)
-            (record->find(name) ? *const_cast<Channel*>(record->find(name)) : record->add(name)).values.append(in.record->find(name)->values[i]);
+            (record->find(name) ? *const_cast<Channel*>(record->find(name)) : record->add(name))
+                .values.append(in.record->find(name)->values[i]);
     Channel& other = record->add("strain_2");
     for (const double e : s.strain)
         other.values.append(-e * 1e-6 * 1.02);
@@ -290,7 +297,8 @@ TEST(Torsion, SlipsOfThePenAreNamedAndNotComputedOver)
     EXPECT_FALSE(evaluateTorsion(inputOf(ideal(19, 200), {{"shear_offset", "20 %"}})));
     EXPECT_FALSE(evaluateTorsion(inputOf({{}, {275}, {}})));
     // a brittle bar never comes to the offset
-    EXPECT_TRUE(read(inputOf({{60, 120, 180, 240, 300}, {275, 551, 826, 1102, 1377}, {}})).remarked("offset-not-reached"));
+    EXPECT_TRUE(
+        read(inputOf({{60, 120, 180, 240, 300}, {275, 551, 826, 1102, 1377}, {}})).remarked("offset-not-reached"));
 }
 
 TEST(Torsion, ProfilesOfTheStressAcrossTheSection)
@@ -309,7 +317,8 @@ TEST(Torsion, ProfilesOfTheStressAcrossTheSection)
             const double r = (i + 0.5) / 20000;
             const auto at = static_cast<size_t>(std::ranges::lower_bound(p.radius, r) - p.radius.begin());
             const double share = (r - p.radius[at - 1]) / (p.radius[at] - p.radius[at - 1]);
-            sum += (p.stress[at - 1] + share * (p.stress[at] - p.stress[at - 1])) * 2 * std::numbers::pi * r * r / 20000;
+            sum +=
+                (p.stress[at - 1] + share * (p.stress[at] - p.stress[at - 1])) * 2 * std::numbers::pi * r * r / 20000;
         }
         return sum * std::pow(9.5, 3) / 1000;
     };
@@ -334,7 +343,9 @@ TEST(Torsion, AThousandSimulatedBarsAndTubes)
         in.record = std::make_shared<const Record>(std::move(run.record));
         const Outcome o = read(in);
         const auto told = [&](const char* symbol) {
-            return std::ranges::any_of(o.remarks, [&](const Remark& r) { return r.severity != Severity::Note && (std::ranges::find(r.symbols, symbol) != r.symbols.end()); });
+            return std::ranges::any_of(o.remarks, [&](const Remark& r) {
+                return r.severity != Severity::Note && (std::ranges::find(r.symbols, symbol) != r.symbols.end());
+            });
         };
         const bool near = std::abs(value(o, "G") / run.specimen.trueValue("G") - 1) <= 0.01;
         const bool yieldNear = std::abs(value(o, "tau_p") / run.specimen.trueValue("tau_p") - 1) <= 0.03;
@@ -342,12 +353,17 @@ TEST(Torsion, AThousandSimulatedBarsAndTubes)
         yields += yieldNear;
         lost += o.remarked("gauge-lost");
         if (!near)
-            std::printf("seed %d: G off by %.2f %%, R2 %.6f, %zu points, expanded %.2f %%\n", static_cast<int>(seed), 100 * (value(o, "G") / run.specimen.trueValue("G") - 1), o.curve()->r2, o.curve()->straightPoints, 100 * o.find("G")->budget.expanded / value(o, "G"));
+            std::printf("seed %d: G off by %.2f %%, R2 %.6f, %zu points, expanded %.2f %%\n", static_cast<int>(seed),
+                        100 * (value(o, "G") / run.specimen.trueValue("G") - 1), o.curve()->r2,
+                        o.curve()->straightPoints, 100 * o.find("G")->budget.expanded / value(o, "G"));
         silent += (!near && !told("G")) + (!yieldNear && !told("tau_p"));
         for (const Remark& r : o.remarks)
-            ASSERT_FALSE(r.severity != Severity::Note && r.symbols.empty() && r.code.find("dimension") == std::string::npos) << r.code << ": what tells everything tells nothing";
+            ASSERT_FALSE(r.severity != Severity::Note && r.symbols.empty()
+                         && r.code.find("dimension") == std::string::npos)
+                << r.code << ": what tells everything tells nothing";
     }
-    std::printf("G within 1 %%: %d, tau_p within 3 %%: %d, gauge lost: %d, silent: %d of 1000\n", within, yields, lost, silent);
+    std::printf("G within 1 %%: %d, tau_p within 3 %%: %d, gauge lost: %d, silent: %d of 1000\n", within, yields, lost,
+                silent);
     EXPECT_GE(within, 950);
     EXPECT_GE(yields, 950);
     EXPECT_GE(lost, 900);

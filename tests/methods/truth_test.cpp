@@ -39,7 +39,8 @@ SpecimenInput inputFor(const CatalogueEntry& entry, SimulatedRun& run)
             input.dimensions[key].push_back(*parseQuantity(v, Kind::Length));
     // The reading is held against the truth of the material: sizes must not add their own scatter.
     if (entry.shape == "block") {
-        input.dimensions["length"] = {Quantity{run.specimen.bar.section / input.dimensions["width"].front().base, findUnit("mm"), 0, ""}};
+        input.dimensions["length"] = {
+            Quantity{run.specimen.bar.section / input.dimensions["width"].front().base, findUnit("mm"), 0, ""}};
         input.dimensions["thickness"] = {Quantity{run.specimen.bar.parallelLength, findUnit("mm"), 0, ""}};
     } else if (entry.method != "crush") {
         input.dimensions["area"] = {Quantity{run.specimen.bar.section, findUnit("mm2"), 0, ""}};
@@ -59,7 +60,7 @@ struct Tally {
     double worst = 0;
 };
 
-class Truth : public testing::TestWithParam<Series> {};
+class Truth : public testing::TestWithParam<Series> { };
 
 TEST_P(Truth, ThousandSimulatedRecords)
 {
@@ -92,13 +93,15 @@ TEST_P(Truth, ThousandSimulatedRecords)
                 continue;
             }
             const bool remarked = std::ranges::any_of(outcome->remarks, [&](const Remark& m) {
-                return m.severity != Severity::Note && (m.symbols.empty() || std::ranges::find(m.symbols, limit.symbol) != m.symbols.end());
+                return m.severity != Severity::Note
+                    && (m.symbols.empty() || std::ranges::find(m.symbols, limit.symbol) != m.symbols.end());
             });
             // Inside three of its standard uncertainties it is not silent: the figure says how well it is known.
             if (!remarked && !(r->value && std::abs(*r->value - wanted->second) <= 1.5 * r->budget.expanded)) {
                 ++tally.silent;
                 char line[160];
-                std::snprintf(line, sizeof line, "%s seed %llu %s: off by %.3f %%\n", entry.name.c_str(), static_cast<unsigned long long>(seed), limit.symbol, error * 100);
+                std::snprintf(line, sizeof line, "%s seed %llu %s: off by %.3f %%\n", entry.name.c_str(),
+                              static_cast<unsigned long long>(seed), limit.symbol, error * 100);
                 silent += line;
             }
         }
@@ -107,7 +110,8 @@ TEST_P(Truth, ThousandSimulatedRecords)
     for (const Limit& limit : series.limits) {
         const Tally& t = table[limit.symbol];
         const double share = t.asked > 0 ? static_cast<double>(t.within) / t.asked : 0;
-        std::printf("%-11s %6d %8d %8.1f%% %7.2f%% %8d\n", limit.symbol, t.asked, t.within, share * 100, t.worst * 100, t.silent);
+        std::printf("%-11s %6d %8d %8.1f%% %7.2f%% %8d\n", limit.symbol, t.asked, t.within, share * 100, t.worst * 100,
+                    t.silent);
         EXPECT_GE(t.asked * 1000, series.least * static_cast<int>(count)) << limit.symbol;
         // Of few records a share says nothing: there all that is off has to be told.
         EXPECT_GE(share, count >= 1000 ? 0.98 : 0.9) << limit.symbol;
@@ -116,16 +120,28 @@ TEST_P(Truth, ThousandSimulatedRecords)
     EXPECT_EQ(silent, "");
 }
 
-INSTANTIATE_TEST_SUITE_P(Methods, Truth, testing::Values(
-    Series{"tension-metal", {{"E", 0.01}, {"Rp0.2", 0.005}, {"ReH", 0.005}, {"ReL", 0.01}, {"Rm", 0.002}}, 100},
-    Series{"tension-plastic", {{"Et", 0.01}, {"sigma_y", 0.003}, {"sigma_m", 0.003}, {"sigma_b", 0.01}, {"eps_b", 0.01}, {"eps_tb", 0.01}}, 200},
-    Series{"tension-composite", {{"E_chord", 0.01}, {"sigma_max", 0.003}, {"eps_max", 0.01}, {"nu12", 0.02}}, 300},
-    Series{"flatwise-tension", {{"Fz_tu", 0.003}, {"E_z", 0.02}}, 1000},
-    Series{"flexure", {{"MOE", 0.02}}, 1000},
-    Series{"poisson", {{"nu", 0.02}, {"nu_load", 0.02}, {"E", 0.02}}, 1000},
-    Series{"compression", {{"E", 0.01}, {"Rp0.2", 0.005}, {"sigma_max", 0.003}}, 400},
-    Series{"crush", {{"F_peak", 0.003}, {"W", 0.003}, {"F_mean", 0.003}, {"efficiency", 0.005}}, 1000}),
-    [](const testing::TestParamInfo<Series>& one) { std::string name = one.param.method; std::erase(name, '-'); return name; });
+INSTANTIATE_TEST_SUITE_P(
+    Methods, Truth,
+    testing::Values(
+        Series{"tension-metal", {{"E", 0.01}, {"Rp0.2", 0.005}, {"ReH", 0.005}, {"ReL", 0.01}, {"Rm", 0.002}}, 100},
+        Series{"tension-plastic",
+               {{"Et", 0.01},
+                {"sigma_y", 0.003},
+                {"sigma_m", 0.003},
+                {"sigma_b", 0.01},
+                {"eps_b", 0.01},
+                {"eps_tb", 0.01}},
+               200},
+        Series{"tension-composite", {{"E_chord", 0.01}, {"sigma_max", 0.003}, {"eps_max", 0.01}, {"nu12", 0.02}}, 300},
+        Series{"flatwise-tension", {{"Fz_tu", 0.003}, {"E_z", 0.02}}, 1000}, Series{"flexure", {{"MOE", 0.02}}, 1000},
+        Series{"poisson", {{"nu", 0.02}, {"nu_load", 0.02}, {"E", 0.02}}, 1000},
+        Series{"compression", {{"E", 0.01}, {"Rp0.2", 0.005}, {"sigma_max", 0.003}}, 400},
+        Series{"crush", {{"F_peak", 0.003}, {"W", 0.003}, {"F_mean", 0.003}, {"efficiency", 0.005}}, 1000}),
+    [](const testing::TestParamInfo<Series>& one) {
+        std::string name = one.param.method;
+        std::erase(name, '-');
+        return name;
+    });
 
 } // namespace
 } // namespace fortitor

@@ -44,7 +44,10 @@ TEST(LoadTrain, TheWeakestLinkCounts)
     ASSERT_TRUE(weakest);
     EXPECT_EQ(weakest->name, "G-40");
     EXPECT_FALSE(weakestLink({{"fixture", "unknown", 0, 0}}));
-    EXPECT_EQ(proposeLimits({cell50, grips40}, *findMethod("tension-metal"), bar(), expectedLoad(*findMethod("tension-metal"), bar())).force, 40000);
+    EXPECT_EQ(proposeLimits({cell50, grips40}, *findMethod("tension-metal"), bar(),
+                            expectedLoad(*findMethod("tension-metal"), bar()))
+                  .force,
+              40000);
 }
 
 TEST(LoadTrain, MarginsAreShares)
@@ -75,7 +78,8 @@ TEST(LoadTrain, ACellTooSmallOrTooLargeIsRefusedWithTheBetterOne)
 
 TEST(Rates, MethodA)
 {
-    const auto rates = planRates(*findMethod("tension-metal"), bar(), expectedLoad(*findMethod("tension-metal"), bar()));
+    const auto rates =
+        planRates(*findMethod("tension-metal"), bar(), expectedLoad(*findMethod("tension-metal"), bar()));
     ASSERT_TRUE(rates);
     EXPECT_NEAR(rates->yieldSpeed * 60, 0.9, 1e-12); // 60 mm: 0.9 mm/min
     EXPECT_NEAR(rates->afterSpeed, 0.0067 * 60, 1e-12);
@@ -86,7 +90,10 @@ TEST(Rates, MethodA)
     none.dimensions.erase("parallel_length");
     EXPECT_FALSE(planRates(*findMethod("tension-metal"), none, expectedLoad(*findMethod("tension-metal"), none)));
     none.dimensions["grip_distance"] = {*parseQuantity("90 mm", Kind::Length)};
-    EXPECT_NEAR(planRates(*findMethod("tension-metal"), none, expectedLoad(*findMethod("tension-metal"), none))->yieldSpeed * 60, 1.35, 1e-12);
+    EXPECT_NEAR(
+        planRates(*findMethod("tension-metal"), none, expectedLoad(*findMethod("tension-metal"), none))->yieldSpeed
+            * 60,
+        1.35, 1e-12);
 }
 
 TEST(Limits, EachStopsTheRunInWords)

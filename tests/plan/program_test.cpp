@@ -9,7 +9,12 @@
 namespace fortitor {
 namespace {
 
-const RatePlan metal{.yieldSpeed = 0.015, .afterSpeed = 0.4, .strainRate = 0.00025, .changeStrain = 0.018, .lowest = 0.0002, .highest = 0.0003};
+const RatePlan metal{.yieldSpeed = 0.015,
+                     .afterSpeed = 0.4,
+                     .strainRate = 0.00025,
+                     .changeStrain = 0.018,
+                     .lowest = 0.0002,
+                     .highest = 0.0003};
 
 TEST(Program, SlowToYieldThenFasterThenTheExtensometerOff)
 {
@@ -63,13 +68,15 @@ TEST(Program, WhatIsWrongIsNamed)
     EXPECT_EQ(found({.words = "a", .control = Control::Hold}), "a hold without a time");
     EXPECT_EQ(found({.words = "a", .control = Control::Speed}), "a rate of zero");
     EXPECT_EQ(found({.words = "a", .control = Control::Speed, .value = 1}, false), "no end");
-    EXPECT_EQ(found({.words = "a", .control = Control::Cycles, .value = 1, .low = 2, .high = 1, .count = 3}), "cycles without a range, a number or a frequency");
+    EXPECT_EQ(found({.words = "a", .control = Control::Cycles, .value = 1, .low = 2, .high = 1, .count = 3}),
+              "cycles without a range, a number or a frequency");
     EXPECT_EQ(found({.words = "a", .control = Control::Speed, .value = 1}), "");
 }
 
 TEST(Program, NamesGoBothWays)
 {
-    for (const Control c : {Control::Hold, Control::Speed, Control::ForceRate, Control::StrainRate, Control::Position, Control::Cycles})
+    for (const Control c :
+         {Control::Hold, Control::Speed, Control::ForceRate, Control::StrainRate, Control::Position, Control::Cycles})
         EXPECT_EQ(controlNamed(controlName(c)), c);
     EXPECT_FALSE(controlNamed("sideways"));
 }

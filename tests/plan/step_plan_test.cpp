@@ -67,7 +67,8 @@ TEST(StepPlan, FollowsTheMaterial)
     const Method& torsion = *findMethod("torsion");
     const auto fine = stepPlan(torsion, shaft(12), degrees);
     ASSERT_TRUE(fine);
-    EXPECT_NEAR(fine->runs.front().size / degree, 1, 1e-9) << "the surface yields near 8°: eight steps or more before it";
+    EXPECT_NEAR(fine->runs.front().size / degree, 1, 1e-9)
+        << "the surface yields near 8°: eight steps or more before it";
     EXPECT_GT(fine->runs.back().size, 10 * fine->runs.front().size);
     EXPECT_EQ(fine->runs.back().count, 0);
     SpecimenInput unknown = shaft(12);
@@ -113,7 +114,8 @@ TEST(ExpectedTorque, OfTheWholeSectionAndInWords)
 TEST(BeamSpeed, FromSpanDepthAndTheStrainRateOfTheEdge)
 {
     SpecimenInput in;
-    for (const auto& [key, mm] : {std::pair("width", 45.0), {"depth", 95.0}, {"span", 1700.0}, {"load_span", 1700.0 / 3}})
+    for (const auto& [key, mm] :
+         {std::pair("width", 45.0), {"depth", 95.0}, {"span", 1700.0}, {"load_span", 1700.0 / 3}})
         in.dimensions[key] = {Quantity{mm, findUnit("mm"), 0.01, ""}};
     const Method& flexure = *findMethod("flexure");
     const auto speed = [&] { return planRates(flexure, in, {})->yieldSpeed * 60; };
@@ -155,7 +157,8 @@ TEST(SteppedBench, BringsToItsTargetsReadsAndBreaks)
     EXPECT_FALSE(bench->bringTo(0.1)) << "broken stays broken";
     EXPECT_GT(bench->atBreak().at("torque"), 5e4);
     EXPECT_GT(bench->atBreak().at("twist"), 5);
-    EXPECT_EQ(steppedBench(*findCatalogueEntry("rigger-tube"), drawSpecimen(*findCatalogueEntry("rigger-tube"), 1), 1), nullptr);
+    EXPECT_EQ(steppedBench(*findCatalogueEntry("rigger-tube"), drawSpecimen(*findCatalogueEntry("rigger-tube"), 1), 1),
+              nullptr);
 }
 
 } // namespace

@@ -38,7 +38,7 @@ const Header headers[] = {
     {"Apples", "kN", ""},
 };
 
-class Headers : public testing::TestWithParam<Header> {};
+class Headers : public testing::TestWithParam<Header> { };
 
 TEST_P(Headers, AreUnderstood)
 {

@@ -81,7 +81,8 @@ TEST(SeveralTests, AClockThatStartsAgain)
 
 TEST(SeveralTests, EachUnderItsOwnHeaderInItsOwnUnits)
 {
-    const std::string text = head + plainRows(40) + "\nTime (s);Extension (mm);Force (N)\n" + rows(20, [](int i) { return fmt::format("{:.1f};{:.3f};{:.1f}", 0.1 * i, 0.002 * i, 250.0 * i); });
+    const std::string text = head + plainRows(40) + "\nTime (s);Extension (mm);Force (N)\n"
+        + rows(20, [](int i) { return fmt::format("{:.1f};{:.3f};{:.1f}", 0.1 * i, 0.002 * i, 250.0 * i); });
     const Record second = good(text, {.part = 2});
     EXPECT_EQ(second.rows(), 20u);
     EXPECT_DOUBLE_EQ(at(second, "force", 2), 500);
@@ -97,8 +98,14 @@ TEST(SeveralTests, ABlankLineInOneTestPartsNothing)
 {
     // A page break while the clock runs on, and a blank line after every reading.
     EXPECT_EQ(good(head + plainRows(40) + "\n" + plainRows(30, 4.0)).rows(), 70u);
-    EXPECT_EQ(good(head + rows(30, [](int i) { return fmt::format("{:.2f};{:.3f};{:.4f}\n", 0.1 * i, 0.5 * i, 0.001 * i); })).rows(), 30u);
-    EXPECT_EQ(good("Force (kN);Extension (mm)\n" + rows(30, [](int i) { return fmt::format("{:.3f};{:.4f}\n", 0.5 * i, 0.001 * i); })).rows(), 30u);
+    EXPECT_EQ(good(head
+                   + rows(30, [](int i) { return fmt::format("{:.2f};{:.3f};{:.4f}\n", 0.1 * i, 0.5 * i, 0.001 * i); }))
+                  .rows(),
+              30u);
+    EXPECT_EQ(good("Force (kN);Extension (mm)\n"
+                   + rows(30, [](int i) { return fmt::format("{:.3f};{:.4f}\n", 0.5 * i, 0.001 * i); }))
+                  .rows(),
+              30u);
 }
 
 TEST(SeveralTests, PartOneOfOneIsTheFile)
@@ -111,39 +118,72 @@ TEST(SeveralTests, PartOneOfOneIsTheFile)
 
 TEST(DecimalMark, ThreeDecimalsOfAGermanRecordStay)
 {
-    const Record r = good("Zeit (s);Kraft (kN);Weg (mm)\n" + rows(50, [](int i) { std::string t = fmt::format("{:.3f};{:.3f};{:.3f}", 0.1 * i, 12.345 + i, 0.001 * i); for (char& c : t) if (c == '.') c = ','; return t; }));
+    const Record r = good("Zeit (s);Kraft (kN);Weg (mm)\n" + rows(50, [](int i) {
+                              std::string t = fmt::format("{:.3f};{:.3f};{:.3f}", 0.1 * i, 12.345 + i, 0.001 * i);
+                              for (char& c : t)
+                                  if (c == '.')
+                                      c = ',';
+                              return t;
+                          }));
     EXPECT_DOUBLE_EQ(at(r, "force", 0), 12345);
 }
 
 TEST(DecimalMark, WholeNumbersWithGroupsAreNotAThousandTimesTooSmall)
 {
     // 0, 35, 70 … 980, 1,015 …: no writer of decimals leaves the small ones whole.
-    const auto grouped = [](long v) { return v < 1000 ? std::to_string(v) : fmt::format("{},{:03}", v / 1000, v % 1000); };
-    const Record r = good("Time (s);Force (N);Travel (um)\n" + rows(400, [&](int i) { return fmt::format("{};{};{}", i, grouped(35L * i), grouped(7L * i)); }));
+    const auto grouped = [](long v) {
+        return v < 1000 ? std::to_string(v) : fmt::format("{},{:03}", v / 1000, v % 1000);
+    };
+    const Record r = good("Time (s);Force (N);Travel (um)\n" + rows(400, [&](int i) {
+                              return fmt::format("{};{};{}", i, grouped(35L * i), grouped(7L * i));
+                          }));
     EXPECT_DOUBLE_EQ(at(r, "force", 300), 10500);
     EXPECT_DOUBLE_EQ(at(r, "force", 10), 350);
-    const auto pointed = [](long v) { return v < 1000 ? std::to_string(v) : fmt::format("{}.{:03}", v / 1000, v % 1000); };
-    EXPECT_DOUBLE_EQ(at(good("Zeit (s);Kraft (N);Weg (um)\n" + rows(400, [&](int i) { return fmt::format("{};{};{}", i, pointed(35L * i), pointed(7L * i)); })), "force", 300), 10500);
+    const auto pointed = [](long v) {
+        return v < 1000 ? std::to_string(v) : fmt::format("{}.{:03}", v / 1000, v % 1000);
+    };
+    EXPECT_DOUBLE_EQ(
+        at(good("Zeit (s);Kraft (N);Weg (um)\n"
+                + rows(400, [&](int i) { return fmt::format("{};{};{}", i, pointed(35L * i), pointed(7L * i)); })),
+           "force", 300),
+        10500);
 }
 
 TEST(DecimalMark, GroupsAndDecimalsTogether)
 {
-    EXPECT_DOUBLE_EQ(at(good("Time (s);Force (N)\n" + rows(30, [](int i) { return fmt::format("{}.0;{},{:03}.25", i, 12 + i, 345); })), "force", 0), 12345.25);
-    EXPECT_DOUBLE_EQ(at(good("Zeit (s);Kraft (N)\n" + rows(30, [](int i) { return fmt::format("{},0;{}.{:03},25", i, 12 + i, 345); })), "force", 0), 12345.25);
-    EXPECT_DOUBLE_EQ(at(good("Time (s),Force (N)\n" + rows(30, [](int i) { return fmt::format("{}.0,\"{},{:03}.25\"", i, 12 + i, 345); })), "force", 0), 12345.25);
-    EXPECT_DOUBLE_EQ(at(good("Time (s);Force (N)\n" + rows(30, [](int i) { return fmt::format("{};1,{:03},{:03}", i, 200 + i, 345); })), "force", 0), 1200345) << "two marks in one figure";
+    EXPECT_DOUBLE_EQ(at(good("Time (s);Force (N)\n"
+                             + rows(30, [](int i) { return fmt::format("{}.0;{},{:03}.25", i, 12 + i, 345); })),
+                        "force", 0),
+                     12345.25);
+    EXPECT_DOUBLE_EQ(at(good("Zeit (s);Kraft (N)\n"
+                             + rows(30, [](int i) { return fmt::format("{},0;{}.{:03},25", i, 12 + i, 345); })),
+                        "force", 0),
+                     12345.25);
+    EXPECT_DOUBLE_EQ(at(good("Time (s),Force (N)\n"
+                             + rows(30, [](int i) { return fmt::format("{}.0,\"{},{:03}.25\"", i, 12 + i, 345); })),
+                        "force", 0),
+                     12345.25);
+    EXPECT_DOUBLE_EQ(at(good("Time (s);Force (N)\n"
+                             + rows(30, [](int i) { return fmt::format("{};1,{:03},{:03}", i, 200 + i, 345); })),
+                        "force", 0),
+                     1200345)
+        << "two marks in one figure";
 }
 
 TEST(DecimalMark, WhatCanBeReadBothWaysIsAsked)
 {
-    const std::string text = "Time (s);Force (N)\n" + rows(30, [](int i) { return fmt::format("{};{},{:03}", 100 + i, 12 + i, 345); });
+    const std::string text =
+        "Time (s);Force (N)\n" + rows(30, [](int i) { return fmt::format("{};{},{:03}", 100 + i, 12 + i, 345); });
     const std::string words = refused(text);
     EXPECT_NE(words.find("12,345"), std::string::npos) << words;
     EXPECT_NE(words.find("record.decimal"), std::string::npos) << words;
     EXPECT_DOUBLE_EQ(at(good(text, {.decimal = ','}), "force", 0), 12.345);
     EXPECT_DOUBLE_EQ(at(good(text, {.decimal = '.'}), "force", 0), 12345);
     // One cell far down settles it.
-    EXPECT_DOUBLE_EQ(at(good(text + rows(500, [](int i) { return fmt::format("{};{},{:03}", 130 + i, 12, 345); }) + "700;0,004\n"), "force", 0), 12.345);
+    EXPECT_DOUBLE_EQ(
+        at(good(text + rows(500, [](int i) { return fmt::format("{};{},{:03}", 130 + i, 12, 345); }) + "700;0,004\n"),
+           "force", 0),
+        12.345);
 }
 
 // ---- units and columns in conflict
@@ -155,16 +195,19 @@ TEST(Conflict, AUnitInTheHeaderAgainstOneInTheRowOfUnits)
     EXPECT_NE(words.find("column 2"), std::string::npos) << words;
     EXPECT_NE(words.find("kN in its header and N in the row of units"), std::string::npos) << words;
     EXPECT_DOUBLE_EQ(at(good(text, {.choices = {{"force", {2, "", "kN"}}}}), "force", 2), 1000);
-    EXPECT_EQ(good("Time (s);Force (kN);Extension (mm)\ns;kN;-\n" + plainRows(20)).rows(), 20u) << "the same twice is none";
+    EXPECT_EQ(good("Time (s);Force (kN);Extension (mm)\ns;kN;-\n" + plainRows(20)).rows(), 20u)
+        << "the same twice is none";
 }
 
 TEST(Conflict, TwoColumnsThatClaimOneChannel)
 {
-    const std::string text = "Time (s);Force (kN);Load (kN);Ext (mm)\n" + rows(20, [](int i) { return fmt::format("{};{}.5;{}.25;0.00{}", i, i, 7 * i, i % 10); });
+    const std::string text = "Time (s);Force (kN);Load (kN);Ext (mm)\n"
+        + rows(20, [](int i) { return fmt::format("{};{}.5;{}.25;0.00{}", i, i, 7 * i, i % 10); });
     const std::string words = refused(text);
     EXPECT_NE(words.find("column 2 \"Force\", column 3 \"Load\""), std::string::npos) << words;
     EXPECT_DOUBLE_EQ(at(good(text, {.choices = {{"force", {3, "", ""}}}}), "force", 2), 14250);
-    const Record both = good("Force (kN);Extension 1 (mm);Extension 2 (mm)\n" + rows(20, [](int i) { return fmt::format("{}.5;0.1{};0.2{}", i, i % 10, i % 10); }));
+    const Record both = good("Force (kN);Extension 1 (mm);Extension 2 (mm)\n"
+                             + rows(20, [](int i) { return fmt::format("{}.5;0.1{};0.2{}", i, i % 10, i % 10); }));
     EXPECT_TRUE(both.find("extension") && both.find("extension_2"));
 }
 
@@ -173,7 +216,10 @@ TEST(Conflict, TwoColumnsThatClaimOneChannel)
 TEST(Overflow, MarksAndFiguresAreMissingAndSaid)
 {
     for (const char* mark : {"9.9E37", "1e38", "-9.91E+37", "####", "OVLD", "OL", "INF", "+Inf", "*****", "1e400"}) {
-        const Record r = good(head + rows(30, [&](int i) { return i >= 20 && i < 23 ? fmt::format("{}.0;{}.5;{}", i, i, mark) : fmt::format("{}.0;{}.5;0.0{:02}", i, i, i); }));
+        const Record r = good(head + rows(30, [&](int i) {
+                                  return i >= 20 && i < 23 ? fmt::format("{}.0;{}.5;{}", i, i, mark)
+                                                           : fmt::format("{}.0;{}.5;0.0{:02}", i, i, i);
+                              }));
         EXPECT_TRUE(std::isnan(at(r, "extension", 21))) << mark;
         EXPECT_FALSE(std::isnan(at(r, "force", 21))) << mark;
         EXPECT_EQ(r.rows(), 30u) << mark;
@@ -184,17 +230,26 @@ TEST(Overflow, MarksAndFiguresAreMissingAndSaid)
 
 TEST(Overflow, RunsOfAConverterAtItsEnd)
 {
-    const Record r = good(head + rows(40, [](int i) { return i >= 30 ? fmt::format("{}.0;32767;0.0{:02}", i, i) : fmt::format("{}.0;{};0.0{:02}", i, 1000 * i, i); }));
+    const Record r = good(head + rows(40, [](int i) {
+                              return i >= 30 ? fmt::format("{}.0;32767;0.0{:02}", i, i)
+                                             : fmt::format("{}.0;{};0.0{:02}", i, 1000 * i, i);
+                          }));
     EXPECT_TRUE(std::isnan(at(r, "force", 35)));
     EXPECT_FALSE(r.notes.empty());
-    EXPECT_DOUBLE_EQ(at(good(head + rows(40, [](int i) { return fmt::format("{}.0;{};0.0{:02}", i, i == 30 ? 32767 : 1000 * i, i); })), "force", 30), 32767e3) << "one alone may be a reading";
+    EXPECT_DOUBLE_EQ(
+        at(good(head
+                + rows(40, [](int i) { return fmt::format("{}.0;{};0.0{:02}", i, i == 30 ? 32767 : 1000 * i, i); })),
+           "force", 30),
+        32767e3)
+        << "one alone may be a reading";
 }
 
 // ---- shapes of files
 
 TEST(Shapes, WordsInTheFirstRowsOfAnotherColumnDropNoRow)
 {
-    const std::string text = "A;B;Note;C\n" + rows(100, [](int i) { return fmt::format("{};{}.5;{};0.0{:02}", i, i, i < 40 ? "settling" : "7", i); });
+    const std::string text = "A;B;Note;C\n"
+        + rows(100, [](int i) { return fmt::format("{};{}.5;{};0.0{:02}", i, i, i < 40 ? "settling" : "7", i); });
     const Record r = good(text, {.choices = {{"force", {2, "", "kN"}}, {"extension", {4, "", "mm"}}}});
     EXPECT_EQ(r.rows(), 100u);
     EXPECT_DOUBLE_EQ(at(r, "force", 0), 500);
@@ -203,23 +258,36 @@ TEST(Shapes, WordsInTheFirstRowsOfAnotherColumnDropNoRow)
 TEST(Shapes, SparseLastColumnOfWordsAndEmptyCellsAtTheEnd)
 {
     const auto events = [](int i, const char* tail) { return fmt::format("{}.0;{}.5;0.0{:02}{}", i, i, i, tail); };
-    EXPECT_EQ(good("Time (s);Force (kN);Extension (mm);Event\n" + rows(60, [&](int i) { return events(i, i % 20 == 7 ? ";Extensometer off" : ""); })).rows(), 60u);
-    EXPECT_EQ(good(head + rows(60, [&](int i) { return events(i, i % 20 == 7 ? ";grip closed" : ""); })).rows(), 60u) << "a mark under no header";
+    EXPECT_EQ(good("Time (s);Force (kN);Extension (mm);Event\n"
+                   + rows(60, [&](int i) { return events(i, i % 20 == 7 ? ";Extensometer off" : ""); }))
+                  .rows(),
+              60u);
+    EXPECT_EQ(good(head + rows(60, [&](int i) { return events(i, i % 20 == 7 ? ";grip closed" : ""); })).rows(), 60u)
+        << "a mark under no header";
     EXPECT_EQ(good(head + rows(60, [&](int i) { return events(i, ";;;"); })).rows(), 60u);
-    EXPECT_EQ(good("Time (s);Force (kN);Extension (mm);;;\n" + rows(60, [&](int i) { return events(i, ";;;"); })).rows(), 60u);
-    EXPECT_NE(refused(head + rows(60, [&](int i) { return events(i, i == 30 ? ";17.5" : ""); })).find("line 32"), std::string::npos) << "a figure too many is damage";
+    EXPECT_EQ(
+        good("Time (s);Force (kN);Extension (mm);;;\n" + rows(60, [&](int i) { return events(i, ";;;"); })).rows(),
+        60u);
+    EXPECT_NE(refused(head + rows(60, [&](int i) { return events(i, i == 30 ? ";17.5" : ""); })).find("line 32"),
+              std::string::npos)
+        << "a figure too many is damage";
 }
 
 TEST(Shapes, FixedWidthWithBlanksInsideHeaders)
 {
-    const std::string text = "   Test Time   Axial Force   Crosshead Travel\n         (s)          (kN)               (mm)\n"
+    const std::string text =
+        "   Test Time   Axial Force   Crosshead Travel\n         (s)          (kN)               (mm)\n"
         + rows(30, [](int i) { return fmt::format("{:12.2f}{:14.3f}{:19.4f}", 0.1 * i, 0.5 * i, 0.01 * i); });
     const Record r = good(text);
     EXPECT_DOUBLE_EQ(at(r, "force", 2), 1000);
     EXPECT_NEAR(at(r, "displacement", 2), 0.02, 1e-12);
     // Single blanks only: by their places.
-    const Record placed = good("Elapsed Time Axial Force  Axial Displacement\n" + rows(30, [](int i) { return fmt::format("{:12.2f} {:11.3f} {:19.4f}", 0.1 * i, 0.5 * i, 0.01 * i); }),
-                               {.choices = {{"time", {0, "Elapsed Time", "s"}}, {"force", {0, "Axial Force", "kN"}}, {"displacement", {0, "Axial Displacement", "mm"}}}});
+    const Record placed = good(
+        "Elapsed Time Axial Force  Axial Displacement\n"
+            + rows(30, [](int i) { return fmt::format("{:12.2f} {:11.3f} {:19.4f}", 0.1 * i, 0.5 * i, 0.01 * i); }),
+        {.choices = {{"time", {0, "Elapsed Time", "s"}},
+                     {"force", {0, "Axial Force", "kN"}},
+                     {"displacement", {0, "Axial Displacement", "mm"}}}});
     EXPECT_DOUBLE_EQ(at(placed, "force", 2), 1000);
 }
 
@@ -254,15 +322,46 @@ struct Named {
 
 TEST(Names, InTenLanguagesAndInCapitals)
 {
-    for (const Named& n : {Named{"KRAFT", "force"}, {"PRÜFKRAFT", "force"}, {"LÄNGENÄNDERUNG", "extension"}, {"Verlaengerung", "extension"}, {"ZEIT", "time"},
-                           {"Effort", "force"}, {"Allongement", "extension"}, {"DÉPLACEMENT", "displacement"}, {"Temps", "time"}, {"Couple", "torque"},
-                           {"Forza", "force"}, {"Allungamento", "extension"}, {"Corsa", "displacement"}, {"Tempo", "time"},
-                           {"Fuerza", "force"}, {"Alargamiento", "extension"}, {"Desplazamiento", "displacement"}, {"Tiempo", "time"}, {"Extensómetro", "extension"},
-                           {"Siła", "force"}, {"Wydłużenie", "extension"}, {"Przemieszczenie", "displacement"}, {"Czas", "time"},
-                           {"SÍLA", "force"}, {"Prodloužení", "extension"}, {"Posuv", "displacement"}, {"Čas", "time"},
-                           {"Kracht", "force"}, {"Verlenging", "extension"}, {"Verplaatsing", "displacement"}, {"Tijd", "time"},
-                           {"Belastning", "force"}, {"FÖRLÄNGNING", "extension"}, {"Förskjutning", "displacement"}, {"Tid", "time"},
-                           {"Força", "force"}, {"Alongamento", "extension"}, {"Deslocamento", "displacement"}, {"Deflexão", "deflection"}, {"∆L", "extension"}})
+    for (const Named& n : {Named{"KRAFT", "force"},
+                           {"PRÜFKRAFT", "force"},
+                           {"LÄNGENÄNDERUNG", "extension"},
+                           {"Verlaengerung", "extension"},
+                           {"ZEIT", "time"},
+                           {"Effort", "force"},
+                           {"Allongement", "extension"},
+                           {"DÉPLACEMENT", "displacement"},
+                           {"Temps", "time"},
+                           {"Couple", "torque"},
+                           {"Forza", "force"},
+                           {"Allungamento", "extension"},
+                           {"Corsa", "displacement"},
+                           {"Tempo", "time"},
+                           {"Fuerza", "force"},
+                           {"Alargamiento", "extension"},
+                           {"Desplazamiento", "displacement"},
+                           {"Tiempo", "time"},
+                           {"Extensómetro", "extension"},
+                           {"Siła", "force"},
+                           {"Wydłużenie", "extension"},
+                           {"Przemieszczenie", "displacement"},
+                           {"Czas", "time"},
+                           {"SÍLA", "force"},
+                           {"Prodloužení", "extension"},
+                           {"Posuv", "displacement"},
+                           {"Čas", "time"},
+                           {"Kracht", "force"},
+                           {"Verlenging", "extension"},
+                           {"Verplaatsing", "displacement"},
+                           {"Tijd", "time"},
+                           {"Belastning", "force"},
+                           {"FÖRLÄNGNING", "extension"},
+                           {"Förskjutning", "displacement"},
+                           {"Tid", "time"},
+                           {"Força", "force"},
+                           {"Alongamento", "extension"},
+                           {"Deslocamento", "displacement"},
+                           {"Deflexão", "deflection"},
+                           {"∆L", "extension"}})
         EXPECT_EQ(channelFromHeader(n.header, nullptr), n.channel) << n.header;
 }
 
@@ -276,11 +375,13 @@ TEST(Messages, AreShortAndShowNoControlCharacters)
         header += ";Ch\x01nnel " + std::string(80, 'x') + std::to_string(c);
         row += ";1.25";
     }
-    const std::string words = refused(header + "\n" + rows(10, [&](int) { return row; }), {.needed = forceAndExtension});
+    const std::string words =
+        refused(header + "\n" + rows(10, [&](int) { return row; }), {.needed = forceAndExtension});
     EXPECT_LT(words.size(), 2000u);
     EXPECT_EQ(words.find('\x01'), std::string::npos);
     EXPECT_NE(words.find("\\x01"), std::string::npos) << words;
-    const std::string nameless = refused(rows(10, [](int i) { return fmt::format("{};{}.5;{}.25", i, i, i); }), {.needed = forceAndExtension});
+    const std::string nameless =
+        refused(rows(10, [](int i) { return fmt::format("{};{}.5;{}.25", i, i, i); }), {.needed = forceAndExtension});
     EXPECT_EQ(nameless.find("\"\""), std::string::npos) << nameless;
     EXPECT_NE(nameless.find("column 2 without a name"), std::string::npos) << nameless;
 }

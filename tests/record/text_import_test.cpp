@@ -49,7 +49,7 @@ struct Dialect {
     std::string text;
 };
 
-class Dialects : public testing::TestWithParam<Dialect> {};
+class Dialects : public testing::TestWithParam<Dialect> { };
 
 /// The same three rows in every dialect: 0, 1.5, 3 kN and 0, 0.01, 0.02 mm.
 TEST_P(Dialects, GiveTheSameRecord)
@@ -73,7 +73,9 @@ const Dialect dialects[] = {
     {"quoted", "\"Force (kN)\",\"Extension (mm)\"\n\"0\",\"0\"\n\"1.5\",\"0.01\"\n\"3\",\"0.02\"\n"},
     {"carriageReturns", "Force (kN),Extension (mm)\r\n0,0\r\n1.5,0.01\r\n3,0.02\r\n"},
     {"oldMacLineEnds", "Force (kN),Extension (mm)\r0,0\r1.5,0.01\r3,0.02\r"},
-    {"byteOrderMark", "\xEF\xBB\xBF" "Force (kN),Extension (mm)\n0,0\n1.5,0.01\n3,0.02\n"},
+    {"byteOrderMark",
+     "\xEF\xBB\xBF"
+     "Force (kN),Extension (mm)\n0,0\n1.5,0.01\n3,0.02\n"},
     {"newtonsAndMicrometres", "Force (N),Extension (\xC2\xB5m)\n0,0\n1500,10\n3000,20\n"},
     {"latin1Micro", "Force (N),Extension (\xB5m)\n0,0\n1500,10\n3000,20\n"},
     {"exponents", "Force (N),Extension (mm)\n0e0,0\n1.5E+03,1e-2\n3e3,2.0e-02\n"},
@@ -88,7 +90,9 @@ INSTANTIATE_TEST_SUITE_P(Text, Dialects, testing::ValuesIn(dialects), [](const a
 std::string utf16(const std::string& ascii, bool little, bool mark)
 {
     std::string out;
-    const auto put = [&](unsigned char c) { out += little ? std::string{static_cast<char>(c), '\0'} : std::string{'\0', static_cast<char>(c)}; };
+    const auto put = [&](unsigned char c) {
+        out += little ? std::string{static_cast<char>(c), '\0'} : std::string{'\0', static_cast<char>(c)};
+    };
     if (mark)
         out += little ? "\xFF\xFE" : "\xFE\xFF";
     for (char c : ascii)
@@ -170,7 +174,10 @@ TEST(TextImport, EmptyAndBinaryFiles)
 {
     EXPECT_NE(why("").find("A1.csv"), std::string::npos);
     EXPECT_FALSE(why("\n\n\n").empty());
-    EXPECT_FALSE(why(std::string("\x7f" "ELF\0\0\0\1\2\3\0\0", 12)).empty());
+    EXPECT_FALSE(why(std::string("\x7f"
+                                 "ELF\0\0\0\1\2\3\0\0",
+                                 12))
+                     .empty());
     std::string png = "\x89PNG\r\n\x1a\n";
     for (int i = 0; i < 500; ++i)
         png += static_cast<char>(i * 37);
@@ -308,7 +315,11 @@ TEST(TextImport, MutatedFiles)
             switch (static_cast<int>(random.between(0, 4))) {
             case 0: text[place] = static_cast<char>(random.between(0, 256)); break;
             case 1: text.erase(place, static_cast<size_t>(random.between(1, 9))); break;
-            case 2: text.insert(place, std::string(static_cast<size_t>(random.between(1, 5)), static_cast<char>(random.between(0, 256)))); break;
+            case 2:
+                text.insert(place,
+                            std::string(static_cast<size_t>(random.between(1, 5)),
+                                        static_cast<char>(random.between(0, 256))));
+                break;
             default: text.insert(place, text.substr(0, std::min(place, size_t{30}))); break;
             }
             if (text.empty())

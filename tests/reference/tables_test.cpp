@@ -21,7 +21,11 @@ TEST(Reference, MaterialsAreReadWhole)
 
 TEST(Reference, NamesAsPeopleSayThem)
 {
-    const std::pair<const char*, const char*> names[] = {{"S355", "steel S355"}, {"steel S355 hot rolled", "steel S355"}, {"1.4301", "stainless 1.4301"}, {"Ti6Al4V", "titanium Ti6Al4V"}, {"EN AW-6082 T6", "aluminium 6082"}};
+    const std::pair<const char*, const char*> names[] = {{"S355", "steel S355"},
+                                                         {"steel S355 hot rolled", "steel S355"},
+                                                         {"1.4301", "stainless 1.4301"},
+                                                         {"Ti6Al4V", "titanium Ti6Al4V"},
+                                                         {"EN AW-6082 T6", "aluminium 6082"}};
     for (const auto& [words, row] : names) {
         const PublishedMaterial* m = findPublishedMaterial(words);
         ASSERT_TRUE(m) << words;

@@ -96,13 +96,16 @@ TEST(Report, FailuresRemarksAndReasons)
 {
     Set set(2, "900 MPa");
     set.source["specimens"][0]["dimensions"]["diameter"] = {"10.00 mm", "10.00 mm", "10.00 mm"};
-    set.source["specimens"][0]["settled"] = Json::array({{{"code", "nominal-dimension"}, {"who", "operator B"}, {"why", "measured again"}, {"when", "2026-11-24"}}});
+    set.source["specimens"][0]["settled"] = Json::array(
+        {{{"code", "nominal-dimension"}, {"who", "operator B"}, {"why", "measured again"}, {"when", "2026-11-24"}}});
     set.read(set.records);
     const Report r = makeReport(set.job, set.outcome, {});
-    const size_t Rm = static_cast<size_t>(std::ranges::find(r.columns, "Rm", &ReportColumn::symbol) - r.columns.begin());
+    const size_t Rm =
+        static_cast<size_t>(std::ranges::find(r.columns, "Rm", &ReportColumn::symbol) - r.columns.begin());
     EXPECT_TRUE(r.rows[0].cells[Rm].failed);
     EXPECT_EQ(r.rows[0].verdict, "fail");
-    const auto settled = std::ranges::find_if(r.remarks, [](const ReportRemark& x) { return x.remark.code == "nominal-dimension"; });
+    const auto settled =
+        std::ranges::find_if(r.remarks, [](const ReportRemark& x) { return x.remark.code == "nominal-dimension"; });
     ASSERT_NE(settled, r.remarks.end());
     EXPECT_NE(settled->settledBy.find("operator B"), std::string::npos);
     EXPECT_NE(settled->settledBy.find("measured again"), std::string::npos);
@@ -190,7 +193,8 @@ TEST(Report, PdfSaysWhatTheReportSays)
     text.start("pdftotext", {"-layout", path, "-"});
     ASSERT_TRUE(text.waitForFinished());
     const QString words = QString::fromUtf8(text.readAllStandardOutput());
-    for (const QString& part : {QString("Rigger tube"), QString("J-0101"), QString("Skerrow Bench"), QString::fromStdString(r.rows[0].cells[0].text), QString("page 1 of 1")})
+    for (const QString& part : {QString("Rigger tube"), QString("J-0101"), QString("Skerrow Bench"),
+                                QString::fromStdString(r.rows[0].cells[0].text), QString("page 1 of 1")})
         EXPECT_TRUE(words.contains(part)) << part.toStdString();
     EXPECT_FALSE(writePdf("/no/such/folder/r.pdf", r));
 }

@@ -18,7 +18,8 @@ TEST(Laws, StartAtTheModulusAndAtZero)
         ASSERT_GT(law.strain.size(), 100u) << entry.name;
         EXPECT_EQ(law.stress.front(), 0) << entry.name;
         EXPECT_NEAR(chordOf(law, 0, law.strain.back() * 1e-4) / law.modulus, 1, 0.03) << entry.name;
-        EXPECT_TRUE(std::ranges::all_of(law.stress, [](double s) { return std::isfinite(s) && s > -1e-9; })) << entry.name;
+        EXPECT_TRUE(std::ranges::all_of(law.stress, [](double s) { return std::isfinite(s) && s > -1e-9; }))
+            << entry.name;
     }
 }
 

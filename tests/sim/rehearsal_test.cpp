@@ -12,7 +12,12 @@ namespace {
 
 RehearsalPlan rigger()
 {
-    const RatePlan rates{.yieldSpeed = 0.015, .afterSpeed = 0.402, .strainRate = 0.00025, .changeStrain = 0.018, .lowest = 0.0002, .highest = 0.0003};
+    const RatePlan rates{.yieldSpeed = 0.015,
+                         .afterSpeed = 0.402,
+                         .strainRate = 0.00025,
+                         .changeStrain = 0.018,
+                         .lowest = 0.0002,
+                         .highest = 0.0003};
     RehearsalPlan plan;
     plan.mount = {.specimen = "rigger-tube", .seed = 3, .section = 78.5, .length = 60, .gaugeLength = 50};
     plan.program = runToBreak(rates, 0.03, 0);

@@ -14,8 +14,10 @@ namespace {
 TEST(Sim, TheSameSeedGivesTheSameBytes)
 {
     for (const CatalogueEntry& entry : catalogue()) {
-        EXPECT_EQ(recordCsv(simulateRun(entry, 42, 1500).record), recordCsv(simulateRun(entry, 42, 1500).record)) << entry.name;
-        EXPECT_NE(recordCsv(simulateRun(entry, 42, 1500).record), recordCsv(simulateRun(entry, 43, 1500).record)) << entry.name;
+        EXPECT_EQ(recordCsv(simulateRun(entry, 42, 1500).record), recordCsv(simulateRun(entry, 42, 1500).record))
+            << entry.name;
+        EXPECT_NE(recordCsv(simulateRun(entry, 42, 1500).record), recordCsv(simulateRun(entry, 43, 1500).record))
+            << entry.name;
     }
 }
 
@@ -104,7 +106,8 @@ TEST(VirtualFrame, RunsToTheBreakAndTheForceFalls)
     for (int i = 0; i < 20000 && !frame.broken(); ++i)
         peak = std::max(peak, frame.step(0.01).force);
     EXPECT_TRUE(frame.broken());
-    EXPECT_NEAR(peak / 78.5 / truthOf(std::get<MetalModel>(findCatalogueEntry("rigger-tube")->model)).strength, 1, 0.002);
+    EXPECT_NEAR(peak / 78.5 / truthOf(std::get<MetalModel>(findCatalogueEntry("rigger-tube")->model)).strength, 1,
+                0.002);
     for (int i = 0; i < 50; ++i)
         frame.step(0.01);
     EXPECT_NEAR(frame.step(0.01).force, 0, 1);

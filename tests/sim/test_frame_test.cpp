@@ -44,9 +44,11 @@ struct Bench {
         EXPECT_TRUE(frame.setGuard(true));
         rows.clear();
     }
-    void go(double seconds) { (void)until([] { return false; }, seconds); }
-    template <class F>
-    bool until(F done, double most)
+    void go(double seconds)
+    {
+        (void)until([] { return false; }, seconds);
+    }
+    template <class F> bool until(F done, double most)
     {
         for (auto n = static_cast<long>(most * frame.spec().rate); n > 0 && !done(); --n) {
             const auto& row = frame.step();
@@ -57,9 +59,18 @@ struct Bench {
         }
         return done();
     }
-    bool ends(double most = 4000) { return until([&] { return frame.status().state == DriveState::Ended; }, most); }
-    [[nodiscard]] bool had(std::string_view code) const { return std::ranges::any_of(events, [&](const FrameEvent& e) { return e.code == code; }); }
-    [[nodiscard]] size_t column(std::string_view name) const { return static_cast<size_t>(std::ranges::find(frame.channels(), name) - frame.channels().begin()); }
+    bool ends(double most = 4000)
+    {
+        return until([&] { return frame.status().state == DriveState::Ended; }, most);
+    }
+    [[nodiscard]] bool had(std::string_view code) const
+    {
+        return std::ranges::any_of(events, [&](const FrameEvent& e) { return e.code == code; });
+    }
+    [[nodiscard]] size_t column(std::string_view name) const
+    {
+        return static_cast<size_t>(std::ranges::find(frame.channels(), name) - frame.channels().begin());
+    }
 };
 
 TEST(TestFrame, ClosingTheSecondGripPutsLoadOnAndEasingTakesItOff)
@@ -148,11 +159,16 @@ TEST(TestFrame, NoFasterThanItCan)
     p.stages.push_back({.words = "Go", .control = Control::Speed, .value = 500});
     ASSERT_TRUE(b.frame.start(p, wide));
     double most = 0;
-    b.until([&] { most = std::max(most, b.frame.speed()); return b.frame.status().state == DriveState::Ended; }, 30);
+    b.until(
+        [&] {
+            most = std::max(most, b.frame.speed());
+            return b.frame.status().state == DriveState::Ended;
+        },
+        30);
     EXPECT_LE(most, b.frame.spec().maxSpeed);
 }
 
-class Rates : public testing::TestWithParam<Control> {};
+class Rates : public testing::TestWithParam<Control> { };
 
 TEST_P(Rates, IsKeptWhileTheBarIsElastic)
 {
@@ -201,10 +217,16 @@ TEST(TestFrame, CyclesBetweenTwoPlacesSoManyTimes)
     spec.rate = 500;
     Bench b("tempered-bar", spec);
     RunProgram p;
-    p.stages.push_back({.words = "To and fro", .control = Control::Cycles, .value = 1, .low = 0.01, .high = 0.08, .count = 5});
+    p.stages.push_back(
+        {.words = "To and fro", .control = Control::Cycles, .value = 1, .low = 0.01, .high = 0.08, .count = 5});
     ASSERT_TRUE(b.frame.start(p, {.force = 45000, .travel = 5, .time = 100}));
     std::vector<double> places;
-    b.until([&] { places.push_back(b.frame.position() - b.frame.startPosition()); return b.frame.status().state == DriveState::Ended; }, 20);
+    b.until(
+        [&] {
+            places.push_back(b.frame.position() - b.frame.startPosition());
+            return b.frame.status().state == DriveState::Ended;
+        },
+        20);
     EXPECT_EQ(b.frame.status().ended, "end");
     int crossings = 0;
     for (size_t i = 1; i < places.size(); ++i)
@@ -264,14 +286,18 @@ TEST(TestFrame, EachLimitStopsItInWords)
     const std::vector<Stop> stops{
         {"force", {.force = 8000, .travel = 80, .forceDrop = 0.4, .time = 4000}, "limit", "force limit"},
         {"travel", {.force = 45000, .travel = 0.3, .forceDrop = 0.4, .time = 4000}, "limit", "travel limit"},
-        {"extension", {.force = 45000, .extension = 0.2, .travel = 80, .forceDrop = 0.4, .time = 4000}, "limit", "extensometer"},
+        {"extension",
+         {.force = 45000, .extension = 0.2, .travel = 80, .forceDrop = 0.4, .time = 4000},
+         "limit",
+         "extensometer"},
         {"time", {.force = 45000, .travel = 80, .forceDrop = 0.4, .time = 3}, "limit", "time limit"}};
     for (const Stop& stop : stops) {
         Bench b;
         ASSERT_TRUE(b.frame.start(pull(0.05), stop.limits)) << stop.name;
         ASSERT_TRUE(b.ends()) << stop.name;
         EXPECT_EQ(b.frame.status().ended, stop.code) << stop.name;
-        EXPECT_NE(b.frame.status().endedWords.find(stop.words), std::string::npos) << stop.name << ": " << b.frame.status().endedWords;
+        EXPECT_NE(b.frame.status().endedWords.find(stop.words), std::string::npos)
+            << stop.name << ": " << b.frame.status().endedWords;
     }
 }
 
@@ -370,7 +396,8 @@ TEST(TestFrame, TwoExtensometersShowTheBendingOfALaminate)
     FrameSpec spec;
     TestFrame frame(spec);
     ASSERT_TRUE(frame.mount({.specimen = "rigger-tube", .seed = 4, .twoExtensometers = true}));
-    EXPECT_EQ(frame.channels(), (std::vector<std::string>{"time", "force", "displacement", "extension", "extension_2"}));
+    EXPECT_EQ(frame.channels(),
+              (std::vector<std::string>{"time", "force", "displacement", "extension", "extension_2"}));
 }
 
 TEST(TestFrame, HydraulicGivesWayWhileItIsHeld)
@@ -407,7 +434,12 @@ TEST(TestFrame, FixturesForBendingAndTorsion)
     for (int i = 0; i < 60000 && bend.status().state != DriveState::Ended; ++i)
         bend.step();
     EXPECT_EQ(bend.status().ended, "broken");
-    TestFrame twist({.maxSpeed = 0.3, .acceleration = 1, .cell = 200000, .travel = 200, .extensometerTravel = 20, .fixture = "torsion"});
+    TestFrame twist({.maxSpeed = 0.3,
+                     .acceleration = 1,
+                     .cell = 200000,
+                     .travel = 200,
+                     .extensometerTravel = 20,
+                     .fixture = "torsion"});
     ASSERT_TRUE(twist.mount({.specimen = "sill-pin", .seed = 2}));
     EXPECT_EQ(twist.channels()[1], "torque");
     ASSERT_TRUE(twist.closeTop());

@@ -59,7 +59,9 @@ TEST(ChunkCodec, EveryBitComesBack)
     for (const size_t n : {size_t{0}, size_t{1}, size_t{7}, size_t{1000}, size_t{65536}}) {
         std::vector<double> values;
         for (size_t i = 0; i < n; ++i)
-            values.push_back(i % 13 == 5 ? std::numeric_limits<double>::quiet_NaN() : i % 17 == 3 ? -0.0 : random.normal() * std::pow(10, random.between(-300, 300)));
+            values.push_back(i % 13 == 5       ? std::numeric_limits<double>::quiet_NaN()
+                                 : i % 17 == 3 ? -0.0
+                                               : random.normal() * std::pow(10, random.between(-300, 300)));
         const auto back = unpackChunk(packChunk(values), n);
         ASSERT_TRUE(back);
         ASSERT_EQ(back->size(), n);
@@ -117,7 +119,9 @@ TEST_F(LogbookTest, JobsComeBackAfterClosing)
     EXPECT_NE(journal[0].changes.indexOf("a job"), -1);
     EXPECT_NE(journal[0].changes.indexOf("Another title"), -1);
     EXPECT_FALSE(book->loadJob(999));
-    EXPECT_TRUE(book->check().empty()) << (book->check().empty() ? "" : book->check().front().place.toStdString() + ": " + book->check().front().words.toStdString());
+    EXPECT_TRUE(book->check().empty()) << (book->check().empty() ? ""
+                                                                 : book->check().front().place.toStdString() + ": "
+                                                   + book->check().front().words.toStdString());
 }
 
 TEST_F(LogbookTest, RecordsComeBackToTheBit)
@@ -154,7 +158,9 @@ TEST_F(LogbookTest, AnUnclosedRecordSaysSo)
     ASSERT_TRUE(back);
     EXPECT_EQ((*back)->rows(), 700u);
     EXPECT_FALSE((*back)->incompleteBecause.empty());
-    EXPECT_TRUE(book->check().empty()) << (book->check().empty() ? "" : book->check().front().place.toStdString() + ": " + book->check().front().words.toStdString());
+    EXPECT_TRUE(book->check().empty()) << (book->check().empty() ? ""
+                                                                 : book->check().front().place.toStdString() + ": "
+                                                   + book->check().front().words.toStdString());
 }
 
 TEST_F(LogbookTest, AMissingOrDamagedChunkIsFound)
@@ -165,7 +171,8 @@ TEST_F(LogbookTest, AMissingOrDamagedChunkIsFound)
         auto book = opened(file());
         id = *book->beginRecord(1, "A1", run.record, "operator A");
         for (int i = 0; i < 3; ++i)
-            ASSERT_TRUE(book->appendChunk(id, i, run.record, static_cast<size_t>(i) * 500, static_cast<size_t>(i + 1) * 500));
+            ASSERT_TRUE(
+                book->appendChunk(id, i, run.record, static_cast<size_t>(i) * 500, static_cast<size_t>(i + 1) * 500));
         ASSERT_TRUE(book->closeRecord(id, run.record, "operator A"));
     }
     const auto tamper = [&](const QString& sql) {
@@ -192,12 +199,17 @@ TEST_F(LogbookTest, TheJournalShowsEveryTampering)
         auto book = opened(file());
         for (int i = 0; i < 6; ++i)
             ASSERT_TRUE(book->addJob(someJob(), "operator A", QString("job %1").arg(i)));
-        EXPECT_TRUE(book->check().empty()) << (book->check().empty() ? "" : book->check().front().place.toStdString() + ": " + book->check().front().words.toStdString());
+        EXPECT_TRUE(book->check().empty()) << (book->check().empty() ? ""
+                                                                     : book->check().front().place.toStdString() + ": "
+                                                       + book->check().front().words.toStdString());
     }
     const QString clean = folder.filePath("clean.sqlite");
     ASSERT_TRUE(QFile::copy(file(), clean));
-    for (const char* sql : {"UPDATE journal SET who = 'somebody' WHERE seq = 3", "UPDATE journal SET why = 'x' WHERE seq = 1", "DELETE FROM journal WHERE seq = 4", "UPDATE journal SET changes = '[]' WHERE seq = 6", "UPDATE journal SET at = '2020-01-01T00:00:00.000Z' WHERE seq = 2",
-                            "UPDATE journal SET what = 'job', why = '2' WHERE seq = 3"}) {
+    for (const char* sql :
+         {"UPDATE journal SET who = 'somebody' WHERE seq = 3", "UPDATE journal SET why = 'x' WHERE seq = 1",
+          "DELETE FROM journal WHERE seq = 4", "UPDATE journal SET changes = '[]' WHERE seq = 6",
+          "UPDATE journal SET at = '2020-01-01T00:00:00.000Z' WHERE seq = 2",
+          "UPDATE journal SET what = 'job', why = '2' WHERE seq = 3"}) {
         QFile::remove(file());
         ASSERT_TRUE(QFile::copy(clean, file()));
         {
@@ -273,7 +285,8 @@ TEST_F(LogbookTest, MigrationKeepsABackupAndEveryLine)
         ASSERT_TRUE(migrate(db, file(), 1));
         EXPECT_EQ(schemaVersion(db), 1);
         QSqlQuery query(db);
-        query.prepare("INSERT INTO jobs (number, title, method, material, created, changed, body) VALUES ('J-9','old job','tension-metal','','','',?)");
+        query.prepare("INSERT INTO jobs (number, title, method, material, created, changed, body) VALUES ('J-9','old "
+                      "job','tension-metal','','','',?)");
         query.addBindValue(QString::fromStdString(someJob("J-9").dump()));
         ASSERT_TRUE(query.exec());
     }
@@ -317,11 +330,19 @@ TEST_F(LogbookTest, ASecondProgramReadsOnly)
 /// The same as a user who may not write there, when the tests run as root.
 void LogbookTest::asNobody()
 {
-    { auto book = opened(file()); ASSERT_TRUE(book->addJob(someJob(), "operator A", "new")); }
-    QFile::setPermissions(folder.path(), QFileDevice::ReadOwner | QFileDevice::WriteOwner | QFileDevice::ExeOwner | QFileDevice::ReadOther | QFileDevice::ExeOther);
+    {
+        auto book = opened(file());
+        ASSERT_TRUE(book->addJob(someJob(), "operator A", "new"));
+    }
+    QFile::setPermissions(folder.path(),
+                          QFileDevice::ReadOwner | QFileDevice::WriteOwner | QFileDevice::ExeOwner
+                              | QFileDevice::ReadOther | QFileDevice::ExeOther);
     const auto run = [&](const QString& program, const QStringList& arguments) {
         QProcess child;
-        child.setChildProcessModifier([] { if (::setgid(65534) != 0 || ::setuid(65534) != 0) ::_exit(99); });
+        child.setChildProcessModifier([] {
+            if (::setgid(65534) != 0 || ::setuid(65534) != 0)
+                ::_exit(99);
+        });
         child.start(program, arguments);
         child.waitForFinished();
         return std::pair{child.exitCode(), child.readAllStandardOutput() + child.readAllStandardError()};
@@ -338,7 +359,10 @@ TEST_F(LogbookTest, AReadOnlyFolder)
 {
     if (::geteuid() == 0)
         return asNobody();
-    { auto book = opened(file()); ASSERT_TRUE(book->addJob(someJob(), "operator A", "new")); }
+    {
+        auto book = opened(file());
+        ASSERT_TRUE(book->addJob(someJob(), "operator A", "new"));
+    }
     QFile::setPermissions(folder.path(), QFileDevice::ReadOwner | QFileDevice::ExeOwner);
     auto book = opened(file());
     EXPECT_FALSE(book->readOnlyBecause().isEmpty());
@@ -376,7 +400,9 @@ TEST_F(LogbookTest, AFullDiskLosesNothingThatWasThere)
     }));
     EXPECT_EQ((*book->loadJob(1))["job"]["title"], "a job");
     EXPECT_TRUE(book->keep(1, document->json(), command, "operator A"));
-    EXPECT_TRUE(book->check().empty()) << (book->check().empty() ? "" : book->check().front().place.toStdString() + ": " + book->check().front().words.toStdString());
+    EXPECT_TRUE(book->check().empty()) << (book->check().empty() ? ""
+                                                                 : book->check().front().place.toStdString() + ": "
+                                                   + book->check().front().words.toStdString());
 }
 
 TEST_F(LogbookTest, BackupIsALogbookOfItsOwn)
@@ -393,9 +419,11 @@ TEST_F(LogbookTest, BackupIsALogbookOfItsOwn)
 TEST_F(LogbookTest, SearchFindsJobsAndSpecimens)
 {
     auto book = opened(file());
-    const auto a = *book->addJob(edits::newJob("J-7", "Rigger tube", *findMethod("tension-metal"), 2), "operator A", "new");
+    const auto a =
+        *book->addJob(edits::newJob("J-7", "Rigger tube", *findMethod("tension-metal"), 2), "operator A", "new");
     ASSERT_TRUE(book->addJob(edits::newJob("J-8", "Backstay", *findMethod("tension-metal"), 2), "operator A", "new"));
-    ASSERT_TRUE(book->keepOverview(a, {{a, 0, {}, {}, "R%1", "pass", "Rm 312", 4}, {a, 1, {}, {}, "R2", "fail", "", 4}}));
+    ASSERT_TRUE(
+        book->keepOverview(a, {{a, 0, {}, {}, "R%1", "pass", "Rm 312", 4}, {a, 1, {}, {}, "R2", "fail", "", 4}}));
     EXPECT_EQ(book->jobs("rigger").size(), 1u);
     EXPECT_EQ(book->jobs("R2").size(), 1u);
     EXPECT_EQ(book->jobs("nothing like it").size(), 0u);
@@ -411,8 +439,10 @@ TEST_F(LogbookTest, SearchFindsJobsAndSpecimens)
 TEST_F(LogbookTest, Instruments)
 {
     auto book = opened(file());
-    ASSERT_TRUE(book->keepInstrument({"cell K-50", "cell", Json{{"name", "cell K-50"}, {"capacity", "50 kN"}}, "2027-03-01"}, "operator A"));
-    ASSERT_TRUE(book->keepInstrument({"cell K-50", "cell", Json{{"name", "cell K-50"}, {"capacity", "100 kN"}}, "2027-03-01"}, "operator A"));
+    ASSERT_TRUE(book->keepInstrument(
+        {"cell K-50", "cell", Json{{"name", "cell K-50"}, {"capacity", "50 kN"}}, "2027-03-01"}, "operator A"));
+    ASSERT_TRUE(book->keepInstrument(
+        {"cell K-50", "cell", Json{{"name", "cell K-50"}, {"capacity", "100 kN"}}, "2027-03-01"}, "operator A"));
     ASSERT_EQ(book->instruments().size(), 1u);
     EXPECT_EQ(book->instruments()[0].body["capacity"], "100 kN");
     ASSERT_TRUE(book->removeInstrument("cell K-50", "operator A"));
@@ -424,7 +454,10 @@ TEST_F(LogbookTest, Instruments)
 /// and holds every row that was said to be committed.
 TEST_F(LogbookTest, FiftyKillsLoseNothingCommitted)
 {
-    { auto book = opened(file()); ASSERT_TRUE(book->addJob(someJob(), "operator A", "new")); }
+    {
+        auto book = opened(file());
+        ASSERT_TRUE(book->addJob(someJob(), "operator A", "new"));
+    }
     Random random(50);
     for (int kill = 0; kill < 50; ++kill) {
         QProcess child;
@@ -452,7 +485,9 @@ TEST_F(LogbookTest, FiftyKillsLoseNothingCommitted)
         }
     }
     auto book = opened(file());
-    EXPECT_TRUE(book->check().empty()) << (book->check().empty() ? "" : book->check().front().place.toStdString() + ": " + book->check().front().words.toStdString());
+    EXPECT_TRUE(book->check().empty()) << (book->check().empty() ? ""
+                                                                 : book->check().front().place.toStdString() + ": "
+                                                   + book->check().front().words.toStdString());
 }
 
 } // namespace

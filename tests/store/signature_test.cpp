@@ -23,9 +23,11 @@ TEST(PersonKeyTest, PublishedSignaturesHold)
 {
     // RFC 8032, 7.1, tests 1 and 2.
     const QString key1 = "d75a980182b10ab7d54bfed3c964073a0ee172f3daa62325af021a68f707511a";
-    const QString signature1 = "e5564300c360ac729086e2cc806e828a84877f1eb8e5d974d873e065224901555fb8821590a33bacc61e39701cf9b46bd25bf5f0595bbe24655141438e7a100b";
+    const QString signature1 =
+        "e5564300c360ac729086e2cc806e828a84877f1eb8e5d974d873e065224901555fb8821590a33bacc61e39701cf9b46bd25bf5f0595bbe24655141438e7a100b";
     const QString key2 = "3d4017c3e843895a92b70aa74d1b7ebc9c982ccf2ec4968cc0cd55f12af4660c";
-    const QString signature2 = "92a009a9f0d4cab8720e820b5f642540a2b27b5416503f8fb3762223ebdb69da085ac1e43e15996e458f3613d0f11d8c387b2eaeb4302aeeb00d291612bb0c00";
+    const QString signature2 =
+        "92a009a9f0d4cab8720e820b5f642540a2b27b5416503f8fb3762223ebdb69da085ac1e43e15996e458f3613d0f11d8c387b2eaeb4302aeeb00d291612bb0c00";
     EXPECT_TRUE(signatureHolds(key1, "", signature1));
     EXPECT_TRUE(signatureHolds(key2, "\x72", signature2));
     EXPECT_FALSE(signatureHolds(key2, "\x73", signature2));
@@ -131,14 +133,24 @@ protected:
             query.exec("SELECT at, who, job, what, why, changes FROM journal ORDER BY seq");
             QString previous = "";
             while (query.next()) {
-                JournalEntry e{static_cast<std::int64_t>(lines.size() + 1), query.value(0).toString(), query.value(1).toString(), query.value(2).toLongLong(), query.value(3).toString(), query.value(4).toString(), query.value(5).toString(), previous, {}};
+                JournalEntry e{static_cast<std::int64_t>(lines.size() + 1),
+                               query.value(0).toString(),
+                               query.value(1).toString(),
+                               query.value(2).toLongLong(),
+                               query.value(3).toString(),
+                               query.value(4).toString(),
+                               query.value(5).toString(),
+                               previous,
+                               {}};
                 e.hash = previous = journalHash(e);
                 lines.push_back(e);
             }
             ASSERT_TRUE(query.exec("DELETE FROM journal"));
             query.prepare("INSERT INTO journal VALUES (?,?,?,?,?,?,?,?,?)");
             for (const JournalEntry& e : lines) {
-                for (const QVariant& v : {QVariant(qlonglong(e.seq)), QVariant(e.at), QVariant(e.who), QVariant(qlonglong(e.job)), QVariant(e.what), QVariant(e.why), QVariant(e.changes), QVariant(e.previous), QVariant(e.hash)})
+                for (const QVariant& v :
+                     {QVariant(qlonglong(e.seq)), QVariant(e.at), QVariant(e.who), QVariant(qlonglong(e.job)),
+                      QVariant(e.what), QVariant(e.why), QVariant(e.changes), QVariant(e.previous), QVariant(e.hash)})
                     query.addBindValue(v);
                 ASSERT_TRUE(query.exec());
             }
@@ -203,7 +215,8 @@ TEST_F(Signatures, AChainWorkedOutAnewBreaksThem)
     forge({});
     EXPECT_TRUE(findings().isEmpty());
     // Any line before the signature, in body and journal: the whole of what was signed.
-    forge({"UPDATE journal SET changes = replace(changes, 'a lot', 'a bad lot') WHERE seq = 1", "UPDATE jobs SET title = 'a bad lot', body = replace(body, 'a lot', 'a bad lot')"});
+    forge({"UPDATE journal SET changes = replace(changes, 'a lot', 'a bad lot') WHERE seq = 1",
+           "UPDATE jobs SET title = 'a bad lot', body = replace(body, 'a lot', 'a bad lot')"});
     EXPECT_TRUE(findings().join(' ').contains("is no signature of operator A")) << findings().join("; ").toStdString();
 }
 
@@ -221,7 +234,8 @@ TEST_F(Signatures, ANewKeyLeavesOldSignaturesStanding)
         ASSERT_TRUE(approve(*book, id, "operator A", key->signer()));
         const auto next = *PersonKey::make(folder.path(), "operator A", phrase);
         ASSERT_TRUE(book->keepPublicKey("operator A", next.publicKey()));
-        const std::int64_t second = *book->addJob(edits::newJob("J-2", "another", *findMethod("tension-metal"), 1), "operator A", "new job");
+        const std::int64_t second =
+            *book->addJob(edits::newJob("J-2", "another", *findMethod("tension-metal"), 1), "operator A", "new job");
         ASSERT_TRUE(approve(*book, second, "operator A", next.signer()));
     }
     EXPECT_TRUE(findings().isEmpty()) << findings().join("; ").toStdString();
@@ -249,7 +263,8 @@ TEST_F(Signatures, ASignedHeadShowsWhoStoodWhere)
         const auto other = *PersonKey::make(folder.filePath("other"), "operator A", phrase);
         changed = *head;
         changed.key = other.publicKey();
-        changed.signature = QString::fromLatin1(other.signer()(signedText(changed.line, changed.hash, changed.who)).toHex());
+        changed.signature =
+            QString::fromLatin1(other.signer()(signedText(changed.line, changed.hash, changed.who)).toHex());
         ASSERT_EQ(book->checkAgainst(changed).size(), 1u);
         EXPECT_TRUE(book->checkAgainst(changed).front().words.contains("does not have"));
     }

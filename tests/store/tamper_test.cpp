@@ -29,7 +29,8 @@ protected:
         auto book = Logbook::open(file());
         ASSERT_TRUE(book);
         for (const char* number : {"J-1", "J-2"}) {
-            auto id = (*book)->addJob(edits::newJob(number, "a lot", *findMethod("tension-metal"), 2), "operator A", "new job");
+            auto id = (*book)->addJob(edits::newJob(number, "a lot", *findMethod("tension-metal"), 2), "operator A",
+                                      "new job");
             ASSERT_TRUE(id);
             auto document = JobDocument::fromJson(*(*book)->loadJob(*id));
             const auto does = [&](const Command& command) {
@@ -37,7 +38,9 @@ protected:
                 ASSERT_TRUE((*book)->keep(*id, document->json(), command, "operator A"));
             };
             does(edits::head(*document, "title", "a better title"));
-            does(CommandBuilder(*document, "diameter").set("/specimens/0/dimensions/diameter", Json::array({"10.02 mm", "10.01 mm"})).take());
+            does(CommandBuilder(*document, "diameter")
+                     .set("/specimens/0/dimensions/diameter", Json::array({"10.02 mm", "10.01 mm"}))
+                     .take());
             const auto run = simulateRun(*findCatalogueEntry("rigger-tube"), 3, 500);
             auto record = (*book)->addRecord(*id, "A1", run.record, "operator A");
             ASSERT_TRUE(record);
@@ -48,14 +51,23 @@ protected:
             ASSERT_TRUE((*book)->keep(*id, document->json(), *again, "operator A"));
             JobOutcome outcome;
             for (const Specimen& one : document->job().specimens)
-                outcome.specimens.push_back(analyseSpecimen(one, document->job(), one.recordId.empty() ? nullptr : std::make_shared<const Record>(run.record)));
+                outcome.specimens.push_back(analyseSpecimen(
+                    one, document->job(), one.recordId.empty() ? nullptr : std::make_shared<const Record>(run.record)));
             std::vector<SpecimenRow> rows;
             for (const OverviewRow& row : overviewOf(document->job(), outcome, [](size_t i) { return i == 0; }))
-                rows.push_back({*id, static_cast<int>(rows.size()), {}, {}, QString::fromStdString(row.label), QString::fromStdString(row.verdict), QString::fromStdString(row.figures), row.stage});
+                rows.push_back({*id,
+                                static_cast<int>(rows.size()),
+                                {},
+                                {},
+                                QString::fromStdString(row.label),
+                                QString::fromStdString(row.verdict),
+                                QString::fromStdString(row.figures),
+                                row.stage});
             ASSERT_TRUE(rows[0].figures.contains("Rm 305 MPa")) << rows[0].figures.toStdString();
             ASSERT_TRUE((*book)->keepOverview(*id, rows));
         }
-        ASSERT_TRUE((*book)->keepInstrument({"cell K-50", "cell", Json{{"capacity", "50 kN"}}, "2027-06-01"}, "operator A"));
+        ASSERT_TRUE(
+            (*book)->keepInstrument({"cell K-50", "cell", Json{{"capacity", "50 kN"}}, "2027-06-01"}, "operator A"));
         ASSERT_TRUE((*book)->check().empty()) << (*book)->check().front().words.toStdString();
     }
     [[nodiscard]] QString file(const char* name = "book.sqlite") const { return folder.filePath(name); }
@@ -117,30 +129,47 @@ TEST_F(Tamper, EveryEditIsFound)
         {"a line's hash changed", {"UPDATE journal SET hash = 'ab' WHERE seq = 2"}},
         {"a line taken out", {"DELETE FROM journal WHERE seq = 4"}},
         {"the first line taken out", {"DELETE FROM journal WHERE seq = 1"}},
-        {"two lines exchanged", {"UPDATE journal SET seq = -1 WHERE seq = 3", "UPDATE journal SET seq = 3 WHERE seq = 4", "UPDATE journal SET seq = 4 WHERE seq = -1"}},
+        {"two lines exchanged",
+         {"UPDATE journal SET seq = -1 WHERE seq = 3", "UPDATE journal SET seq = 3 WHERE seq = 4",
+          "UPDATE journal SET seq = 4 WHERE seq = -1"}},
         {"a diameter changed in a body", {"UPDATE jobs SET body = replace(body, '10.02 mm', '10.20 mm') WHERE id = 1"}},
-        {"a title changed in body and list", {"UPDATE jobs SET title = 'other', body = replace(body, 'a better title', 'other') WHERE id = 1"}},
+        {"a title changed in body and list",
+         {"UPDATE jobs SET title = 'other', body = replace(body, 'a better title', 'other') WHERE id = 1"}},
         {"a title changed in the list", {"UPDATE jobs SET title = 'other' WHERE id = 1"}},
         {"a number changed in the list", {"UPDATE jobs SET number = 'J-9' WHERE id = 1"}},
         {"a material changed in the list", {"UPDATE jobs SET material = 'gold' WHERE id = 1"}},
-        {"a key added to a body", {"UPDATE jobs SET body = replace(body, '\"fortitor_job\":1', '\"fortitor_job\":1,\"x\":1') WHERE id = 2"}},
+        {"a key added to a body",
+         {"UPDATE jobs SET body = replace(body, '\"fortitor_job\":1', '\"fortitor_job\":1,\"x\":1') WHERE id = 2"}},
         {"a job deleted", {"DELETE FROM jobs WHERE id = 2"}},
-        {"a job deleted with all that is its own", {"DELETE FROM chunks WHERE record IN (SELECT id FROM records WHERE job = 2)", "DELETE FROM records WHERE job = 2", "DELETE FROM specimens WHERE job = 2", "DELETE FROM jobs WHERE id = 2"}},
-        {"a job put in", {"INSERT INTO jobs SELECT 77, 'J-77', title, method, material, created, changed, body FROM jobs WHERE id = 1"}},
+        {"a job deleted with all that is its own",
+         {"DELETE FROM chunks WHERE record IN (SELECT id FROM records WHERE job = 2)",
+          "DELETE FROM records WHERE job = 2", "DELETE FROM specimens WHERE job = 2", "DELETE FROM jobs WHERE id = 2"}},
+        {"a job put in",
+         {"INSERT INTO jobs SELECT 77, 'J-77', title, method, material, created, changed, body FROM jobs WHERE id = "
+          "1"}},
         {"a record deleted", {"DELETE FROM records WHERE job = 1"}},
-        {"a record deleted with its chunks", {"DELETE FROM chunks WHERE record IN (SELECT id FROM records WHERE job = 1)", "DELETE FROM records WHERE job = 1"}},
+        {"a record deleted with its chunks",
+         {"DELETE FROM chunks WHERE record IN (SELECT id FROM records WHERE job = 1)",
+          "DELETE FROM records WHERE job = 1"}},
         {"a chunk deleted", {"DELETE FROM chunks WHERE rowid IN (SELECT rowid FROM chunks LIMIT 1)"}},
         {"a channel deleted", {"DELETE FROM chunks WHERE channel = 2"}},
-        {"all chunks of a record deleted", {"DELETE FROM chunks WHERE record IN (SELECT id FROM records WHERE job = 1)"}},
-        {"channels exchanged", {"UPDATE chunks SET channel = 91 WHERE channel = 1", "UPDATE chunks SET channel = 1 WHERE channel = 2", "UPDATE chunks SET channel = 2 WHERE channel = 91"}},
-        {"names of channels exchanged", {"UPDATE records SET channels = replace(replace(replace(channels, 'force', '@@'), 'displacement', 'force'), '@@', 'displacement') WHERE job = 1"}},
+        {"all chunks of a record deleted",
+         {"DELETE FROM chunks WHERE record IN (SELECT id FROM records WHERE job = 1)"}},
+        {"channels exchanged",
+         {"UPDATE chunks SET channel = 91 WHERE channel = 1", "UPDATE chunks SET channel = 1 WHERE channel = 2",
+          "UPDATE chunks SET channel = 2 WHERE channel = 91"}},
+        {"names of channels exchanged",
+         {"UPDATE records SET channels = replace(replace(replace(channels, 'force', '@@'), 'displacement', "
+          "'force'), '@@', 'displacement') WHERE job = 1"}},
         {"records exchanged between jobs", {"UPDATE records SET job = 3 - job"}},
         {"a record's label changed", {"UPDATE records SET label = 'A2' WHERE job = 1"}},
         {"a record's source changed", {"UPDATE records SET source = 'frame' WHERE job = 1"}},
         {"events taken out", {"UPDATE records SET events = '[]' WHERE job = 1"}},
         {"notes put in", {"UPDATE records SET notes = '[\"x\"]' WHERE job = 1"}},
         {"an incomplete record made whole", {"UPDATE records SET closed = 1 - closed WHERE job = 1"}},
-        {"a record put in", {"INSERT INTO records SELECT 'x', 1, 'A2', source, created, channels, events, notes, closed, open_because FROM records WHERE job = 1"}},
+        {"a record put in",
+         {"INSERT INTO records SELECT 'x', 1, 'A2', source, created, channels, events, notes, closed, open_because "
+          "FROM records WHERE job = 1"}},
         {"chunks of no record", {"INSERT INTO chunks SELECT 'x', seq, channel, row_count, bytes FROM chunks LIMIT 1"}},
         {"a trigger", {"CREATE TRIGGER t AFTER INSERT ON journal BEGIN DELETE FROM records; END"}},
         {"a view", {"CREATE VIEW v AS SELECT * FROM jobs"}},
@@ -148,7 +177,8 @@ TEST_F(Tamper, EveryEditIsFound)
         {"an index gone", {"DROP INDEX specimens_by_label"}},
         {"a column more", {"ALTER TABLE jobs ADD COLUMN x TEXT"}},
         {"a label changed in the list", {"UPDATE specimens SET label = 'Z9' WHERE job = 1 AND position = 0"}},
-        {"a figure changed in the list", {"UPDATE specimens SET figures = replace(figures, 'Rm 305', 'Rm 340') WHERE job = 1"}},
+        {"a figure changed in the list",
+         {"UPDATE specimens SET figures = replace(figures, 'Rm 305', 'Rm 340') WHERE job = 1"}},
         {"a verdict changed in the list", {"UPDATE specimens SET verdict = 'pass' WHERE job = 2 AND position = 0"}},
         {"a key put in", {"INSERT INTO people VALUES ('operator A', 'ab', '2026-01-01')"}},
         {"a specimen taken out of the list", {"DELETE FROM specimens WHERE job = 1 AND position = 1"}},
@@ -170,7 +200,10 @@ TEST_F(Tamper, AKeyedReadingIsOneSmallLine)
     for (size_t row = 0; row < 200; ++row)
         for (size_t channel = 0; channel < 2; ++channel) {
             const PadTable table = padTable(*document, 0);
-            const auto command = edits::padReading(*document, 0, table, channel, row, channel == 0 ? std::to_string(100 * row) + " N" : std::to_string(row) + ".00 mm", "operator A", "2027-01-01", "");
+            const auto command =
+                edits::padReading(*document, 0, table, channel, row,
+                                  channel == 0 ? std::to_string(100 * row) + " N" : std::to_string(row) + ".00 mm",
+                                  "operator A", "2027-01-01", "");
             ASSERT_TRUE(command) << command.problem().text();
             ASSERT_TRUE(document->apply(*command));
             ASSERT_TRUE((*book)->keep(*id, document->json(), *command, "operator A"));
@@ -192,7 +225,8 @@ TEST_F(Tamper, TheOldFormOfReadingsIsReplayedToo)
         Json list = Json::array();
         for (int i = 0; i < rows; ++i)
             list.push_back(std::to_string(100 * i) + " N");
-        const Command command = CommandBuilder(*document, "readings").set("/specimens/0/readings", Json{{"force", list}}).take();
+        const Command command =
+            CommandBuilder(*document, "readings").set("/specimens/0/readings", Json{{"force", list}}).take();
         ASSERT_TRUE(document->apply(command));
         ASSERT_TRUE((*book)->keep(*id, document->json(), command, "operator A"));
     }
@@ -217,7 +251,9 @@ TEST_F(Tamper, WhatTheFileAloneHidesShowsAgainstAHeadKeptOutside)
         return book ? (*book)->checkAgainst(*head).size() : 0;
     };
     // The instrument's line is the last: cut off together with the instrument.
-    EXPECT_TRUE(found({"DELETE FROM journal WHERE seq = (SELECT MAX(seq) FROM journal)", "DELETE FROM instruments"}).isEmpty()) << "the file alone can't show it";
+    EXPECT_TRUE(
+        found({"DELETE FROM journal WHERE seq = (SELECT MAX(seq) FROM journal)", "DELETE FROM instruments"}).isEmpty())
+        << "the file alone can't show it";
     EXPECT_EQ(against(), 1u);
     // A chain worked out anew from its last line on.
     JournalEntry last;
@@ -227,7 +263,9 @@ TEST_F(Tamper, WhatTheFileAloneHidesShowsAgainstAHeadKeptOutside)
     }
     last.who = "operator B";
     const QString hash = journalHash(last);
-    EXPECT_TRUE(found({QString("UPDATE journal SET who = 'operator B', hash = '%1' WHERE seq = %2").arg(hash).arg(last.seq)}).isEmpty());
+    EXPECT_TRUE(
+        found({QString("UPDATE journal SET who = 'operator B', hash = '%1' WHERE seq = %2").arg(hash).arg(last.seq)})
+            .isEmpty());
     EXPECT_EQ(against(), 1u);
     EXPECT_TRUE(found({"SELECT 1"}).isEmpty());
     EXPECT_EQ(against(), 0u);
@@ -284,7 +322,8 @@ TEST_F(Tamper, ADeletedOrReplacedLogbookStopsTheWorkAndIsSaved)
         ASSERT_TRUE((*book)->keep(1, document->json(), one, "operator A"));
         if (replaced) {
             ASSERT_TRUE(QFile::copy(file(), file("new.sqlite")));
-            ASSERT_EQ(::rename(QFile::encodeName(file("new.sqlite")).constData(), QFile::encodeName(at).constData()), 0);
+            ASSERT_EQ(::rename(QFile::encodeName(file("new.sqlite")).constData(), QFile::encodeName(at).constData()),
+                      0);
         } else {
             ASSERT_TRUE(QFile::remove(at));
         }
@@ -292,7 +331,8 @@ TEST_F(Tamper, ADeletedOrReplacedLogbookStopsTheWorkAndIsSaved)
         ASSERT_TRUE(document->apply(two));
         const auto kept = (*book)->keep(1, document->json(), two, "operator A");
         ASSERT_FALSE(kept);
-        EXPECT_NE(kept.problem().text().find(replaced ? "another file" : "no file"), std::string::npos) << kept.problem().text();
+        EXPECT_NE(kept.problem().text().find(replaced ? "another file" : "no file"), std::string::npos)
+            << kept.problem().text();
         EXPECT_FALSE((*book)->readOnlyBecause().isEmpty());
         ASSERT_FALSE((*book)->rescued().isEmpty());
         auto saved = Logbook::open((*book)->rescued());

@@ -43,12 +43,16 @@ TEST_F(Writer, WritesInTheOrderAskedAndAnswersInTheThreadThatAsked)
     std::vector<int> answered;
     std::thread::id wrote;
     for (int i = 1; i <= 200; ++i)
-        writer.post([i, &wrote](Logbook& b) { wrote = std::this_thread::get_id(); return noting(i)(b); },
-                    [&, i](const Expected<Done>& done) {
-                        EXPECT_TRUE(done);
-                        EXPECT_EQ(std::this_thread::get_id(), mine);
-                        answered.push_back(i);
-                    });
+        writer.post(
+            [i, &wrote](Logbook& b) {
+                wrote = std::this_thread::get_id();
+                return noting(i)(b);
+            },
+            [&, i](const Expected<Done>& done) {
+                EXPECT_TRUE(done);
+                EXPECT_EQ(std::this_thread::get_id(), mine);
+                answered.push_back(i);
+            });
     EXPECT_EQ(writer.waiting(), 200u);
     EXPECT_TRUE(answered.empty()) << "answers come when the thread that asked is free";
     QElapsedTimer clock;
@@ -69,7 +73,8 @@ TEST_F(Writer, WhatIsAskedForInAnAnswerIsDoneToo)
 {
     LogbookWriter writer(*book);
     int done = 0;
-    writer.post(noting(1), [&](const Expected<Done>&) { writer.post(noting(2), [&](const Expected<Done>&) { ++done; }); });
+    writer.post(noting(1),
+                [&](const Expected<Done>&) { writer.post(noting(2), [&](const Expected<Done>&) { ++done; }); });
     writer.finish();
     EXPECT_EQ(done, 1);
     EXPECT_EQ(writer.waiting(), 0u);
@@ -93,7 +98,8 @@ TEST_F(Writer, AThrowIsAnAnswerAndTheNextPieceIsWritten)
 {
     LogbookWriter writer(*book);
     std::string words;
-    writer.post([](Logbook&) -> Expected<Done> { throw std::runtime_error("of all things"); }, [&](const Expected<Done>& done) { words = done ? "" : done.problem().text(); });
+    writer.post([](Logbook&) -> Expected<Done> { throw std::runtime_error("of all things"); },
+                [&](const Expected<Done>& done) { words = done ? "" : done.problem().text(); });
     EXPECT_FALSE(writer.now([](Logbook& b) {
         return b.together([&]() -> Expected<Done> {
             EXPECT_TRUE(b.note(0, "operator A", "lost", {}));
@@ -136,7 +142,8 @@ TEST_F(Writer, ALogbookThatOnlyReadsIsAnsweredSo)
     const auto done = writer.now(noting(1));
     ASSERT_FALSE(done);
     EXPECT_NE(done.problem().text().find("reading only"), std::string::npos);
-    EXPECT_TRUE(writer.now([](Logbook& b) -> Expected<Done> { return b.jobs().empty() ? Expected<Done>(Done{}) : Problem{}; }));
+    EXPECT_TRUE(
+        writer.now([](Logbook& b) -> Expected<Done> { return b.jobs().empty() ? Expected<Done>(Done{}) : Problem{}; }));
 }
 
 } // namespace

@@ -87,7 +87,7 @@ const Spelling spellings[] = {
     {"1 m/s", Kind::Speed, 1000},
 };
 
-class ContractUnits : public testing::TestWithParam<Spelling> {};
+class ContractUnits : public testing::TestWithParam<Spelling> { };
 
 TEST_P(ContractUnits, ExactFactor)
 {
@@ -118,7 +118,9 @@ TEST_P(ContractUnits, TheWrongKindNamesBoth)
         const std::string words = quantity.problem().text();
         EXPECT_NE(words.find(kindName(other)), std::string::npos) << words;
         // A pound-force foot may be a torque or an energy; either name will do.
-        EXPECT_TRUE(words.find(kindName(s.kind)) != std::string::npos || std::string(s.text).find("lbf") != std::string::npos) << words;
+        EXPECT_TRUE(words.find(kindName(s.kind)) != std::string::npos
+                    || std::string(s.text).find("lbf") != std::string::npos)
+            << words;
     }
 }
 
@@ -144,7 +146,8 @@ TEST(ContractUnits, ExactConstants)
 
 TEST(ContractUnits, WhatMustNotRead)
 {
-    for (const char* text : {"", " ", "mm", "10,000.5 mm", "1 000 mm", "1'000 mm", "10..2 mm", "1e mm", "--3 mm", "1/0 in", "0x10 mm", "inf mm", "nan mm", "1 mm mm", "1e999 mm"})
+    for (const char* text : {"", " ", "mm", "10,000.5 mm", "1 000 mm", "1'000 mm", "10..2 mm", "1e mm", "--3 mm",
+                             "1/0 in", "0x10 mm", "inf mm", "nan mm", "1 mm mm", "1e999 mm"})
         EXPECT_FALSE(parseQuantity(text, Kind::Length)) << text;
 }
 

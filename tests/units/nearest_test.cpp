@@ -11,7 +11,7 @@ TEST(Nearest, DistancesByHand)
     EXPECT_EQ(wordDistance("", ""), 0u);
     EXPECT_EQ(wordDistance("abc", ""), 3u);
     EXPECT_EQ(wordDistance("kitten", "sitting"), 3u); // the textbook's
-    EXPECT_EQ(wordDistance("form", "from"), 1u);      // exchanged
+    EXPECT_EQ(wordDistance("form", "from"), 1u); // exchanged
     EXPECT_EQ(wordDistance("gauge-length", "Gauge_Length"), 0u);
     EXPECT_EQ(wordDistance("ca", "abc"), 3u); // optimal string alignment, not the unrestricted one
     EXPECT_EQ(wordDistance(std::string(100000, 'x'), "y"), 64u);

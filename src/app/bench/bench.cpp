@@ -55,7 +55,8 @@ void JobLine::paintEvent(QPaintEvent*)
     double right = width() - 18;
     painter.setFont(wordFont(13));
     if (keeping_ || session_.working() > 0) {
-        const QString words = keeping_ ? QString("being kept: %1").arg(session_.beingKept()) : QString("being worked out: %1").arg(session_.working());
+        const QString words = keeping_ ? QString("being kept: %1").arg(session_.beingKept())
+                                       : QString("being worked out: %1").arg(session_.working());
         const double wide = QFontMetricsF(wordFont(13)).horizontalAdvance(words);
         painter.setPen(p.ink);
         painter.drawText(QPointF(right - wide, 28), words);
@@ -69,7 +70,8 @@ void JobLine::paintEvent(QPaintEvent*)
         one.requirements = {*it};
         const QString text = q(wantedText(one));
         const QString rest = text.mid(q(symbolText(it->symbol)).size());
-        const double wide = drawSymbol(nullptr, {}, q(it->symbol), wordFont(13)) + QFontMetricsF(wordFont(13)).horizontalAdvance(rest);
+        const double wide =
+            drawSymbol(nullptr, {}, q(it->symbol), wordFont(13)) + QFontMetricsF(wordFont(13)).horizontalAdvance(rest);
         right -= wide;
         const double symbolWide = drawSymbol(&painter, QPointF(right, 28), q(it->symbol), wordFont(13));
         painter.setFont(wordFont(13));
@@ -88,12 +90,18 @@ void JobLine::paintEvent(QPaintEvent*)
     x += QFontMetricsF(painter.font()).horizontalAdvance(q(job.number)) + 10;
     painter.setFont(wordFont(15, QFont::DemiBold));
     painter.setPen(p.ink);
-    const QString title = QFontMetricsF(painter.font()).elidedText(q(job.title.empty() ? "Untitled job" : job.title), Qt::ElideRight, std::max(80.0, right - x - 20));
+    const QString title = QFontMetricsF(painter.font())
+                              .elidedText(q(job.title.empty() ? "Untitled job" : job.title), Qt::ElideRight,
+                                          std::max(80.0, right - x - 20));
     painter.drawText(QPointF(x, 28), title);
     x += QFontMetricsF(painter.font()).horizontalAdvance(title) + 18;
     painter.setFont(wordFont(13));
     painter.setPen(p.quiet);
-    painter.drawText(QPointF(x, 28), QFontMetricsF(painter.font()).elidedText(q((job.materialName.empty() ? "" : job.materialName + " · ") + job.method->name + " · " + job.method->standards), Qt::ElideRight, std::max(0.0, right - x - 20)));
+    painter.drawText(QPointF(x, 28),
+                     QFontMetricsF(painter.font())
+                         .elidedText(q((job.materialName.empty() ? "" : job.materialName + " · ") + job.method->name
+                                       + " · " + job.method->standards),
+                                     Qt::ElideRight, std::max(0.0, right - x - 20)));
 }
 
 namespace {
@@ -101,7 +109,7 @@ namespace {
 /// Stands for a page that this program does not have.
 class NoPage : public Page {
 public:
-    NoPage(Session& session, const std::string& name) : Page(session, nullptr), name_(q(name)) {}
+    NoPage(Session& session, const std::string& name) : Page(session, nullptr), name_(q(name)) { }
     void refresh() override { update(); }
 
 protected:
@@ -111,7 +119,9 @@ protected:
         QPainter painter(this);
         painter.setPen(pal().quiet);
         painter.setFont(wordFont(13));
-        painter.drawText(rect(), Qt::AlignCenter, "This test asks for a page \"" + name_ + "\", which this program does not have. Nothing of the job is lost.");
+        painter.drawText(rect(), Qt::AlignCenter,
+                         "This test asks for a page \"" + name_
+                             + "\", which this program does not have. Nothing of the job is lost.");
     }
 
 private:

@@ -21,7 +21,8 @@ QString delimiterName(char c)
 
 } // namespace
 
-ImportDialog::ImportDialog(QString path, const Method& method, QWidget* parent) : QDialog(parent), path_(std::move(path)), method_(method)
+ImportDialog::ImportDialog(QString path, const Method& method, QWidget* parent)
+    : QDialog(parent), path_(std::move(path)), method_(method)
 {
     setObjectName("importDialog");
     setWindowTitle("Text record: " + QFileInfo(path_).fileName());
@@ -113,7 +114,12 @@ void ImportDialog::showParts()
     part_->setVisible(parts_.size() > 1);
     part_->addItem(QString("each of the %1 tests as a specimen of its own").arg(parts_.size()), 0);
     for (size_t k = 0; k < parts_.size(); ++k)
-        part_->addItem(QString("test %1: %2 readings, lines %3 to %4").arg(k + 1).arg(parts_[k].rows).arg(parts_[k].firstLine).arg(parts_[k].lastLine), static_cast<int>(k + 1));
+        part_->addItem(QString("test %1: %2 readings, lines %3 to %4")
+                           .arg(k + 1)
+                           .arg(parts_[k].rows)
+                           .arg(parts_[k].firstLine)
+                           .arg(parts_[k].lastLine),
+                       static_cast<int>(k + 1));
 }
 
 ImportRequest ImportDialog::request() const
@@ -138,9 +144,15 @@ void ImportDialog::build(const TextLayout& layout)
     table_->clear();
     channels_.clear();
     units_.clear();
-    how_->setText(QString("Understood as: %1, delimiter %2, decimal %3, %4first numbers in line %5. Correct what is wrong.")
-                      .arg(q(layout.encoding), delimiterName(layout.delimiter), QString(layout.marksOpen ? "mark open" : layout.marks.decimal == ',' ? "comma" : "point") + (layout.marks.group ? QString(", grouping mark %1").arg(QChar(layout.marks.group)) : QString()), layout.headerLine ? QString("names in line %1, ").arg(layout.headerLine) : QString("no names, "))
-                      .arg(layout.firstDataLine));
+    how_->setText(
+        QString("Understood as: %1, delimiter %2, decimal %3, %4first numbers in line %5. Correct what is wrong.")
+            .arg(q(layout.encoding), delimiterName(layout.delimiter),
+                 QString(layout.marksOpen                  ? "mark open"
+                             : layout.marks.decimal == ',' ? "comma"
+                                                           : "point")
+                     + (layout.marks.group ? QString(", grouping mark %1").arg(QChar(layout.marks.group)) : QString()),
+                 layout.headerLine ? QString("names in line %1, ").arg(layout.headerLine) : QString("no names, "))
+            .arg(layout.firstDataLine));
     const int columns = static_cast<int>(layout.columns.size());
     table_->setColumnCount(columns);
     table_->setRowCount(2 + static_cast<int>(layout.preview.size()));
@@ -152,7 +164,8 @@ void ImportDialog::build(const TextLayout& layout)
         channel->setObjectName(QString("channel-%1").arg(c + 1));
         channel->addItem("–", "");
         for (const ChannelName& name : channelNames())
-            channel->addItem(QString::fromUtf8(name.name.data(), static_cast<qsizetype>(name.name.size())), QString::fromUtf8(name.name.data(), static_cast<qsizetype>(name.name.size())));
+            channel->addItem(QString::fromUtf8(name.name.data(), static_cast<qsizetype>(name.name.size())),
+                             QString::fromUtf8(name.name.data(), static_cast<qsizetype>(name.name.size())));
         channel->setCurrentIndex(std::max(0, channel->findData(q(column.channel))));
         auto* unit = new QComboBox;
         unit->setObjectName(QString("unit-%1").arg(c + 1));
@@ -166,15 +179,24 @@ void ImportDialog::build(const TextLayout& layout)
             if (name)
                 for (const Unit& u : allUnits())
                     if (u.kind == name->kind)
-                        unit->addItem(QString::fromUtf8(u.symbol.data(), static_cast<qsizetype>(u.symbol.size())), QString::fromUtf8(u.symbol.data(), static_cast<qsizetype>(u.symbol.size())));
+                        unit->addItem(QString::fromUtf8(u.symbol.data(), static_cast<qsizetype>(u.symbol.size())),
+                                      QString::fromUtf8(u.symbol.data(), static_cast<qsizetype>(u.symbol.size())));
             // What the file says of the unit stands, unless it says two things.
-            const Unit* stated = found.unit ? found.unit : name && found.otherUnit.empty() ? findUnit(found.unitText, name->kind) : nullptr;
+            const Unit* stated = found.unit       ? found.unit
+                : name && found.otherUnit.empty() ? findUnit(found.unitText, name->kind)
+                                                  : nullptr;
             if (stated && name && stated->kind == name->kind)
-                unit->setCurrentIndex(std::max(0, unit->findData(QString::fromUtf8(stated->symbol.data(), static_cast<qsizetype>(stated->symbol.size())))));
+                unit->setCurrentIndex(
+                    std::max(0,
+                             unit->findData(QString::fromUtf8(stated->symbol.data(),
+                                                              static_cast<qsizetype>(stated->symbol.size())))));
             unit->setEnabled(name != nullptr);
         };
         fillUnits();
-        connect(channel, &QComboBox::activated, this, [this, fillUnits] { fillUnits(); say(); });
+        connect(channel, &QComboBox::activated, this, [this, fillUnits] {
+            fillUnits();
+            say();
+        });
         connect(unit, &QComboBox::activated, this, [this] { say(); });
         channel->setEnabled(column.numeric);
         table_->setCellWidget(0, c, channel);
@@ -189,7 +211,8 @@ void ImportDialog::build(const TextLayout& layout)
         }
     table_->setRowHeight(0, 38);
     table_->setRowHeight(1, 38);
-    table_->horizontalHeader()->setSectionResizeMode(columns <= 6 ? QHeaderView::Stretch : QHeaderView::ResizeToContents);
+    table_->horizontalHeader()->setSectionResizeMode(columns <= 6 ? QHeaderView::Stretch
+                                                                  : QHeaderView::ResizeToContents);
 }
 
 ColumnChoices ImportDialog::choices() const
@@ -207,7 +230,8 @@ QString ImportDialog::missing() const
 {
     QStringList gone;
     const auto has = [&](const std::string& channel) {
-        return std::ranges::any_of(channels_, [&](const QComboBox* box) { return s(box->currentData().toString()) == channel; });
+        return std::ranges::any_of(channels_,
+                                   [&](const QComboBox* box) { return s(box->currentData().toString()) == channel; });
     };
     const auto claimed = [&](const std::string& channel) { return layout_.claims.contains(channel); };
     for (const auto& group : method_.channels)
@@ -228,10 +252,17 @@ QString ImportDialog::missing() const
         }
     for (size_t c = 0; c < channels_.size(); ++c)
         if (!channels_[c]->currentData().toString().isEmpty() && units_[c]->currentData().toString().isEmpty())
-            gone << QString("the unit of column %1 (%2)%3").arg(c + 1).arg(channels_[c]->currentText(), layout_.columns[c].otherUnit.empty() ? QString() : QString(": %1 in its name, %2 in the row of units").arg(q(layout_.columns[c].unitText), q(layout_.columns[c].otherUnit)));
+            gone << QString("the unit of column %1 (%2)%3")
+                        .arg(c + 1)
+                        .arg(channels_[c]->currentText(),
+                             layout_.columns[c].otherUnit.empty()
+                                 ? QString()
+                                 : QString(": %1 in its name, %2 in the row of units")
+                                       .arg(q(layout_.columns[c].unitText), q(layout_.columns[c].otherUnit)));
     for (size_t c = 0; c < channels_.size(); ++c)
         for (size_t d = c + 1; d < channels_.size(); ++d)
-            if (!channels_[c]->currentData().toString().isEmpty() && channels_[c]->currentData() == channels_[d]->currentData())
+            if (!channels_[c]->currentData().toString().isEmpty()
+                && channels_[c]->currentData() == channels_[d]->currentData())
                 gone << QString("%1 is chosen twice").arg(channels_[c]->currentText());
     return gone.join("; ");
 }
@@ -239,7 +270,9 @@ QString ImportDialog::missing() const
 void ImportDialog::say()
 {
     const QString gone = missing();
-    const QString several = parts_.size() > 1 ? QString("The file holds %1 tests; they are never read as one.").arg(parts_.size()) : QString();
+    const QString several = parts_.size() > 1
+        ? QString("The file holds %1 tests; they are never read as one.").arg(parts_.size())
+        : QString();
     message_->setText(!problem_.isEmpty() ? problem_ : gone.isEmpty() ? several : "Still wanted: " + gone + ".");
     take_->setEnabled(!channels_.empty() && gone.isEmpty());
 }
@@ -252,7 +285,8 @@ void ImportDialog::read()
     ImportRequest asked = request();
     asked.needed = method_.channels;
     asked.progress = [this](double share) {
-        QMetaObject::invokeMethod(this, [this, share] { progress_->setValue(static_cast<int>(share * 100)); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this, share] { progress_->setValue(static_cast<int>(share * 100)); }, Qt::QueuedConnection);
         return !stopped_.load();
     };
     const auto one = static_cast<size_t>(std::max(0, part_->currentData().toInt()));
@@ -277,24 +311,27 @@ void ImportDialog::read()
             record->source = s(QFileInfo(path_).fileName()) + (several ? ", test " + std::to_string(part) : "");
             records->push_back(std::move(*record));
         }
-        QMetaObject::invokeMethod(this, [this, records, problem] {
-            worker_.join();
-            progress_->hide();
-            stop_->setText("Cancel");
-            if (!*problem) {
-                records_ = std::move(*records);
-                accept();
-                return;
-            }
-            problem_ = stopped_ ? QString("Stopped. Nothing was taken.") : q((*problem)->text());
-            stopped_ = false;
-            if (parts_.empty())
-                if (auto parts = readParts(s(path_), request())) {
-                    parts_ = std::move(*parts);
-                    showParts();
+        QMetaObject::invokeMethod(
+            this,
+            [this, records, problem] {
+                worker_.join();
+                progress_->hide();
+                stop_->setText("Cancel");
+                if (!*problem) {
+                    records_ = std::move(*records);
+                    accept();
+                    return;
                 }
-            say();
-        }, Qt::QueuedConnection);
+                problem_ = stopped_ ? QString("Stopped. Nothing was taken.") : q((*problem)->text());
+                stopped_ = false;
+                if (parts_.empty())
+                    if (auto parts = readParts(s(path_), request())) {
+                        parts_ = std::move(*parts);
+                        showParts();
+                    }
+                say();
+            },
+            Qt::QueuedConnection);
     });
 }
 

@@ -21,7 +21,10 @@ namespace {
 /// colour both tell.
 class Mark : public QWidget {
 public:
-    Mark(Severity severity, bool settled, QWidget* parent) : QWidget(parent), severity_(severity), settled_(settled) { setFixedSize(16, 18); }
+    Mark(Severity severity, bool settled, QWidget* parent) : QWidget(parent), severity_(severity), settled_(settled)
+    {
+        setFixedSize(16, 18);
+    }
 
 protected:
     void paintEvent(QPaintEvent*) override
@@ -71,7 +74,8 @@ Margin::Margin(Session& session, QWidget* parent) : QScrollArea(parent), session
     later_.setSingleShot(true);
     later_.setInterval(80);
     connect(&later_, &QTimer::timeout, this, &Margin::rebuild);
-    connect(&session, &Session::changed, this, [this] { session_.stage() == static_cast<int>(Stage::Load) ? later_.start() : rebuild(); });
+    connect(&session, &Session::changed, this,
+            [this] { session_.stage() == static_cast<int>(Stage::Load) ? later_.start() : rebuild(); });
     for (auto signal : {&Session::currentChanged, &Session::opened})
         connect(&session, signal, this, &Margin::rebuild);
     connect(&session, &Session::stageChanged, this, &Margin::rebuild);
@@ -89,7 +93,10 @@ void Margin::paintEvent(QPaintEvent* event)
 
 void Margin::setPageRemarks(const std::vector<Remark>& remarks)
 {
-    const auto same = remarks.size() == pageRemarks_.size() && std::equal(remarks.begin(), remarks.end(), pageRemarks_.begin(), [](const Remark& a, const Remark& b) { return a.code == b.code && a.text == b.text && a.advice == b.advice; });
+    const auto same = remarks.size() == pageRemarks_.size()
+        && std::equal(remarks.begin(), remarks.end(), pageRemarks_.begin(), [](const Remark& a, const Remark& b) {
+                          return a.code == b.code && a.text == b.text && a.advice == b.advice;
+                      });
     if (same)
         return;
     pageRemarks_ = remarks;
@@ -98,14 +105,26 @@ void Margin::setPageRemarks(const std::vector<Remark>& remarks)
 
 Margin::Entry Margin::card(const Remark& remark, bool settleable)
 {
-    const Settlement* settled = settleable && session_.hasSpecimen() ? session_.settlement(session_.current(), remark.code) : nullptr;
-    QStringList key{settleable && session_.hasSpecimen() ? QString::number(session_.jobId()) + "/" + q(session_.specimen().label) : QString("page"), q(remark.code), q(remark.text), q(remark.advice), q(remark.field), QString::number(static_cast<int>(remark.severity)), settled ? q(settled->who + settled->why) : QString(), QString::number(session_.stage() == static_cast<int>(Stage::Read)), QString::number(width() < 250)};
+    const Settlement* settled =
+        settleable && session_.hasSpecimen() ? session_.settlement(session_.current(), remark.code) : nullptr;
+    QStringList key{settleable && session_.hasSpecimen()
+                        ? QString::number(session_.jobId()) + "/" + q(session_.specimen().label)
+                        : QString("page"),
+                    q(remark.code),
+                    q(remark.text),
+                    q(remark.advice),
+                    q(remark.field),
+                    QString::number(static_cast<int>(remark.severity)),
+                    settled ? q(settled->who + settled->why) : QString(),
+                    QString::number(session_.stage() == static_cast<int>(Stage::Read)),
+                    QString::number(width() < 250)};
     return {key.join('\x1f'), [this, remark, settleable] { return makeCard(remark, settleable); }};
 }
 
 QWidget* Margin::makeCard(const Remark& remark, bool settleable)
 {
-    const Settlement* settled = settleable && session_.hasSpecimen() ? session_.settlement(session_.current(), remark.code) : nullptr;
+    const Settlement* settled =
+        settleable && session_.hasSpecimen() ? session_.settlement(session_.current(), remark.code) : nullptr;
     auto* card = new QWidget;
     card->setObjectName("remark-" + q(remark.code));
     auto* outer = new QVBoxLayout(card);
@@ -134,16 +153,21 @@ QWidget* Margin::makeCard(const Remark& remark, bool settleable)
         auto* go = button("Go there", "link", "remarkGo", card);
         connect(go, &QPushButton::clicked, this, [this, field = q(remark.field)] { emit fieldAsked(field); });
         actions->addWidget(go);
-    } else if (!remark.symbols.empty() && !settled && remark.severity != Severity::Note && session_.stage() == static_cast<int>(Stage::Read)) {
+    } else if (!remark.symbols.empty() && !settled && remark.severity != Severity::Note
+               && session_.stage() == static_cast<int>(Stage::Read)) {
         auto* show = button("Show", "link", "remarkShow", card);
-        connect(show, &QPushButton::clicked, this, [this, symbol = q(remark.symbols.front())] { emit symbolAsked(symbol); });
+        connect(show, &QPushButton::clicked, this,
+                [this, symbol = q(remark.symbols.front())] { emit symbolAsked(symbol); });
         actions->addWidget(show);
     }
     if (settleable && remark.severity != Severity::Note) {
-        auto* accept = button(settled ? "Open again" : "Accept with reason…", "link", settled ? "remarkReopen" : "remarkAccept", card);
+        auto* accept = button(settled ? "Open again" : "Accept with reason…", "link",
+                              settled ? "remarkReopen" : "remarkAccept", card);
         actions->addWidget(accept);
         if (settled)
-            connect(accept, &QPushButton::clicked, this, [this, index = session_.current(), code = remark.code] { session_.apply(edits::unsettle(session_.document(), index, code)); });
+            connect(accept, &QPushButton::clicked, this, [this, index = session_.current(), code = remark.code] {
+                session_.apply(edits::unsettle(session_.document(), index, code));
+            });
         else
             addReason(words, accept, remark.code);
     }
@@ -164,7 +188,10 @@ void Margin::addReason(QVBoxLayout* words, QPushButton* accept, const std::strin
     reason->setText(typed == reasons_.end() ? QString() : typed->second);
     reason->setModified(typed != reasons_.end());
     reason->setVisible(typed != reasons_.end());
-    connect(accept, &QPushButton::clicked, reason, [reason] { reason->show(); reason->setFocus(); });
+    connect(accept, &QPushButton::clicked, reason, [reason] {
+        reason->show();
+        reason->setFocus();
+    });
     connect(reason, &QLineEdit::textEdited, this, [this, draft](const QString& text) {
         if (text.isEmpty())
             reasons_.erase(draft);
@@ -177,7 +204,8 @@ void Margin::addReason(QVBoxLayout* words, QPushButton* accept, const std::strin
             return;
         reason->setModified(false);
         reason->hide(); // the hand is off it, the card may follow
-        if (session_.apply(edits::settle(session_.document(), index, code, s(session_.who()), s(why), s(QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm"))))) {
+        if (session_.apply(edits::settle(session_.document(), index, code, s(session_.who()), s(why),
+                                         s(QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm"))))) {
             reasons_.erase(draft);
             return;
         }
@@ -207,10 +235,10 @@ std::vector<Margin::Entry> Margin::entries()
     std::vector<Entry> all;
     const auto words = [&](const QString& text, const char* kind, int above, int below) {
         all.push_back({QString(kind) + "/" + text, [text, kind, above, below] {
-            auto* made = label(text, kind);
-            made->setContentsMargins(0, above, 0, below);
-            return made;
-        }});
+                           auto* made = label(text, kind);
+                           made->setContentsMargins(0, above, 0, below);
+                           return made;
+                       }});
     };
     const QString who = session_.hasSpecimen() ? " · " + q(session_.specimen().label) : QString();
     words(session_.stage() >= static_cast<int>(Stage::Judge) ? "Remarks on the set" : "Remarks" + who, "head", 0, 6);
@@ -228,10 +256,12 @@ std::vector<Margin::Entry> Margin::entries()
     }
     // What waits first, then what is only worth knowing; before the test the figures that are not
     // there yet are no news.
-    std::stable_sort(remarks.begin(), remarks.end(), [](const Remark& a, const Remark& b) { return a.severity > b.severity; });
+    std::stable_sort(remarks.begin(), remarks.end(),
+                     [](const Remark& a, const Remark& b) { return a.severity > b.severity; });
     const bool untested = session_.hasSpecimen() && !session_.hasRecord(session_.current());
     for (const Remark& r : session_.outcome().remarks)
-        if (session_.stage() >= static_cast<int>(Stage::Judge) || (session_.stage() == 0 && (r.code == "unknown-key" || r.code == "import-unfinished")))
+        if (session_.stage() >= static_cast<int>(Stage::Judge)
+            || (session_.stage() == 0 && (r.code == "unknown-key" || r.code == "import-unfinished")))
             all.push_back(card(r, false));
     if (session_.stage() >= static_cast<int>(Stage::Judge) && session_.outcome().set)
         for (const Remark& r : session_.outcome().set->remarks)
@@ -262,7 +292,8 @@ std::vector<Margin::Entry> Margin::entries()
 /// is gone: it follows once the reason is kept or dropped.
 void Margin::keepTyped(std::vector<Entry>& wanted)
 {
-    const QString here = session_.hasSpecimen() ? QString::number(session_.jobId()) + "/" + q(session_.specimen().label) : QString();
+    const QString here =
+        session_.hasSpecimen() ? QString::number(session_.jobId()) + "/" + q(session_.specimen().label) : QString();
     for (size_t i = 0; i < shown_.size(); ++i) {
         const auto& [key, widget] = shown_[i];
         const auto* focus = qobject_cast<QLineEdit*>(QApplication::focusWidget());
@@ -270,7 +301,8 @@ void Margin::keepTyped(std::vector<Entry>& wanted)
         if (!busy || key.section('\x1f', 0, 0) != here || std::ranges::find(wanted, key, &Entry::key) != wanted.end())
             continue;
         const QString remark = key.section('\x1f', 0, 1);
-        const auto now = std::ranges::find_if(wanted, [&](const Entry& e) { return e.key.section('\x1f', 0, 1) == remark; });
+        const auto now =
+            std::ranges::find_if(wanted, [&](const Entry& e) { return e.key.section('\x1f', 0, 1) == remark; });
         if (now != wanted.end())
             now->key = key;
         else

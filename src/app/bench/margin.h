@@ -23,8 +23,8 @@ public:
     void setPageRemarks(const std::vector<Remark>& remarks);
 
 signals:
-    void fieldAsked(const QString& field);    ///< go where a remark points
-    void symbolAsked(const QString& symbol);  ///< show where on the curve
+    void fieldAsked(const QString& field); ///< go where a remark points
+    void symbolAsked(const QString& symbol); ///< show where on the curve
 
 protected:
     void paintEvent(QPaintEvent*) override;

@@ -16,11 +16,11 @@ namespace fortitor {
 class Page : public QWidget {
     Q_OBJECT
 public:
-    Page(Session& session, QWidget* parent) : QWidget(parent), session_(session) {}
+    Page(Session& session, QWidget* parent) : QWidget(parent), session_(session) { }
     /// Brings the page up to date; only called while it is to be seen or about to be.
     virtual void refresh() = 0;
     /// Puts the cursor where the work begins.
-    virtual void enter() {}
+    virtual void enter() { }
     /// Goes to a field a remark points at; false when it is not on this page.
     virtual bool goTo(const QString&) { return false; }
     /// Keys of the page, "key|what it does".

@@ -32,15 +32,25 @@ TagStrip::TagStrip(Session& session, QWidget* parent) : QWidget(parent), session
 {
     setObjectName("tags");
     setFocusPolicy(Qt::TabFocus);
-    setWhatsThis("A tag for each specimen. The ring fills as it is measured, loaded, read and judged; a triangle says that a remark waits. Left and right arrows choose, Insert adds one, Delete takes it out with a reason.");
+    setWhatsThis(
+        "A tag for each specimen. The ring fills as it is measured, loaded, read and judged; a triangle says that a "
+        "remark waits. Left and right arrows choose, Insert adds one, Delete takes it out with a reason.");
     fit();
     connect(&session, &Session::changed, this, [this] {
         fit();
-        QString now = session_.isOpen() ? QString::number(session_.jobId()) + QString::fromStdString(session_.job().method->id) : QString();
+        QString now = session_.isOpen()
+            ? QString::number(session_.jobId()) + QString::fromStdString(session_.job().method->id)
+            : QString();
         for (size_t i = 0; session_.isOpen() && i < session_.job().specimens.size(); ++i) {
             const Specimen& specimen = session_.job().specimens[i];
             const auto& verdict = session_.outcome().specimens[i].verdict;
-            now += QString("/%1 %2 %3 %4 %5 %6").arg(QString::fromStdString(specimen.label), QString::fromStdString(specimen.input.shape), QString::fromStdString(noteOf(specimen.input, "direction"))).arg(session_.steps(i)).arg(session_.openRemarks(i).size()).arg(static_cast<int>(verdict)) + QString::fromStdString(specimen.excludedBecause);
+            now += QString("/%1 %2 %3 %4 %5 %6")
+                       .arg(QString::fromStdString(specimen.label), QString::fromStdString(specimen.input.shape),
+                            QString::fromStdString(noteOf(specimen.input, "direction")))
+                       .arg(session_.steps(i))
+                       .arg(session_.openRemarks(i).size())
+                       .arg(static_cast<int>(verdict))
+                + QString::fromStdString(specimen.excludedBecause);
         }
         if (std::exchange(shown_, now) != now)
             update();
@@ -105,7 +115,8 @@ void TagStrip::paintTag(QPainter& painter, int index, const QRect& box) const
     painter.setPen(QPen(here ? p.ink : p.hair, here ? 2 : 1));
     painter.setBrush(p.surface);
     painter.drawPath(outline);
-    painter.fillRect(QRectF(body.left() + (here ? 1 : 0.5), body.bottom() - 3, body.width() - (here ? 2 : 1), 3), p.data[0]);
+    painter.fillRect(QRectF(body.left() + (here ? 1 : 0.5), body.bottom() - 3, body.width() - (here ? 2 : 1), 3),
+                     p.data[0]);
 
     const QPointF middle(small ? body.left() + 15 : body.center().x(), body.top() + (small ? 19 : 37));
     const double radius = small ? 11 : 15.5;
@@ -119,10 +130,13 @@ void TagStrip::paintTag(QPainter& painter, int index, const QRect& box) const
     painter.drawEllipse(middle, radius, radius);
     const int steps = session_.steps(i);
     painter.setPen(QPen(out ? p.quiet : p.ink, small ? 2.2 : 3));
-    painter.drawArc(QRectF(middle.x() - radius, middle.y() - radius, 2 * radius, 2 * radius), 90 * 16, -steps * 360 * 16 / Session::allSteps);
+    painter.drawArc(QRectF(middle.x() - radius, middle.y() - radius, 2 * radius, 2 * radius), 90 * 16,
+                    -steps * 360 * 16 / Session::allSteps);
     painter.setPen(QPen(out ? p.quiet : p.ink, 1.1));
     painter.setBrush(p.metal);
-    const QPainterPath figure = silhouette(session_.job().method->drawing.form, specimen.input.shape, QRectF(middle.x() - radius * 0.32, middle.y() - radius * 0.58, radius * 0.64, radius * 1.16));
+    const QPainterPath figure =
+        silhouette(session_.job().method->drawing.form, specimen.input.shape,
+                   QRectF(middle.x() - radius * 0.32, middle.y() - radius * 0.58, radius * 0.64, radius * 1.16));
     painter.drawPath(figure);
     // The direction of printing or of fibres shows on the silhouette.
     if (const NoteSpec* note = session_.job().method->noteShownAs(NoteSpec::Shown::Direction))
@@ -137,15 +151,18 @@ void TagStrip::paintTag(QPainter& painter, int index, const QRect& box) const
         const double size = small ? 4.5 : 6.5;
         painter.setPen(Qt::NoPen);
         painter.setBrush(p.accent);
-        const QPointF triangle[] = {at + QPointF(0, -size), at + QPointF(size, size * 0.85), at + QPointF(-size, size * 0.85)};
+        const QPointF triangle[] = {at + QPointF(0, -size), at + QPointF(size, size * 0.85),
+                                    at + QPointF(-size, size * 0.85)};
         painter.drawPolygon(triangle, 3);
     }
     painter.setPen(out ? p.quiet : p.ink);
     QFont font = wordFont(small ? 10.5 : 12, QFont::DemiBold);
     font.setStrikeOut(out);
     painter.setFont(font);
-    const QRectF words = small ? QRectF(middle.x() + 11, body.top(), body.right() - middle.x() - 12, body.height() - 4) : QRectF(body.left() + 2, body.bottom() - 23, body.width() - 4, 18);
-    painter.drawText(words, Qt::AlignCenter, QFontMetricsF(font).elidedText(q(specimen.label), Qt::ElideMiddle, words.width() + 4));
+    const QRectF words = small ? QRectF(middle.x() + 11, body.top(), body.right() - middle.x() - 12, body.height() - 4)
+                               : QRectF(body.left() + 2, body.bottom() - 23, body.width() - 4, 18);
+    painter.drawText(words, Qt::AlignCenter,
+                     QFontMetricsF(font).elidedText(q(specimen.label), Qt::ElideMiddle, words.width() + 4));
 }
 
 void TagStrip::paintEvent(QPaintEvent*)
@@ -185,12 +202,16 @@ void TagStrip::paintEvent(QPaintEvent*)
     painter.setFont(wordFont(11.5));
     painter.setPen(p.quiet);
     const QString words = QString("%1 of %2 · ← → to change").arg(session_.current() + 1).arg(n);
-    painter.drawText(QRect(width() - infoWidth - 18, height() - 34, infoWidth, 20), Qt::AlignRight | Qt::AlignVCenter, words);
+    painter.drawText(QRect(width() - infoWidth - 18, height() - 34, infoWidth, 20), Qt::AlignRight | Qt::AlignVCenter,
+                     words);
     if (s.rows > 2)
-        painter.drawText(QRect(width() - infoWidth - 18, height() - 56, infoWidth, 20), Qt::AlignRight | Qt::AlignVCenter, QString("rows %1–%2 of %3, scroll").arg(scroll_ + 1).arg(scroll_ + 2).arg(s.rows));
+        painter.drawText(QRect(width() - infoWidth - 18, height() - 56, infoWidth, 20),
+                         Qt::AlignRight | Qt::AlignVCenter,
+                         QString("rows %1–%2 of %3, scroll").arg(scroll_ + 1).arg(scroll_ + 2).arg(s.rows));
     if (hasFocus()) {
         painter.setPen(QPen(p.accent, 2));
-        painter.drawLine(QPointF(tagRect(static_cast<int>(session_.current())).left(), height() - 1.5), QPointF(tagRect(static_cast<int>(session_.current())).right(), height() - 1.5));
+        painter.drawLine(QPointF(tagRect(static_cast<int>(session_.current())).left(), height() - 1.5),
+                         QPointF(tagRect(static_cast<int>(session_.current())).right(), height() - 1.5));
     }
 }
 
@@ -239,11 +260,13 @@ void TagStrip::contextMenuEvent(QContextMenuEvent* event)
     bool ok = false;
     const QString label = q(session_.job().specimens[index].label);
     if (chosen == rename) {
-        const QString text = QInputDialog::getText(this, "Label", plain("New label of " + label), QLineEdit::Normal, label, &ok);
+        const QString text =
+            QInputDialog::getText(this, "Label", plain("New label of " + label), QLineEdit::Normal, label, &ok);
         if (ok && !text.trimmed().isEmpty())
             session_.apply(edits::relabel(session_.document(), index, s(text.trimmed())));
     } else if (chosen == remove) {
-        const QString why = QInputDialog::getText(this, "Take out " + label, "Why? It stays in the journal.", QLineEdit::Normal, {}, &ok);
+        const QString why = QInputDialog::getText(this, "Take out " + label, "Why? It stays in the journal.",
+                                                  QLineEdit::Normal, {}, &ok);
         if (ok && !why.trimmed().isEmpty())
             session_.apply(edits::removeSpecimen(session_.document(), index, s(why.trimmed())));
     }
@@ -279,10 +302,15 @@ bool TagStrip::event(QEvent* event)
         auto* help = static_cast<QHelpEvent*>(event);
         const int i = tagAt(help->pos());
         if (i >= 0 && i < static_cast<int>(session_.job().specimens.size())) {
-            static const char* words[] = {"nothing yet", "measured", "measured and loaded", "read, remarks settled", "judged"};
+            static const char* words[] = {"nothing yet", "measured", "measured and loaded", "read, remarks settled",
+                                          "judged"};
             const auto index = static_cast<size_t>(i);
             const Specimen& specimen = session_.job().specimens[index];
-            QToolTip::showText(help->globalPos(), plain(q(specimen.label) + ": " + words[session_.steps(index)] + (specimen.excludedBecause.empty() ? "" : "\nleft out: " + q(specimen.excludedBecause))), this);
+            QToolTip::showText(
+                help->globalPos(),
+                plain(q(specimen.label) + ": " + words[session_.steps(index)]
+                      + (specimen.excludedBecause.empty() ? "" : "\nleft out: " + q(specimen.excludedBecause))),
+                this);
         } else {
             QToolTip::showText(help->globalPos(), i < 0 ? QString() : QString("One more specimen (Insert)"), this);
         }

@@ -42,7 +42,11 @@ void Beside::drop()
 
 Beside::Answer Beside::workedOut(const Task& task, std::unique_ptr<Logbook>& own, const Logbook& book)
 {
-    Answer answer{.index = task.index, .stamp = task.stamp, .recordId = task.recordId, .record = task.record, .missing = task.missing};
+    Answer answer{.index = task.index,
+                  .stamp = task.stamp,
+                  .recordId = task.recordId,
+                  .record = task.record,
+                  .missing = task.missing};
     const Specimen& specimen = task.job->specimens[task.index];
     if (!task.recordId.empty() && !own) {
         auto twin = book.twin();
@@ -80,7 +84,8 @@ void Beside::work()
         } catch (const std::exception& thrown) {
             answer = {.index = task.index, .stamp = task.stamp};
             answer.outcome.label = task.job->specimens[task.index].label;
-            answer.outcome.problem = Problem{answer.outcome.label, thrown.what(), "a specimen that can be worked out", "This is a fault of the program; what is kept is in the logbook."};
+            answer.outcome.problem = Problem{answer.outcome.label, thrown.what(), "a specimen that can be worked out",
+                                             "This is a fault of the program; what is kept is in the logbook."};
         }
         lock.lock();
         --busy_;

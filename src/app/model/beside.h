@@ -17,18 +17,19 @@
 
 namespace fortitor {
 
-/// Works specimens out beside the interface, on all cores: records come from the logbook by a connection of each thread's
+/// Works specimens out beside the interface, on all cores: records come from the logbook by a connection of each
+/// thread's
 /// own, outcomes go back to the thread that asked. What was asked before is dropped when something else counts.
 class Beside : public QObject {
     Q_OBJECT
 public:
     struct Task {
-        size_t index = 0;                     ///< of the specimen in the job
-        std::uint64_t stamp = 0;              ///< which state of it
+        size_t index = 0; ///< of the specimen in the job
+        std::uint64_t stamp = 0; ///< which state of it
         std::shared_ptr<const Job> job{};
-        std::string recordId{};               ///< to be read; empty: `record` counts
+        std::string recordId{}; ///< to be read; empty: `record` counts
         std::shared_ptr<const Record> record{};
-        std::optional<Problem> missing{};     ///< why its record can't be had
+        std::optional<Problem> missing{}; ///< why its record can't be had
     };
     struct Answer {
         size_t index = 0;
@@ -39,7 +40,7 @@ public:
         SpecimenOutcome outcome{};
     };
 
-    explicit Beside(const Logbook& book) : book_(book) {}
+    explicit Beside(const Logbook& book) : book_(book) { }
     ~Beside() override;
 
     void ask(std::vector<Task> tasks);

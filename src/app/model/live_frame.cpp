@@ -35,7 +35,8 @@ std::vector<TrainLink> trainOf(const Json& job, const Method& method)
     for (const LinkSpec& link : method.train.links) {
         const Json one = objectAt(objectAt(job, "instruments"), link.key.c_str());
         if (!link.none.empty() || one.contains("name"))
-            train.push_back({link.kind, textAt(one, "name", link.none.c_str()), toolFigure(job, link.key.c_str(), "capacity", method.train.load),
+            train.push_back({link.kind, textAt(one, "name", link.none.c_str()),
+                             toolFigure(job, link.key.c_str(), "capacity", method.train.load),
                              link.form == LinkSpec::Form::Cell ? calibratedFrom : 0});
     }
     return train;
@@ -72,7 +73,8 @@ LiveFrame::LiveFrame(Session& session, QObject* parent) : QObject(parent), sessi
     });
     connect(&client_, &MachineClient::joined, this, &LiveFrame::linkJoined);
     connect(&client_, &MachineClient::lost, this, &LiveFrame::linkGone);
-    connect(&client_, &MachineClient::refused, &session_, [this](const QString& why) { emit session_.failed("The frame: " + why); });
+    connect(&client_, &MachineClient::refused, &session_,
+            [this](const QString& why) { emit session_.failed("The frame: " + why); });
     connect(&client_, &MachineClient::statusChanged, this, &LiveFrame::takeStatus);
     connect(&client_, &MachineClient::channelsChanged, this, &LiveFrame::channelsChanged);
     connect(&client_, &MachineClient::beaten, this, [this] { dirty_ = true; });
@@ -84,7 +86,10 @@ LiveFrame::LiveFrame(Session& session, QObject* parent) : QObject(parent), sessi
     connect(&client_, &MachineClient::happened, this, &LiveFrame::takeEvent);
     connect(&client_, &MachineClient::gap, this, [this](qulonglong from, qulonglong to) {
         if (recording_)
-            keepNote(sample_.time, "gap", std::to_string(to - from) + " readings are missing here, " + formatFixed(static_cast<double>(to - from) / std::max(1.0, client_.rate()), 2) + " s: the frame no longer had them when the link came back");
+            keepNote(sample_.time, "gap",
+                     std::to_string(to - from) + " readings are missing here, "
+                         + formatFixed(static_cast<double>(to - from) / std::max(1.0, client_.rate()), 2)
+                         + " s: the frame no longer had them when the link came back");
     });
 }
 
@@ -126,7 +131,8 @@ QString LiveFrame::linkWords() const
     const QString where = address_.isEmpty() ? QString("own simulated frame") : address_;
     switch (client_.link()) {
     case MachineClient::Link::Joined: return where + (address_.isEmpty() ? "" : ", joined");
-    case MachineClient::Link::LookingOn: return where + ", led by " + (client_.leader().isEmpty() ? QString("another program") : client_.leader());
+    case MachineClient::Link::LookingOn:
+        return where + ", led by " + (client_.leader().isEmpty() ? QString("another program") : client_.leader());
     case MachineClient::Link::Lost: return where + ", link lost: joining again";
     case MachineClient::Link::Joining: return where + ", joining";
     case MachineClient::Link::Off: break;
@@ -190,15 +196,21 @@ QString LiveFrame::prepare()
         return "The section is not measured yet.";
     if (!rates_)
         return QString::fromStdString(missingLength(method));
-    const auto run = method.program ? method.program({specimen.input, expected_, *rates_}) : Expected<RunProgram>(Problem{"program", "a test that is not run on a frame", "one that is", {}});
+    const auto run = method.program
+        ? method.program({specimen.input, expected_, *rates_})
+        : Expected<RunProgram>(Problem{"program", "a test that is not run on a frame", "one that is", {}});
     if (!run)
         return QString::fromStdString(run.problem().text());
     program_ = *run;
-    const CatalogueEntry* entry = entryFor(method.id, session_.job().materialName, noteOf(specimen.input, "direction"), specimen.input.shape, specimen.input.options);
+    const CatalogueEntry* entry = entryFor(method.id, session_.job().materialName, noteOf(specimen.input, "direction"),
+                                           specimen.input.shape, specimen.input.options);
     if (!entry && address_.isEmpty())
         return "The simulated frame knows no specimen of this material. Drop a text record on the window instead.";
     const double gauge = firstLength(specimen.input, method.train.extensometer);
-    mount_ = {.specimen = entry ? entry->name : std::string(), .seed = seedOf(session_.job().number + specimen.label), .section = area.value_or(0), .gaugeLength = gauge};
+    mount_ = {.specimen = entry ? entry->name : std::string(),
+              .seed = seedOf(session_.job().number + specimen.label),
+              .section = area.value_or(0),
+              .gaugeLength = gauge};
     if (method.live.strain)
         mount_.length = firstOf(specimen.input, method.lengths);
     nearZero_ = std::clamp(0.004 * expected_.maximum.value_or(6000), 1.0, 25.0);
@@ -284,7 +296,8 @@ std::optional<RehearsalPlan> LiveFrame::rehearsalPlan() const
     if (!rates_ || mount_.specimen.empty() || !session_.hasSpecimen() || !(limits_.force > 0))
         return std::nullopt;
     const Method& method = *session_.job().method;
-    RehearsalPlan plan{.mount = mount_, .frame = spec_, .program = program_, .limits = limits_, .byTravel = !method.live.strain};
+    RehearsalPlan plan{
+        .mount = mount_, .frame = spec_, .program = program_, .limits = limits_, .byTravel = !method.live.strain};
     plan.frame.rate = 50; // as often as a curve to look at needs
     if (!plan.byTravel) {
         plan.lowest = rates_->lowest;
@@ -312,7 +325,8 @@ void LiveFrame::tellMount()
         return;
     }
     if (mount_.specimen.empty()) {
-        emit session_.failed("The simulated frame knows no specimen of this material. Drop a text record on the window instead.");
+        emit session_.failed(
+            "The simulated frame knows no specimen of this material. Drop a text record on the window instead.");
         return;
     }
     ours_ = true;
@@ -418,14 +432,16 @@ void LiveFrame::average(double time, double force, double extension)
         return;
     const Averaging done = *std::exchange(averaging_, std::nullopt);
     if (done.count == 0)
-        return done.then(Problem{done.force ? "the cell" : "the extensometer", "no reading for a second: off its scale", "a figure", {}});
+        return done.then(Problem{
+            done.force ? "the cell" : "the extensometer", "no reading for a second: off its scale", "a figure", {}});
     done.then(done.sum / done.count);
 }
 
 bool LiveFrame::fastNow() const
 {
     const auto stage = static_cast<size_t>(status().stage);
-    return rates_ && rates_->changeStrain > 0 && stage < program_.stages.size() && program_.stages[stage].control == Control::Speed && program_.stages[stage].value == rates_->afterSpeed;
+    return rates_ && rates_->changeStrain > 0 && stage < program_.stages.size()
+        && program_.stages[stage].control == Control::Speed && program_.stages[stage].value == rates_->afterSpeed;
 }
 
 void LiveFrame::start()
@@ -434,14 +450,15 @@ void LiveFrame::start()
         return;
     starting_ = true;
     state_ = State::Running;
-    tell("start", {{"program", programJson(program_)}, {"limits", limitsJson(limits_)}}, [this](const Expected<LinkJson>& answer) {
-        starting_ = false;
-        if (answer)
-            begin(*answer);
-        else
-            state_ = State::Idle;
-        emit updated();
-    });
+    tell("start", {{"program", programJson(program_)}, {"limits", limitsJson(limits_)}},
+         [this](const Expected<LinkJson>& answer) {
+             starting_ = false;
+             if (answer)
+                 begin(*answer);
+             else
+                 state_ = State::Idle;
+             emit updated();
+         });
     emit updated();
 }
 
@@ -470,7 +487,9 @@ void LiveFrame::stop()
     if (!running() && client_.link() != MachineClient::Link::LookingOn)
         return;
     stopWhenBack_ = running();
-    emit session_.failed("STOP can't reach the frame: the link is lost. Its own watchdog holds it; use the emergency stop on the frame itself.");
+    emit session_.failed(
+        "STOP can't reach the frame: the link is lost. Its own watchdog holds it; use the emergency stop on the "
+        "frame itself.");
 }
 
 void LiveFrame::takeStatus()
@@ -497,7 +516,10 @@ void LiveFrame::takeStatus()
         if (recording_) {
             const std::string& how = status().ended;
             const bool whole = how == "broken" || how == "end";
-            close(whole ? State::Broken : State::Stopped, whole ? QString() : how == "stop" ? QString("stopped by hand") : QString::fromStdString(status().endedWords));
+            close(whole ? State::Broken : State::Stopped,
+                  whole               ? QString()
+                      : how == "stop" ? QString("stopped by hand")
+                                      : QString::fromStdString(status().endedWords));
         }
         break;
     }

@@ -66,11 +66,20 @@ public:
     [[nodiscard]] QString prepare();
     [[nodiscard]] bool ready() const { return ready_; }
     /// Whether the frame still owes an answer.
-    [[nodiscard]] bool waits() const { return owed_ > 0 || (mountDue_ && strange().isEmpty()) || stopping_ || closing_; }
+    [[nodiscard]] bool waits() const
+    {
+        return owed_ > 0 || (mountDue_ && strange().isEmpty()) || stopping_ || closing_;
+    }
     [[nodiscard]] State state() const { return state_; }
-    [[nodiscard]] bool running() const { return state_ == State::Running || state_ == State::Holding || state_ == State::Prompt; }
+    [[nodiscard]] bool running() const
+    {
+        return state_ == State::Running || state_ == State::Holding || state_ == State::Prompt;
+    }
     /// The run of that specimen has ended, and nothing was set up since.
-    [[nodiscard]] bool hasRun(size_t specimen) const { return (state_ == State::Stopped || state_ == State::Broken) && specimen == specimen_; }
+    [[nodiscard]] bool hasRun(size_t specimen) const
+    {
+        return (state_ == State::Stopped || state_ == State::Broken) && specimen == specimen_;
+    }
     [[nodiscard]] const FrameStatus& status() const { return client_.status(); }
     [[nodiscard]] const FrameSample& sample() const { return sample_; }
     [[nodiscard]] const LiveCurve& curve() const { return curve_; }
@@ -201,7 +210,7 @@ private:
     QString address_, token_;
     Record record_; ///< rows that are not in the logbook yet, and all events
     std::vector<int> source_; ///< of each recorded channel, the column of a batch
-    std::vector<int> shown_;  ///< of each figure of the sample, the column of a batch
+    std::vector<int> shown_; ///< of each figure of the sample, the column of a batch
     LiveCurve curve_;
     FrameSample sample_;
     StopLimits limits_;
@@ -220,7 +229,8 @@ private:
     std::optional<bool> chosenByHand_; ///< as a person chose for the job `chosenFor_`
     std::int64_t chosenFor_ = 0;
     double pace_ = 5, rate_ = 50, peak_ = 0, startTime_ = 0, startPosition_ = 0, nearZero_ = 25;
-    bool wanted_ = false, mountDue_ = false, ready_ = false, ours_ = false, staleTold_ = false, zeroed_ = false, eased_ = false, balanced_ = false, dirty_ = false;
+    bool wanted_ = false, mountDue_ = false, ready_ = false, ours_ = false, staleTold_ = false, zeroed_ = false,
+         eased_ = false, balanced_ = false, dirty_ = false;
     bool starting_ = false, recording_ = false, stopWhenBack_ = false, stopping_ = false, eventsChanged_ = false;
     int owed_ = 0;
     int nearCount_ = 0; ///< readings near zero in a row; below 0: away from it

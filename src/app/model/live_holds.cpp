@@ -19,7 +19,8 @@ bool LiveFrame::shows(const std::string& watch) const
     if (watch == "measured")
         return session_.hasSpecimen() && session_.steps(session_.current()) >= 1;
     if (watch == "margins")
-        return expected_.maximum && weakestLink(train_) && std::ranges::none_of(trainRemarks_, [](const Remark& r) { return r.severity == Severity::Reject; });
+        return expected_.maximum && weakestLink(train_)
+            && std::ranges::none_of(trainRemarks_, [](const Remark& r) { return r.severity == Severity::Reject; });
     if (watch == "force-zeroed")
         return ready_ && zeroed_;
     if (watch == "grip-top")
@@ -46,9 +47,13 @@ QString LiveFrame::cureLeft() const
         return QString::fromStdString(clock.problem().text());
     if (!*clock)
         return "the blocks are not bonded yet: start the cure clock on Measure";
-    const auto now = static_cast<double>(QDateTime::currentDateTime().toSecsSinceEpoch() + QDateTime::currentDateTime().offsetFromUtc());
+    const auto now = static_cast<double>(QDateTime::currentDateTime().toSecsSinceEpoch()
+                                         + QDateTime::currentDateTime().offsetFromUtc());
     const double left = (*clock)->readyAt() - now;
-    return left <= 0 ? QString() : QString("the adhesive cures for another %1 h %2 min").arg(static_cast<int>(left / 3600)).arg(static_cast<int>(left / 60) % 60);
+    return left <= 0 ? QString()
+                     : QString("the adhesive cures for another %1 h %2 min")
+                           .arg(static_cast<int>(left / 3600))
+                           .arg(static_cast<int>(left / 60) % 60);
 }
 
 /// Whatever the steps of the method watch has to be so.
@@ -71,7 +76,9 @@ std::vector<HoldBack> LiveFrame::stepHolds() const
         else if (step.watch == "centred")
             out.push_back({"centred", "the piece is not in its place", true});
         else if (step.watch == "extensometer-on")
-            out.push_back({"balance", hasGauges() ? "the strain channels are not balanced" : "the extensometer is not on and balanced"});
+            out.push_back(
+                {"balance",
+                 hasGauges() ? "the strain channels are not balanced" : "the extensometer is not on and balanced"});
         else if (step.watch == "guard-closed")
             out.push_back({"guard", "the guard is open", true});
     }
@@ -118,7 +125,10 @@ std::vector<HoldBack> LiveFrame::holds() const
     if (const QString words = strange(); !words.isEmpty())
         return {{"strange", words + " Take the load off and open the grips, then set up anew.", true}};
     if (!ready_ || !session_.hasSpecimen())
-        return {{"frame", client_.link() == MachineClient::Link::Joined ? QString("nothing hangs in the frame") : "the frame is not there yet (" + linkWords() + ")", true}};
+        return {{"frame",
+                 client_.link() == MachineClient::Link::Joined ? QString("nothing hangs in the frame")
+                                                               : "the frame is not there yet (" + linkWords() + ")",
+                 true}};
     std::vector<HoldBack> out;
     if (client_.link() != MachineClient::Link::Joined)
         out.push_back({"link", "the link to the frame is lost", true});
@@ -128,7 +138,10 @@ std::vector<HoldBack> LiveFrame::holds() const
         if (r.severity == Severity::Reject)
             out.push_back({r.code, QString::fromStdString(r.text), r.code != "cell-too-large"});
     if (!weakestLink(train_))
-        out.push_back({"limits", QString::fromStdString("nothing is chosen that carries the load (" + linkNames() + "), so there is no stop limit"), true});
+        out.push_back({"limits",
+                       QString::fromStdString("nothing is chosen that carries the load (" + linkNames()
+                                              + "), so there is no stop limit"),
+                       true});
     for (HoldBack& hold : stepHolds())
         out.push_back(std::move(hold));
     for (HoldBack& hold : calibrationHolds())

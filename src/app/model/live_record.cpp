@@ -14,7 +14,8 @@ namespace fortitor {
 namespace {
 
 /// Kept in that order where the frame has them.
-constexpr const char* keptNames[] = {"extension", "extension_2", "strain", "strain_2", "transverse_strain", "deflection", "twist"};
+constexpr const char* keptNames[] = {"extension",         "extension_2", "strain", "strain_2",
+                                     "transverse_strain", "deflection",  "twist"};
 
 } // namespace
 
@@ -29,9 +30,12 @@ std::vector<std::string> LiveFrame::recordedChannels() const
     std::vector<std::string> names{"time", loadChannel(), "displacement"};
     const bool strains = session_.isOpen() && session_.job().method->live.strain;
     for (const std::string name : keptNames)
-        if (const bool strain = name.find("strain") != std::string::npos; strain ? hasGauges() : strains || !name.starts_with("extension"))
+        if (const bool strain = name.find("strain") != std::string::npos;
+            strain ? hasGauges() : strains || !name.starts_with("extension"))
             names.push_back(name);
-    std::erase_if(names, [&](const std::string& name) { return std::ranges::find(client_.channels(), name) == client_.channels().end(); });
+    std::erase_if(names, [&](const std::string& name) {
+        return std::ranges::find(client_.channels(), name) == client_.channels().end();
+    });
     return names;
 }
 
@@ -42,7 +46,8 @@ void LiveFrame::findChannels()
         return it == client_.channels().end() ? -1 : static_cast<int>(it - client_.channels().begin());
     };
     shown_.clear();
-    for (const char* name : {"time", loadChannel(), "extension", "displacement", "strain", "strain_2", "transverse_strain"})
+    for (const char* name :
+         {"time", loadChannel(), "extension", "displacement", "strain", "strain_2", "transverse_strain"})
         shown_.push_back(columnOf(name));
     source_.clear();
     for (const std::string& name : recordedChannels())
@@ -56,14 +61,17 @@ void LiveFrame::takeBatch(const SampleBatch& batch)
         sinceSample_.start();
     if (shown_.empty())
         findChannels();
-    double* into[] = {&sample_.time, &sample_.force, &sample_.extension, &sample_.displacement, &sample_.front, &sample_.back, &sample_.transverse};
+    double* into[] = {&sample_.time,  &sample_.force, &sample_.extension, &sample_.displacement,
+                      &sample_.front, &sample_.back,  &sample_.transverse};
     const bool byStrain = session_.isOpen() && session_.job().method->live.strain;
-    const size_t travelColumn = static_cast<size_t>(std::ranges::find(record_.channels, "displacement", &Channel::name) - record_.channels.begin());
+    const size_t travelColumn = static_cast<size_t>(std::ranges::find(record_.channels, "displacement", &Channel::name)
+                                                    - record_.channels.begin());
     const bool gauges = hasGauges();
     for (size_t row = 0; row < batch.rows(); ++row) {
         for (size_t i = 0; i < std::size(into); ++i)
             if (shown_[i] >= 0 && shown_[i] < batch.channels)
-                if (const double value = batch.at(row, static_cast<size_t>(shown_[i])); i > 0 || std::isfinite(value)) // the clock never stands at no time
+                if (const double value = batch.at(row, static_cast<size_t>(shown_[i]));
+                    i > 0 || std::isfinite(value)) // the clock never stands at no time
                     *into[i] = value;
         watchClamp();
         average(sample_.time, sample_.force, sample_.extension);
@@ -72,12 +80,15 @@ void LiveFrame::takeBatch(const SampleBatch& batch)
         for (size_t c = 0; c < record_.channels.size(); ++c) {
             const bool there = c < source_.size() && source_[c] >= 0 && source_[c] < batch.channels;
             const double value = there ? batch.at(row, static_cast<size_t>(source_[c])) : std::nan("");
-            record_.channels[c].values.append(c == 0 ? value - startTime_ : c == travelColumn ? value - startPosition_ : value);
+            record_.channels[c].values.append(c == 0                  ? value - startTime_
+                                                  : c == travelColumn ? value - startPosition_
+                                                                      : value);
         }
         ++takenRows_;
         if (sample_.force > peak_) // not so for no reading
             peak_ = sample_.force;
-        curve_.add(sample_.time, sample_.force, gauges ? 0.5 * (sample_.front + sample_.back) : sample_.extension, sample_.displacement - (byStrain ? 0 : startPosition_), status().extensometer);
+        curve_.add(sample_.time, sample_.force, gauges ? 0.5 * (sample_.front + sample_.back) : sample_.extension,
+                   sample_.displacement - (byStrain ? 0 : startPosition_), status().extensometer);
     }
     if (recording_ && sinceKept_.elapsed() >= 90)
         keepRows();
@@ -88,13 +99,17 @@ void LiveFrame::takeBatch(const SampleBatch& batch)
 void LiveFrame::watchClamp()
 {
     constexpr int settled = 10; // readings
-    if (state_ != State::Idle || starting_ || pressed() || !ready_ || !status().top || !status().bottom || status().easing)
+    if (state_ != State::Idle || starting_ || pressed() || !ready_ || !status().top || !status().bottom
+        || status().easing)
         return;
     const double force = std::abs(sample_.force);
-    nearCount_ = force < nearZero_ ? std::max(0, nearCount_) + 1 : force > 5 * nearZero_ ? std::min(0, nearCount_) - 1 : 0;
+    nearCount_ = force < nearZero_ ? std::max(0, nearCount_) + 1
+        : force > 5 * nearZero_    ? std::min(0, nearCount_) - 1
+                                   : 0;
     if (!eased_ && nearCount_ >= settled) {
         eased_ = true;
-        keepNote(sample_.time, "eased", "Clamp load taken off by hand, " + formatQuantity(sample_.force, baseUnit(Kind::Force), 2) + " left");
+        keepNote(sample_.time, "eased",
+                 "Clamp load taken off by hand, " + formatQuantity(sample_.force, baseUnit(Kind::Force), 2) + " left");
     } else if (eased_ && nearCount_ <= -settled) {
         eased_ = false;
         keepNote(sample_.time, "loaded", "Load on again, " + formatQuantity(sample_.force, baseUnit(Kind::Force), 2));
@@ -124,7 +139,8 @@ void LiveFrame::begin(const LinkJson& ack)
     for (const std::string& name : recordedChannels())
         record_.add(name);
     findChannels();
-    record_.source = std::string(simulated() ? "simulated frame, " : "frame, ") + session_.job().number + " " + session_.specimen().label;
+    record_.source = std::string(simulated() ? "simulated frame, " : "frame, ") + session_.job().number + " "
+        + session_.specimen().label;
     // From the first row on it hangs on its specimen, so that nothing has to be looked for after a crash.
     auto id = session_.beginGrowing(specimen_, record_);
     if (!id) {
@@ -168,7 +184,10 @@ void LiveFrame::keepRows()
                 return ok ? book.keepEvents(id, *slice) : ok;
             });
         },
-        [self = QPointer(this), slice](const Expected<Done>& done) { if (self) self->rowsAnswered(*slice, done); });
+        [self = QPointer(this), slice](const Expected<Done>& done) {
+            if (self)
+                self->rowsAnswered(*slice, done);
+        });
 }
 
 void LiveFrame::rowsAnswered(Record& slice, const Expected<Done>& done)
@@ -221,8 +240,12 @@ void LiveFrame::goOnClosing()
     auto head = std::make_shared<Record>();
     head->events = record_.events;
     head->notes = record_.notes;
-    session_.writer().post([id = recordId_, head, who = session_.who(), because = closing_->openBecause](Logbook& book) { return book.closeRecord(id, *head, who, because); },
-                           [self = QPointer(this)](const Expected<Done>& done) { if (self) self->closed(done); });
+    session_.writer().post([id = recordId_, head, who = session_.who(), because = closing_->openBecause](
+                               Logbook& book) { return book.closeRecord(id, *head, who, because); },
+                           [self = QPointer(this)](const Expected<Done>& done) {
+                               if (self)
+                                   self->closed(done);
+                           });
 }
 
 void LiveFrame::closed(const Expected<Done>& done)
@@ -233,7 +256,8 @@ void LiveFrame::closed(const Expected<Done>& done)
         emit session_.failed(QString::fromStdString(done.problem().text()));
     session_.reread(recordId_);
     // Taken back in mid-run, with something else in mind: the record is not to hang nowhere.
-    if (specimen_ < session_.job().specimens.size() && session_.job().specimens[specimen_].recordId != recordId_.toStdString())
+    if (specimen_ < session_.job().specimens.size()
+        && session_.job().specimens[specimen_].recordId != recordId_.toStdString())
         session_.attachKept(specimen_, recordId_, QString::fromStdString(record_.source));
     emit updated();
     emit finished();

@@ -17,7 +17,9 @@ void LiveFrame::clearSetUp()
 
 double LiveFrame::forceNow() const
 {
-    return joined() ? sample_.force : client_.link() == MachineClient::Link::LookingOn ? client_.forceSeen() : std::nan("");
+    return joined()                                        ? sample_.force
+        : client_.link() == MachineClient::Link::LookingOn ? client_.forceSeen()
+                                                           : std::nan("");
 }
 
 bool LiveFrame::stale() const
@@ -40,12 +42,26 @@ QString LiveFrame::strange() const
     const bool other = !joined();
     if (!other && (ours_ || (!drives && !now.top && !now.bottom)))
         return {};
-    static const std::map<DriveState, QString> words{{DriveState::Running, "runs"}, {DriveState::Holding, "holds"}, {DriveState::Waiting, "holds and waits for an answer"}, {DriveState::Returning, "goes back"}};
+    static const std::map<DriveState, QString> words{{DriveState::Running, "runs"},
+                                                     {DriveState::Holding, "holds"},
+                                                     {DriveState::Waiting, "holds and waits for an answer"},
+                                                     {DriveState::Returning, "goes back"}};
     const auto it = words.find(now.state);
-    const QString grips = now.top && now.bottom ? "both grips closed" : now.top ? "the top grip closed" : now.bottom ? "the lower grip closed" : "the grips open";
+    const QString grips = now.top && now.bottom ? "both grips closed"
+        : now.top                               ? "the top grip closed"
+        : now.bottom                            ? "the lower grip closed"
+                                                : "the grips open";
     const double force = forceNow();
-    return QString("The frame %1, %2%3. ").arg(it == words.end() ? "stands" : it->second, std::isfinite(force) ? QString::fromStdString(formatQuantity(force, *findUnit(std::abs(force) >= 1000 ? "kN" : "N"), 3)) + " on it, " : QString(), grips)
-        + (other ? (client_.leader().isEmpty() ? QString("Another program leads it.") : "It is led by " + client_.leader() + ".") : QString("This program did not bring it there."));
+    return QString("The frame %1, %2%3. ")
+               .arg(it == words.end() ? "stands" : it->second,
+                    std::isfinite(force) ? QString::fromStdString(formatQuantity(
+                                               force, *findUnit(std::abs(force) >= 1000 ? "kN" : "N"), 3))
+                            + " on it, "
+                                         : QString(),
+                    grips)
+        + (other ? (client_.leader().isEmpty() ? QString("Another program leads it.")
+                                               : "It is led by " + client_.leader() + ".")
+                 : QString("This program did not bring it there."));
 }
 
 /// Started, broken or ended by somebody else while this program was away: what was set up is gone.
@@ -53,9 +69,12 @@ void LiveFrame::notOurs(const LinkEvent& told)
 {
     clearSetUp();
     mountDue_ = false;
-    const QString words = "The frame was used by another: " + QString::fromStdString(told.event.text.empty() ? told.event.code : told.event.text);
+    const QString words = "The frame was used by another: "
+        + QString::fromStdString(told.event.text.empty() ? told.event.code : told.event.text);
     if (session_.isOpen())
-        session_.writer().post([job = session_.jobId(), who = session_.who(), words](Logbook& book) { return book.note(job, who, words, "set-up cleared"); });
+        session_.writer().post([job = session_.jobId(), who = session_.who(), words](Logbook& book) {
+            return book.note(job, who, words, "set-up cleared");
+        });
     emit session_.failed(words + ". Nothing that was set up counts any more: look at the specimen, and set up anew.");
 }
 

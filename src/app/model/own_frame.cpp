@@ -23,7 +23,8 @@ OwnFrame::OwnFrame(QObject* parent) : QObject(parent)
     });
     connect(&process_, &QProcess::errorOccurred, this, [this](QProcess::ProcessError error) {
         if (error == QProcess::FailedToStart)
-            emit failed("The simulated frame can't be started: " + process_.errorString() + ". It belongs beside the program, as fortitor-machine.");
+            emit failed("The simulated frame can't be started: " + process_.errorString()
+                        + ". It belongs beside the program, as fortitor-machine.");
     });
     connect(&process_, &QProcess::finished, this, [this] {
         if (!leaving_)
@@ -50,11 +51,13 @@ void OwnFrame::start()
     address_.clear();
     if (!socket_.isEmpty())
         QFile::remove(socket_); // of one that was killed
-    socket_ = QStandardPaths::writableLocation(QStandardPaths::RuntimeLocation) + "/fortitor-frame-" + QUuid::createUuid().toString(QUuid::WithoutBraces);
+    socket_ = QStandardPaths::writableLocation(QStandardPaths::RuntimeLocation) + "/fortitor-frame-"
+        + QUuid::createUuid().toString(QUuid::WithoutBraces);
     token_.clear();
     for (int i = 0; i < 4; ++i)
         token_ += QString::number(QRandomGenerator::system()->generate64(), 16);
-    process_.start(QCoreApplication::applicationDirPath() + "/fortitor-machine", {"--while-parent", "--socket", socket_, "--token-stdin"});
+    process_.start(QCoreApplication::applicationDirPath() + "/fortitor-machine",
+                   {"--while-parent", "--socket", socket_, "--token-stdin"});
     process_.write(token_.toUtf8() + '\n'); // on its standard input: no list of processes shows it
 }
 

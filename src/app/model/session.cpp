@@ -17,12 +17,13 @@ Expected<Done> doneOf(const Expected<QString>& id)
     return id ? Expected<Done>(Done{}) : Expected<Done>(id.problem());
 }
 
-int patience = 8;                       // ms
-constexpr size_t quickRows = 20000;     // a reading of so many takes a few ms
+int patience = 8; // ms
+constexpr size_t quickRows = 20000; // a reading of so many takes a few ms
 
 } // namespace
 
-Session::Session(Logbook& logbook, QObject* parent) : QObject(parent), logbook_(logbook), writer_(logbook), beside_(logbook)
+Session::Session(Logbook& logbook, QObject* parent)
+    : QObject(parent), logbook_(logbook), writer_(logbook), beside_(logbook)
 {
     connect(&beside_, &Beside::answered, this, &Session::takeAnswers);
 }
@@ -149,7 +150,8 @@ bool Session::quick(size_t index) const
 void Session::workOutNow(size_t index)
 {
     const Specimen& s = job().specimens[index];
-    if (!s.recordId.empty() && s.recordId != growing_ && !records_.contains(s.recordId) && !missing_.contains(s.recordId)) {
+    if (!s.recordId.empty() && s.recordId != growing_ && !records_.contains(s.recordId)
+        && !missing_.contains(s.recordId)) {
         auto loaded = logbook_.loadRecord(QString::fromStdString(s.recordId));
         if (loaded)
             records_[s.recordId] = *loaded;
@@ -157,7 +159,8 @@ void Session::workOutNow(size_t index)
             missing_.emplace(s.recordId, loaded.problem());
     }
     const auto missing = missing_.find(s.recordId);
-    outcome_.specimens[index] = analyseKept(s, job(), record(index), missing == missing_.end() ? nullptr : &missing->second);
+    outcome_.specimens[index] =
+        analyseKept(s, job(), record(index), missing == missing_.end() ? nullptr : &missing->second);
 }
 
 /// Works out what changed, the specimen at hand first: at once as far as that does not keep the hand waiting, the rest
@@ -188,7 +191,8 @@ void Session::evaluate()
             continue;
         evaluated_[i] = std::move(text);
         stamps_[i] = ++stamp_;
-        keyed_[i] = job().specimens[i].readings ? std::make_shared<const Record>(*job().specimens[i].readings) : nullptr;
+        keyed_[i] =
+            job().specimens[i].readings ? std::make_shared<const Record>(*job().specimens[i].readings) : nullptr;
         order.push_back(i);
     }
     std::ranges::stable_partition(order, [this](size_t i) { return i == current_; });
@@ -247,19 +251,33 @@ void Session::settleWork()
         beside_.finish();
 }
 
+/// What the lists show. Of a specimen that is still being worked out they show no figures, until it is.
 std::vector<SpecimenRow> Session::overview() const
 {
     std::vector<SpecimenRow> rows;
-    for (const OverviewRow& row : overviewOf(job(), outcome_, [this](size_t i) { return hasRecord(i); }))
-        rows.push_back({jobId_, static_cast<int>(rows.size()), {}, {}, QString::fromStdString(row.label), QString::fromStdString(row.verdict), QString::fromStdString(row.figures), row.stage});
+    for (OverviewRow& row : overviewOf(job(), outcome_, [this](size_t i) { return hasRecord(i); })) {
+        if (worksOn(rows.size())) {
+            row.verdict = verdictName(Verdict::Open);
+            row.figures.clear();
+        }
+        rows.push_back({jobId_,
+                        static_cast<int>(rows.size()),
+                        {},
+                        {},
+                        QString::fromStdString(row.label),
+                        QString::fromStdString(row.verdict),
+                        QString::fromStdString(row.figures),
+                        row.stage});
+    }
     return rows;
 }
 
 void Session::keepOverview()
 {
-    if (!logbook_.readOnlyBecause().isEmpty() || working() > 0)
-        return; // once all figures are there
-    writer_.post([id = jobId_, rows = overview(), broken = broken_](Logbook& book) { return *broken ? Expected<Done>(Done{}) : book.keepOverview(id, rows); },
+    if (!logbook_.readOnlyBecause().isEmpty())
+        return;
+    writer_.post([id = jobId_, rows = overview(), broken = broken_](
+                     Logbook& book) { return *broken ? Expected<Done>(Done{}) : book.keepOverview(id, rows); },
                  [this](const Expected<Done>& done) {
                      // Where it could not be kept the list is brought up to date when the job is opened next.
                      if (done && underway_.empty())
@@ -273,14 +291,15 @@ void Session::take(const Command& command, Underway underway, const Signer& sign
     evaluate();
     underway_.push_back(std::move(underway));
     writer_.post(
-        [id = jobId_, body = document_->shared(), command, rows = working() > 0 ? std::vector<SpecimenRow>() : overview(), who = who_, signer, broken = broken_](Logbook& book) -> Expected<Done> {
+        [id = jobId_, body = document_->shared(), command, rows = overview(), who = who_, signer,
+         broken = broken_](Logbook& book) -> Expected<Done> {
             if (*broken)
                 return Problem{command.words, "the change before it was not kept", {}, {}};
             auto done = book.together([&]() -> Expected<Done> {
                 auto ok = book.keep(id, *body, command, who);
                 if (ok && signer)
                     ok = book.sign(id, who, signer);
-                return ok && !rows.empty() ? book.keepOverview(id, rows) : ok;
+                return ok ? book.keepOverview(id, rows) : ok;
             });
             *broken = !done;
             return done;
@@ -332,7 +351,8 @@ void Session::takeBack(const Problem& why)
 void Session::saveBeside()
 {
     if (const QString rescued = logbook_.rescued(); !rescued.isEmpty())
-        (void)writeFileWhole(rescued.toStdString() + "-" + std::to_string(jobId_) + ".json", document_->json().dump(2, ' ', false, Json::error_handler_t::replace) + "\n");
+        (void)writeFileWhole(rescued.toStdString() + "-" + std::to_string(jobId_) + ".json",
+                             document_->json().dump(2, ' ', false, Json::error_handler_t::replace) + "\n");
 }
 
 bool Session::apply(const Command& command, Answered answered)
@@ -344,7 +364,10 @@ bool Session::apply(const Command& command, Answered answered)
             answered(true);
         return true; // what stands already is no change, and no line of the journal
     }
-    auto ok = logbook_.readOnlyBecause().isEmpty() ? document_->apply(command) : Problem{logbook_.file().toStdString(), logbook_.readOnlyBecause().toStdString(), "a logbook that can be written", "Nothing is kept; work on another logbook."};
+    auto ok = logbook_.readOnlyBecause().isEmpty()
+        ? document_->apply(command)
+        : Problem{logbook_.file().toStdString(), logbook_.readOnlyBecause().toStdString(),
+                  "a logbook that can be written", "Nothing is kept; work on another logbook."};
     if (!ok) {
         emit failed(QString::fromStdString(ok.problem().text()));
         return false;
@@ -378,8 +401,10 @@ bool Session::applySigned(const Expected<Command>& command, const Signer& signer
 bool Session::needsPhrase(const Command& command)
 {
     for (const Change& c : command.changes)
-        if (c.path == "/judged" && c.after && !logbook_.publicKey(QString::fromStdString(textAt(*c.after, "who"))).isEmpty()) {
-            emit failed("An approval that is signed can't be put back by a key alone: approve the results again on Judge.");
+        if (c.path == "/judged" && c.after
+            && !logbook_.publicKey(QString::fromStdString(textAt(*c.after, "who"))).isEmpty()) {
+            emit failed(
+                "An approval that is signed can't be put back by a key alone: approve the results again on Judge.");
             return true;
         }
     return false;
@@ -421,12 +446,12 @@ Expected<Done> Session::putNow(const LogbookWriter::Work& before, const Expected
     if (auto ok = document_->apply(*command); !ok)
         return ok;
     evaluate();
-    const auto done = writer_.now([&, rows = working() > 0 ? std::vector<SpecimenRow>() : overview()](Logbook& book) {
+    const auto done = writer_.now([&, rows = overview()](Logbook& book) {
         return book.together([&]() -> Expected<Done> {
             auto ok = before(book);
             if (ok)
                 ok = book.keep(jobId_, document_->json(), *command, who_);
-            return ok && !rows.empty() ? book.keepOverview(jobId_, rows) : ok;
+            return ok ? book.keepOverview(jobId_, rows) : ok;
         });
     });
     if (!done) {
@@ -452,8 +477,12 @@ bool Session::attach(size_t index, const Record& record, const ColumnChoices& co
     finish();
     const QString id = Logbook::newRecordId();
     records_[id.toStdString()] = std::make_shared<const Record>(record);
-    const auto done = putNow([&](Logbook& book) { return doneOf(book.addRecord(jobId_, QString::fromStdString(job().specimens[index].label), record, who_, {}, id)); },
-                             edits::attachRecord(*document_, index, id.toStdString(), record.source, columns));
+    const auto done = putNow(
+        [&](Logbook& book) {
+            return doneOf(
+                book.addRecord(jobId_, QString::fromStdString(job().specimens[index].label), record, who_, {}, id));
+        },
+        edits::attachRecord(*document_, index, id.toStdString(), record.source, columns));
     if (!done) {
         records_.erase(id.toStdString());
         evaluate();
@@ -470,8 +499,12 @@ Expected<QString> Session::beginGrowing(size_t index, const Record& head)
     finish();
     const QString id = Logbook::newRecordId();
     growing_ = id.toStdString();
-    const auto done = putNow([&](Logbook& book) { return doneOf(book.beginRecord(jobId_, QString::fromStdString(job().specimens[index].label), head, who_, id)); },
-                             edits::attachRecord(*document_, index, growing_, head.source, {}));
+    const auto done = putNow(
+        [&](Logbook& book) {
+            return doneOf(
+                book.beginRecord(jobId_, QString::fromStdString(job().specimens[index].label), head, who_, id));
+        },
+        edits::attachRecord(*document_, index, growing_, head.source, {}));
     if (!done) {
         growing_.clear();
         evaluate();
@@ -504,7 +537,8 @@ void Session::reread(const QString& id)
     emit changed();
 }
 
-std::optional<Outcome> Session::preview(size_t index, const std::string& option, const std::string& value, bool whole) const
+std::optional<Outcome> Session::preview(size_t index, const std::string& option, const std::string& value,
+                                        bool whole) const
 {
     SpecimenInput input = job().specimens[index].input;
     constexpr size_t mostRows = 25000;

@@ -87,7 +87,8 @@ public:
 
     /// Works a specimen out with one option changed, without keeping anything. Of a long record every
     /// n-th row is read unless `whole`, so that the figures keep up with a hand; what is kept is read whole.
-    [[nodiscard]] std::optional<Outcome> preview(size_t index, const std::string& option, const std::string& value, bool whole = false) const;
+    [[nodiscard]] std::optional<Outcome> preview(size_t index, const std::string& option, const std::string& value,
+                                                 bool whole = false) const;
     /// Whether a person stands behind the verdict of the set.
     [[nodiscard]] bool judged() const { return isOpen() && document().json().contains("judged"); }
 
@@ -99,13 +100,13 @@ public:
     [[nodiscard]] const Settlement* settlement(size_t index, const std::string& code) const;
 
 signals:
-    void leaving();          ///< another specimen, stage or job is about to come: what is half typed is handed over now
-    void changed();          ///< the job or its figures
-    void currentChanged();   ///< another specimen
+    void leaving(); ///< another specimen, stage or job is about to come: what is half typed is handed over now
+    void changed(); ///< the job or its figures
+    void currentChanged(); ///< another specimen
     void stageChanged(int stage);
     void opened();
-    void keeping();          ///< something is being kept, or is not any more
-    void kept();             ///< the logbook holds all that was done
+    void keeping(); ///< something is being kept, or is not any more
+    void kept(); ///< the logbook holds all that was done
     void failed(const QString& words);
 
 private:
@@ -139,15 +140,17 @@ private:
     bool overviewDue_ = false; ///< the lists wait for figures that are worked out beside
     std::deque<Underway> underway_;
     int turn_ = 0; ///< goes up when changes were taken back: later answers to those are not heard
-    std::shared_ptr<bool> broken_ = std::make_shared<bool>(false); ///< of the writer's thread: what follows a failed change is not written
+    std::shared_ptr<bool> broken_ =
+        std::make_shared<bool>(false); ///< of the writer's thread: what follows a failed change is not written
     QString who_ = "operator A";
     std::optional<JobDocument> document_;
     std::int64_t jobId_ = 0;
     JobOutcome outcome_;
     std::map<std::string, std::shared_ptr<const Record>> records_; ///< by record id
-    std::vector<std::shared_ptr<const Record>> keyed_; ///< readings of each specimen, as its outcome was worked out from
+    std::vector<std::shared_ptr<const Record>>
+        keyed_; ///< readings of each specimen, as its outcome was worked out from
     std::map<std::string, Problem> missing_;
-    std::string evaluatedJob_;                                      ///< what the outcomes were worked out from
+    std::string evaluatedJob_; ///< what the outcomes were worked out from
     std::vector<std::string> evaluated_;
     mutable std::pair<std::string, std::shared_ptr<const Record>> thin_; ///< of the record last previewed
     std::string growing_; ///< the record that is being taken

@@ -7,8 +7,7 @@
 namespace fortitor {
 namespace {
 
-template <class Until>
-bool waitFor(Until until, int most)
+template <class Until> bool waitFor(Until until, int most)
 {
     QElapsedTimer clock;
     clock.start();
@@ -19,7 +18,11 @@ bool waitFor(Until until, int most)
 
 Problem notReached(const LiveFrame& frame, const char* wanted)
 {
-    return {"the frame", frame.linkWords().toStdString() + (frame.holdBacks().isEmpty() ? "" : "; " + frame.holdBacks().join("; ").toStdString()), wanted, {}};
+    return {"the frame",
+            frame.linkWords().toStdString()
+                + (frame.holdBacks().isEmpty() ? "" : "; " + frame.holdBacks().join("; ").toStdString()),
+            wanted,
+            {}};
 }
 
 } // namespace
@@ -51,11 +54,13 @@ Expected<Done> runByItself(LiveFrame& frame, double pace, int within)
     frame.setPace(pace);
     waitFor([&] { return !frame.waits(); }, within);
     frame.start();
-    const bool ended = waitFor([&] {
-        if (frame.state() == LiveFrame::State::Prompt && !frame.waits())
-            frame.answerPrompt();
-        return !frame.running();
-    }, within);
+    const bool ended = waitFor(
+        [&] {
+            if (frame.state() == LiveFrame::State::Prompt && !frame.waits())
+                frame.answerPrompt();
+            return !frame.running();
+        },
+        within);
     if (!ended || frame.state() != LiveFrame::State::Broken)
         return Problem{"the run", ended ? frame.status().endedWords : "still running", "a break", {}};
     return Done{};

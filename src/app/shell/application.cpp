@@ -19,7 +19,9 @@ QString Application::writeReport(const QString& where, const QString& what)
     QFile file(folder + "/" + QDateTime::currentDateTime().toString("yyyy-MM-dd-HHmmss-zzz") + ".txt");
     if (!file.open(QIODevice::WriteOnly | QIODevice::NewOnly))
         return {};
-    file.write(("Fortitor " FORTITOR_VERSION "\n" + QDateTime::currentDateTime().toString(Qt::ISODate) + "\n" + where + "\n" + what + "\n").toUtf8());
+    file.write(("Fortitor " FORTITOR_VERSION "\n" + QDateTime::currentDateTime().toString(Qt::ISODate) + "\n" + where
+                + "\n" + what + "\n")
+                   .toUtf8());
     return file.fileName();
 }
 

@@ -13,7 +13,7 @@ namespace fortitor {
 class Application : public QApplication {
     Q_OBJECT
 public:
-    Application(int& argc, char** argv) : QApplication(argc, argv) {}
+    Application(int& argc, char** argv) : QApplication(argc, argv) { }
     bool notify(QObject* receiver, QEvent* event) override;
     /// Told in words, with the file of the report.
     std::function<void(const QString& words, const QString& report)> tell;

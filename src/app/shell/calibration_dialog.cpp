@@ -31,7 +31,8 @@ QTableWidgetItem* figure(const QString& text, bool fixed)
 
 } // namespace
 
-CalibrationDialog::CalibrationDialog(Session& session, LiveFrame& frame, InstrumentRow instrument, QWidget* parent) : QDialog(parent), session_(session), frame_(frame), row_(std::move(instrument))
+CalibrationDialog::CalibrationDialog(Session& session, LiveFrame& frame, InstrumentRow instrument, QWidget* parent)
+    : QDialog(parent), session_(session), frame_(frame), row_(std::move(instrument))
 {
     setObjectName("calibrationDialog");
     setWindowTitle("Check against a reference");
@@ -39,15 +40,22 @@ CalibrationDialog::CalibrationDialog(Session& session, LiveFrame& frame, Instrum
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(22, 18, 22, 18);
     column->setSpacing(10);
-    column->addWidget(label(row_.name + (wantedClass().empty() ? ", no class set" : ", class " + q(wantedClass())), "title"));
-    auto* help = label(row_.kind == "cell" ? "Dead weights or a reference cell, from zero up, twice. Hands clear of hanging weights; nothing in the grips." : "The extensometer on its calibrator, from zero up, twice.", "quiet");
+    column->addWidget(
+        label(row_.name + (wantedClass().empty() ? ", no class set" : ", class " + q(wantedClass())), "title"));
+    auto* help =
+        label(row_.kind == "cell"
+                  ? "Dead weights or a reference cell, from zero up, twice. Hands clear of hanging weights; nothing in "
+                    "the grips."
+                  : "The extensometer on its calibrator, from zero up, twice.",
+              "quiet");
     help->setWordWrap(true);
     column->addWidget(help);
     table_ = new QTableWidget;
     table_->setObjectName("calibrationTable");
     table_->setColumnCount(6);
     const QString unit = row_.kind == "cell" ? "kN" : "mm";
-    table_->setHorizontalHeaderLabels({"series", "reference, " + unit, "reading, " + unit, "error, %", "spread, %", "class"});
+    table_->setHorizontalHeaderLabels(
+        {"series", "reference, " + unit, "reading, " + unit, "error, %", "spread, %", "class"});
     table_->verticalHeader()->hide();
     table_->verticalHeader()->setDefaultSectionSize(28);
     table_->setShowGrid(false);
@@ -59,7 +67,9 @@ CalibrationDialog::CalibrationDialog(Session& session, LiveFrame& frame, Instrum
     column->addWidget(words_);
     auto* row = new QHBoxLayout;
     take_ = button("Read from the frame", "", "calibrationTake");
-    take_->setToolTip("The mean of one second, for the line at hand (Ctrl+R). On the simulated frame the reference is put on by itself.");
+    take_->setToolTip(
+        "The mean of one second, for the line at hand (Ctrl+R). On the simulated frame the reference is put on by "
+        "itself.");
     take_->setShortcut(QKeySequence("Ctrl+R"));
     keep_ = button("Keep the check", "primary", "calibrationKeep");
     due_ = new QDateEdit(QDate::currentDate().addYears(1));
@@ -72,7 +82,10 @@ CalibrationDialog::CalibrationDialog(Session& session, LiveFrame& frame, Instrum
     row->addWidget(due_);
     row->addWidget(keep_);
     column->addLayout(row);
-    connect(table_, &QTableWidget::cellChanged, this, [this](int, int c) { if (!filling_ && c <= 2) work(); });
+    connect(table_, &QTableWidget::cellChanged, this, [this](int, int c) {
+        if (!filling_ && c <= 2)
+            work();
+    });
     connect(take_, &QPushButton::clicked, this, &CalibrationDialog::takeReading);
     connect(keep_, &QPushButton::clicked, this, &CalibrationDialog::keep);
     propose();
@@ -82,7 +95,8 @@ CalibrationDialog::CalibrationDialog(Session& session, LiveFrame& frame, Instrum
 void CalibrationDialog::propose()
 {
     const bool cell = row_.kind == "cell";
-    const auto range = parseQuantity(textAt(row_.body, cell ? "capacity" : "travel"), cell ? Kind::Force : Kind::Length);
+    const auto range =
+        parseQuantity(textAt(row_.body, cell ? "capacity" : "travel"), cell ? Kind::Force : Kind::Length);
     const double full = range ? range->base * (cell ? 1e-3 : 1) : cell ? 50 : 10;
     filling_ = true;
     table_->setRowCount(0);
@@ -130,7 +144,10 @@ void CalibrationDialog::work()
         const auto reference = parseNumber(s(table_->item(r, 1)->text().trimmed()));
         const auto reading = parseNumber(s(table_->item(r, 2)->text().trimmed()));
         const bool both = reference && reading && *reference > 0;
-        table_->item(r, 3)->setText(both ? QString("%1%2").arg(*reading >= *reference ? "+" : "−").arg(std::abs(100 * (*reading - *reference) / *reference), 0, 'f', 2) : QString());
+        table_->item(r, 3)->setText(both ? QString("%1%2")
+                                               .arg(*reading >= *reference ? "+" : "−")
+                                               .arg(std::abs(100 * (*reading - *reference) / *reference), 0, 'f', 2)
+                                         : QString());
         const double factor = row_.kind == "cell" ? 1000 : 1;
         const CalibrationStep* step = nullptr;
         if (result_ && both)
@@ -146,7 +163,10 @@ void CalibrationDialog::work()
     else if (!result_)
         words_->setText(all.empty() ? "No readings yet." : q(checked.problem().text()));
     else
-        words_->setText(q(result_->words) + (wantedClass().empty() ? " No class is set for it." : result_->meets ? " It holds its class " + q(wantedClass()) + "." : " × It does not hold its class " + q(wantedClass()) + "."));
+        words_->setText(q(result_->words)
+                        + (wantedClass().empty() ? " No class is set for it."
+                               : result_->meets  ? " It holds its class " + q(wantedClass()) + "."
+                                                 : " × It does not hold its class " + q(wantedClass()) + "."));
     keep_->setEnabled(result_.has_value() && trouble.isEmpty() && !wantedClass().empty());
     keep_->setToolTip(wantedClass().empty() ? "Set its class first, in the table of instruments" : "");
 }
@@ -170,24 +190,28 @@ void CalibrationDialog::takeReading()
         frame_.prepareReference(row_);
     prepared_ = true;
     const QString before = table_->item(r, 2)->text();
-    frame_.readReference(device() == "force", *reference * (row_.kind == "cell" ? 1000 : 1), [this, r, before](const Expected<double>& mean) {
-        take_->setEnabled(true);
-        if (!mean) {
-            words_->setText(q(mean.problem().text()));
-            return;
-        }
-        const QString read = QString::number(*mean / (row_.kind == "cell" ? 1000 : 1), 'f', row_.kind == "cell" ? 4 : 5);
-        // The reading comes a second later: what was typed meanwhile stays.
-        if (hands::on(table_) || table_->item(r, 2)->text() != before) {
-            words_->setText(QString("The frame read %1 for line %2; what was typed meanwhile stays.").arg(read).arg(r + 1));
-            return;
-        }
-        table_->item(r, 2)->setText(read);
-        if (table_->currentRow() == r) {
-            table_->setCurrentCell(std::min(r + 1, table_->rowCount() - 1), 2);
-            take_->setFocus();
-        }
-    });
+    frame_.readReference(
+        device() == "force", *reference * (row_.kind == "cell" ? 1000 : 1),
+        [this, r, before](const Expected<double>& mean) {
+            take_->setEnabled(true);
+            if (!mean) {
+                words_->setText(q(mean.problem().text()));
+                return;
+            }
+            const QString read =
+                QString::number(*mean / (row_.kind == "cell" ? 1000 : 1), 'f', row_.kind == "cell" ? 4 : 5);
+            // The reading comes a second later: what was typed meanwhile stays.
+            if (hands::on(table_) || table_->item(r, 2)->text() != before) {
+                words_->setText(
+                    QString("The frame read %1 for line %2; what was typed meanwhile stays.").arg(read).arg(r + 1));
+                return;
+            }
+            table_->item(r, 2)->setText(read);
+            if (table_->currentRow() == r) {
+                table_->setCurrentCell(std::min(r + 1, table_->rowCount() - 1), 2);
+                take_->setFocus();
+            }
+        });
 }
 
 void CalibrationDialog::keep()
@@ -195,7 +219,8 @@ void CalibrationDialog::keep()
     if (!result_)
         return;
     InstrumentRow out = row_;
-    out.body["checks"].push_back(checkJson(*result_, device(), wantedClass(), readings(), s(QDate::currentDate().toString(Qt::ISODate)), s(session_.who())));
+    out.body["checks"].push_back(checkJson(*result_, device(), wantedClass(), readings(),
+                                           s(QDate::currentDate().toString(Qt::ISODate)), s(session_.who())));
     if (result_->meets)
         out.due = due_->date().toString(Qt::ISODate);
     if (auto ok = session_.writer().now([&](Logbook& book) { return book.keepInstrument(out, session_.who()); }); !ok) {

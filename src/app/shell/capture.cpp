@@ -26,8 +26,7 @@ void settle(int milliseconds)
 }
 
 /// Runs the frame until something is true, at most for so long.
-template <class Until>
-void runUntil(Until until, int most)
+template <class Until> void runUntil(Until until, int most)
 {
     QElapsedTimer clock;
     clock.start();

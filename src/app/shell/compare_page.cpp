@@ -79,12 +79,14 @@ ComparePage::ComparePage(Session& session, QWidget* parent) : QWidget(parent), s
     connect(&Theme::instance(), &Theme::changed, this, &ComparePage::rebuild);
     connect(&Units::instance(), &Units::changed, this, &ComparePage::rebuild);
     connect(savePicture_, &QPushButton::clicked, this, [this] {
-        const QString path = QFileDialog::getSaveFileName(this, "Save the picture", "comparison.png", "Picture (*.png)");
+        const QString path =
+            QFileDialog::getSaveFileName(this, "Save the picture", "comparison.png", "Picture (*.png)");
         if (!path.isEmpty() && !savePicture(path))
             words_->setText("The picture could not be written to " + path.toHtmlEscaped());
     });
     connect(saveData_, &QPushButton::clicked, this, [this] {
-        const QString path = QFileDialog::getSaveFileName(this, "Save the data", "comparison.csv", "Comma-separated text (*.csv)");
+        const QString path =
+            QFileDialog::getSaveFileName(this, "Save the data", "comparison.csv", "Comma-separated text (*.csv)");
         if (!path.isEmpty() && !saveData(path))
             words_->setText("The data could not be written to " + path.toHtmlEscaped());
     });
@@ -100,7 +102,8 @@ bool ComparePage::saveData(const QString& path)
     // The figures in one file, the curves in one beside it.
     const QFileInfo file(path);
     const QString curves = file.path() + "/" + file.completeBaseName() + "-curves.csv";
-    return writeFileWhole(s(path), comparisonCsv(comparison_, compared())) && writeFileWhole(s(curves), curvesCsv(compared()));
+    return writeFileWhole(s(path), comparisonCsv(comparison_, compared()))
+        && writeFileWhole(s(curves), curvesCsv(compared()));
 }
 
 void ComparePage::refresh()
@@ -110,7 +113,8 @@ void ComparePage::refresh()
     for (const SpecimenRow& row : session_.logbook().specimens(search_->text().trimmed(), 300)) {
         if (row.stage < 2)
             continue;
-        auto* item = new QListWidgetItem(row.number + "  " + row.label + (row.title.isEmpty() ? "" : "   " + row.title));
+        auto* item =
+            new QListWidgetItem(row.number + "  " + row.label + (row.title.isEmpty() ? "" : "   " + row.title));
         item->setData(Qt::UserRole, QVariant::fromValue<qlonglong>(row.job));
         item->setData(Qt::UserRole + 1, row.position);
         item->setFlags(item->flags() | Qt::ItemIsUserCheckable);
@@ -137,7 +141,8 @@ void ComparePage::pick(QListWidgetItem* item)
         problem = job ? QString("That specimen is gone.") : q(job.problem().text());
     } else {
         const Specimen& specimen = job->specimens[static_cast<size_t>(key.second)];
-        std::shared_ptr<const Record> record = specimen.readings ? std::make_shared<const Record>(*specimen.readings) : nullptr;
+        std::shared_ptr<const Record> record =
+            specimen.readings ? std::make_shared<const Record>(*specimen.readings) : nullptr;
         if (!record) {
             auto loaded = session_.logbook().loadRecord(q(specimen.recordId));
             if (loaded)
@@ -147,14 +152,18 @@ void ComparePage::pick(QListWidgetItem* item)
         }
         SpecimenOutcome out = analyseSpecimen(specimen, *job, record);
         if (out.outcome && out.outcome->curve()) {
-            Picked one{q(job->number + " " + specimen.label), {{"job", job->number}, {"specimen", job->number + " " + specimen.label}}, std::move(*out.outcome), job->method};
+            Picked one{q(job->number + " " + specimen.label),
+                       {{"job", job->number}, {"specimen", job->number + " " + specimen.label}},
+                       std::move(*out.outcome),
+                       job->method};
             for (const char* note : {"direction", "batch", "operator"})
                 if (const auto it = specimen.input.notes.find(note); it != specimen.input.notes.end())
                     one.by[note] = it->second;
             picked_[key] = std::move(one);
             order_.push_back(key);
         } else if (problem.isEmpty()) {
-            problem = q(specimen.label + " has no curve: " + (out.problem ? out.problem->text() : "its remarks say why."));
+            problem =
+                q(specimen.label + " has no curve: " + (out.problem ? out.problem->text() : "its remarks say why."));
         }
     }
     if (!picked_.contains(key)) {
@@ -192,8 +201,12 @@ Plot ComparePage::plotOfPicked(const std::vector<ComparedSpecimen>& specimens, b
     for (size_t i = 0; i < views.size(); ++i) {
         if (!overlay.fits(*views[i]))
             continue;
-        const auto group = static_cast<size_t>(std::ranges::find(comparison_.groups, specimens[i].group) - comparison_.groups.begin());
-        plot.series.push_back({.x = views[i]->x, .y = views[i]->y, .label = q(byGroup ? specimens[i].group : specimens[i].label), .kind = byGroup ? group : i});
+        const auto group =
+            static_cast<size_t>(std::ranges::find(comparison_.groups, specimens[i].group) - comparison_.groups.begin());
+        plot.series.push_back({.x = views[i]->x,
+                               .y = views[i]->y,
+                               .label = q(byGroup ? specimens[i].group : specimens[i].label),
+                               .kind = byGroup ? group : i});
         if (views[i]->x.size() > treeFrom)
             plot.series.back().tree = std::make_shared<ExtentTree>(views[i]->x, views[i]->y);
     }
@@ -213,7 +226,11 @@ void ComparePage::rebuild()
     saveData_->setEnabled(any);
     fillTable();
     if (!any) {
-        words_->setText(list_->count() == 0 ? "No specimen has a record yet." : "Tick specimens at the left to lay their curves over each other, and to see how their figures differ.");
+        words_->setText(
+            list_->count() == 0
+                ? "No specimen has a record yet."
+                : "Tick specimens at the left to lay their curves over each other, and to see how their figures "
+                  "differ.");
         return;
     }
     bool mixed = false;
@@ -223,7 +240,8 @@ void ComparePage::rebuild()
     if (mixed)
         text += "Specimens of different methods: only figures of the same name are compared. ";
     if (comparison_.groups.size() > 1)
-        text += "Mean, s and number of each group. Differences are to " + q(comparison_.groups.front()).toHtmlEscaped() + ", with the 95 % interval of Welch; a bold one is larger than its interval.";
+        text += "Mean, s and number of each group. Differences are to " + q(comparison_.groups.front()).toHtmlEscaped()
+            + ", with the 95 % interval of Welch; a bold one is larger than its interval.";
     else
         text += "One group only: tick specimens of another, or group otherwise.";
     words_->setText(text);
@@ -247,7 +265,9 @@ void ComparePage::fillTable()
     int r = 0;
     for (const ComparedFigure& f : comparison_.figures) {
         const ResultSpec spec = specFor(*method, f.symbol);
-        const auto shown = [&](double own) { return showValue(spec, f.unit->toBase(own), 0, RoundingRule::FourDigits, units()); };
+        const auto shown = [&](double own) {
+            return showValue(spec, f.unit->toBase(own), 0, RoundingRule::FourDigits, units());
+        };
         const auto put = [&](int column, const QString& text, bool bold) {
             auto* item = new QTableWidgetItem(text);
             QFont font = column == 0 ? wordFont(13) : figureFont(12);
@@ -262,11 +282,19 @@ void ComparePage::fillTable()
         int column = 1;
         for (size_t g = 0; g < f.groups.size(); ++g) {
             const SetStatistics& s = f.groups[g];
-            put(column++, s.n == 0 ? QString("–") : s.n == 1 ? q(shown(s.mean).text) + ", 1" : q(shown(s.mean).text) + ", " + q(formatSignificant(shown(s.sd).value, 2)) + ", " + QString::number(s.n), false);
+            put(column++,
+                s.n == 0       ? QString("–")
+                    : s.n == 1 ? q(shown(s.mean).text) + ", 1"
+                               : q(shown(s.mean).text) + ", " + q(formatSignificant(shown(s.sd).value, 2)) + ", "
+                        + QString::number(s.n),
+                false);
             if (g == 0)
                 continue;
             if (const auto& d = f.against[g])
-                put(column++, (d->difference > 0 ? "+" : "") + q(shown(d->difference).text) + " ± " + q(formatSignificant(shown(d->halfWidth).value, 2)), d->told());
+                put(column++,
+                    (d->difference > 0 ? "+" : "") + q(shown(d->difference).text) + " ± "
+                        + q(formatSignificant(shown(d->halfWidth).value, 2)),
+                    d->told());
             else
                 put(column++, several && s.n > 0 && f.groups[0].n > 0 ? "two of each needed" : "–", false);
         }

@@ -10,7 +10,8 @@
 
 namespace fortitor {
 
-Finder::Finder(Session& session, std::vector<FinderCommand> commands, QWidget* parent) : QDialog(parent), session_(session), commands_(std::move(commands))
+Finder::Finder(Session& session, std::vector<FinderCommand> commands, QWidget* parent)
+    : QDialog(parent), session_(session), commands_(std::move(commands))
 {
     setObjectName("finder");
     setWindowTitle("Find");
@@ -46,14 +47,16 @@ void Finder::fill()
     };
     for (size_t i = 0; i < commands_.size(); ++i)
         if (words.isEmpty() || commands_[i].words.contains(words, Qt::CaseInsensitive))
-            add(commands_[i].words + (commands_[i].key.isEmpty() ? "" : "   " + commands_[i].key), "command", static_cast<int>(i), {});
+            add(commands_[i].words + (commands_[i].key.isEmpty() ? "" : "   " + commands_[i].key), "command",
+                static_cast<int>(i), {});
     int jobs = 0;
     for (const JobRow& row : session_.logbook().jobs(words))
         if (jobs++ < 12)
             add("Job  " + row.number + "  " + row.title, "job", QVariant::fromValue<qlonglong>(row.id), 0);
     if (!words.isEmpty())
         for (const SpecimenRow& row : session_.logbook().specimens(words, 20))
-            add("Specimen  " + row.label + " of " + row.number + "   " + row.figures, "job", QVariant::fromValue<qlonglong>(row.job), row.position);
+            add("Specimen  " + row.label + " of " + row.number + "   " + row.figures, "job",
+                QVariant::fromValue<qlonglong>(row.job), row.position);
     list_->setCurrentRow(words.isEmpty() ? -1 : 0); // nothing is asked yet: Enter does nothing
 }
 
@@ -76,7 +79,11 @@ bool Finder::eventFilter(QObject* watched, QEvent* event)
 {
     if (watched == words_ && event->type() == QEvent::KeyPress) {
         const int key = static_cast<QKeyEvent*>(event)->key();
-        const int step = key == Qt::Key_Down ? 1 : key == Qt::Key_Up ? -1 : key == Qt::Key_PageDown ? 8 : key == Qt::Key_PageUp ? -8 : 0;
+        const int step = key == Qt::Key_Down ? 1
+            : key == Qt::Key_Up              ? -1
+            : key == Qt::Key_PageDown        ? 8
+            : key == Qt::Key_PageUp          ? -8
+                                             : 0;
         if (step != 0) {
             list_->setCurrentRow(std::clamp(list_->currentRow() + step, 0, std::max(0, list_->count() - 1)));
             return true;
@@ -95,7 +102,16 @@ KeySheet::KeySheet(const QString& page, const QStringList& keys, QWidget* parent
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(24);
     grid->setVerticalSpacing(7);
-    const QStringList always{"Alt+1 … Alt+7|the stages", "Ctrl+← Ctrl+→|the specimen before, the next one", "Ctrl+K|find any job, specimen or command", "Ctrl+Z, Ctrl+Shift+Z|undo, redo", "Ctrl+1 … Ctrl+6|the rail", "Ctrl+N, Ctrl+O|new job, take in a file", "F1|explain what has the focus", "F2|this sheet", "F10|menu", "Esc|STOP while the frame runs"};
+    const QStringList always{"Alt+1 … Alt+7|the stages",
+                             "Ctrl+← Ctrl+→|the specimen before, the next one",
+                             "Ctrl+K|find any job, specimen or command",
+                             "Ctrl+Z, Ctrl+Shift+Z|undo, redo",
+                             "Ctrl+1 … Ctrl+6|the rail",
+                             "Ctrl+N, Ctrl+O|new job, take in a file",
+                             "F1|explain what has the focus",
+                             "F2|this sheet",
+                             "F10|menu",
+                             "Esc|STOP while the frame runs"};
     int row = 0;
     for (const QStringList& list : {keys, always}) {
         for (const QString& line : list) {

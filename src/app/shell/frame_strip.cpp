@@ -23,7 +23,9 @@ FrameStrip::FrameStrip(LiveFrame& frame, QWidget* parent) : QWidget(parent), fra
     open_ = button("Open grips", "", "frameOpenGrips");
     open_->setToolTip("Only once the load is off: what hangs there falls");
     stop_ = button("STOP  Esc", "stop", "frameStop");
-    stop_->setToolTip("Stops whatever moves, whoever leads the frame. It does not take the place of the emergency stop on the frame.");
+    stop_->setToolTip(
+        "Stops whatever moves, whoever leads the frame. It does not take the place of the emergency stop on the "
+        "frame.");
     for (QPushButton* b : {ease_, open_, stop_})
         row->addWidget(b);
     connect(stop_, &QPushButton::clicked, &frame, &LiveFrame::stop);

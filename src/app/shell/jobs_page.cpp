@@ -38,10 +38,12 @@ public:
         painter->drawText(box.adjusted(12, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft, index.data(Number).toString());
         painter->setFont(wordFont(14, QFont::DemiBold));
         painter->setPen(p.ink);
-        painter->drawText(QRect(box.left() + 112, box.top() + 8, box.width() - 460, 22), Qt::AlignVCenter, index.data(Title).toString());
+        painter->drawText(QRect(box.left() + 112, box.top() + 8, box.width() - 460, 22), Qt::AlignVCenter,
+                          index.data(Title).toString());
         painter->setFont(wordFont(12));
         painter->setPen(p.quiet);
-        painter->drawText(QRect(box.left() + 112, box.top() + 29, box.width() - 460, 18), Qt::AlignVCenter, index.data(Material).toString());
+        painter->drawText(QRect(box.left() + 112, box.top() + 29, box.width() - 460, 18), Qt::AlignVCenter,
+                          index.data(Material).toString());
         const int n = index.data(Count).toInt();
         const int judged = index.data(Judged).toInt();
         const int failed = index.data(Failed).toInt();
@@ -55,8 +57,11 @@ public:
                 painter->drawEllipse(QRectF(x, box.center().y() - 4, 8, 8));
         }
         painter->setPen(p.quiet);
-        painter->drawText(QRect(box.right() - 190, box.top(), 90, box.height()), Qt::AlignVCenter, QString("%1 of %2").arg(judged).arg(n) + (failed ? QString(", %1 fail").arg(failed) : QString()));
-        painter->drawText(QRect(box.right() - 100, box.top(), 88, box.height()), Qt::AlignVCenter | Qt::AlignRight, index.data(Changed).toString());
+        painter->drawText(QRect(box.right() - 190, box.top(), 90, box.height()), Qt::AlignVCenter,
+                          QString("%1 of %2").arg(judged).arg(n)
+                              + (failed ? QString(", %1 fail").arg(failed) : QString()));
+        painter->drawText(QRect(box.right() - 100, box.top(), 88, box.height()), Qt::AlignVCenter | Qt::AlignRight,
+                          index.data(Changed).toString());
         painter->restore();
     }
 };
@@ -89,14 +94,20 @@ JobsPage::JobsPage(Session& session, QWidget* parent) : QWidget(parent), session
     list_->setMouseTracking(true);
     list_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
     column->addWidget(list_, 1);
-    empty_ = label("No job fits. Clear the search, make a new job (Ctrl+N), or drop a job file on the window.", "quiet");
+    empty_ =
+        label("No job fits. Clear the search, make a new job (Ctrl+N), or drop a job file on the window.", "quiet");
     empty_->setObjectName("jobsEmpty");
     column->addWidget(empty_);
     column->addStretch();
     connect(search_, &QLineEdit::textChanged, this, &JobsPage::refresh);
-    connect(search_, &QLineEdit::returnPressed, this, [this] { if (list_->count() > 0) emit openAsked(list_->item(std::max(0, list_->currentRow()))->data(Id).toLongLong()); });
-    connect(list_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) { emit openAsked(item->data(Id).toLongLong()); });
-    connect(list_, &QListWidget::itemActivated, this, [this](QListWidgetItem* item) { emit openAsked(item->data(Id).toLongLong()); });
+    connect(search_, &QLineEdit::returnPressed, this, [this] {
+        if (list_->count() > 0)
+            emit openAsked(list_->item(std::max(0, list_->currentRow()))->data(Id).toLongLong());
+    });
+    connect(list_, &QListWidget::itemClicked, this,
+            [this](QListWidgetItem* item) { emit openAsked(item->data(Id).toLongLong()); });
+    connect(list_, &QListWidget::itemActivated, this,
+            [this](QListWidgetItem* item) { emit openAsked(item->data(Id).toLongLong()); });
     connect(make, &QPushButton::clicked, this, &JobsPage::newAsked);
     connect(take, &QPushButton::clicked, this, &JobsPage::importAsked);
 }
@@ -115,8 +126,11 @@ void JobsPage::refresh()
         item->setData(Title, row.title.isEmpty() ? "Untitled job" : row.title);
         item->setData(Qt::DisplayRole, row.number + " " + row.title);
         const Method* method = findMethod(s(row.method));
-        item->setData(Material, (row.material.isEmpty() ? QString() : row.material + " · ") + (method ? q(method->name) : row.method));
-        item->setData(Changed, QDateTime::fromString(row.changed, Qt::ISODateWithMs).toLocalTime().toString("yyyy-MM-dd"));
+        item->setData(Material,
+                      (row.material.isEmpty() ? QString() : row.material + " · ")
+                          + (method ? q(method->name) : row.method));
+        item->setData(Changed,
+                      QDateTime::fromString(row.changed, Qt::ISODateWithMs).toLocalTime().toString("yyyy-MM-dd"));
         item->setData(Count, row.specimens);
         item->setData(Judged, row.judged);
         item->setData(Failed, row.failed);

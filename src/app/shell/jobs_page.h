@@ -15,7 +15,11 @@ class JobsPage : public QWidget {
 public:
     JobsPage(Session& session, QWidget* parent = nullptr);
     void refresh();
-    void focusSearch() { search_->setFocus(); search_->selectAll(); }
+    void focusSearch()
+    {
+        search_->setFocus();
+        search_->selectAll();
+    }
 
 signals:
     void openAsked(std::int64_t id);

@@ -50,7 +50,8 @@ QTableWidget* plainTable(const QStringList& heads, const char* name)
 
 /// The cell there, made if it is not: what stands in a table is changed in place, so that it keeps its
 /// scroll and what is chosen.
-QTableWidgetItem* put(QTableWidget* table, int row, int column, const QString& text, bool figure = false, bool quiet = false)
+QTableWidgetItem* put(QTableWidget* table, int row, int column, const QString& text, bool figure = false,
+                      bool quiet = false)
 {
     auto* item = table->item(row, column);
     if (!item)
@@ -83,21 +84,23 @@ TodayPage::TodayPage(Session& session, QWidget* parent) : QWidget(parent), sessi
 /// A line of the list; what stands there already in the same words stays.
 void TodayPage::line(const QString& words, const QString& more, const QString& action, std::function<void()> act)
 {
-    wanted_.push_back({words + "\x1f" + more + "\x1f" + action, [this, words, more, action, act = std::move(act)] { addLine(words, more, action, act); }});
+    wanted_.push_back({words + "\x1f" + more + "\x1f" + action,
+                       [this, words, more, action, act = std::move(act)] { addLine(words, more, action, act); }});
 }
 
 void TodayPage::say(const QString& words, const char* kind, int above, int below)
 {
     wanted_.push_back({QString(kind) + words, [this, words, kind, above, below] {
-        list_->addSpacing(above);
-        list_->addWidget(label(words, kind));
-        list_->addSpacing(below);
-        if (qstrcmp(kind, "head") == 0)
-            list_->addWidget(hairline());
-    }});
+                           list_->addSpacing(above);
+                           list_->addWidget(label(words, kind));
+                           list_->addSpacing(below);
+                           if (qstrcmp(kind, "head") == 0)
+                               list_->addWidget(hairline());
+                       }});
 }
 
-void TodayPage::addLine(const QString& words, const QString& more, const QString& action, const std::function<void()>& act)
+void TodayPage::addLine(const QString& words, const QString& more, const QString& action,
+                        const std::function<void()>& act)
 {
     auto* row = new QHBoxLayout;
     row->setContentsMargins(0, 10, 0, 10);
@@ -119,7 +122,8 @@ bool TodayPage::listCures()
     const double now = wallClock(s(QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm:ss"))).value_or(0);
     for (const JobRow& row : session_.logbook().jobs()) {
         const Method* method = findMethod(s(row.method));
-        const bool bonds = method && std::ranges::find(method->notes, NoteSpec::By::Cure, &NoteSpec::by) != method->notes.end();
+        const bool bonds =
+            method && std::ranges::find(method->notes, NoteSpec::By::Cure, &NoteSpec::by) != method->notes.end();
         if (!bonds || row.judged >= row.specimens)
             continue;
         const auto body = session_.logbook().loadJob(row.id);
@@ -131,7 +135,12 @@ bool TodayPage::listCures()
             if (!clock || !*clock || !specimen.recordId.empty() || specimen.readings)
                 continue;
             const double left = (*clock)->readyAt() - now;
-            line(row.number + " " + q(specimen.label), left <= 0 ? QString("cured: ready to load") : QString("cures for another %1 h %2 min").arg(static_cast<int>(left / 3600)).arg(static_cast<int>(left / 60) % 60), "Open", [this, id = row.id] { emit openAsked(id); });
+            line(row.number + " " + q(specimen.label),
+                 left <= 0 ? QString("cured: ready to load")
+                           : QString("cures for another %1 h %2 min")
+                                 .arg(static_cast<int>(left / 3600))
+                                 .arg(static_cast<int>(left / 60) % 60),
+                 "Open", [this, id = row.id] { emit openAsked(id); });
             any = true;
             due_ += left <= 0 ? 1 : 0;
         }
@@ -167,7 +176,9 @@ void TodayPage::refresh()
         any = true;
     }
     if (!any)
-        say(jobs.empty() ? "No jobs yet. Make the first one with Ctrl+N." : "Nothing waits: every specimen of every job is judged.", "quiet", 8, 0);
+        say(jobs.empty() ? "No jobs yet. Make the first one with Ctrl+N."
+                         : "Nothing waits: every specimen of every job is judged.",
+            "quiet", 8, 0);
     say("Adhesive curing", "head", 22, 4);
     if (!listCures())
         say("Nothing cures.", "quiet", 8, 0);
@@ -181,7 +192,10 @@ void TodayPage::refresh()
         if (days > 30)
             continue;
         ++due_;
-        line(row.name, days < 0 ? QString("ran out %1 days ago, on %2").arg(-days).arg(row.due) : QString("in %1 days, on %2").arg(days).arg(row.due), "Instruments", [this] { emit instrumentsAsked(); });
+        line(row.name,
+             days < 0 ? QString("ran out %1 days ago, on %2").arg(-days).arg(row.due)
+                      : QString("in %1 days, on %2").arg(days).arg(row.due),
+             "Instruments", [this] { emit instrumentsAsked(); });
         any = true;
     }
     if (!any)
@@ -199,7 +213,6 @@ void TodayPage::refresh()
     settleLayout(list_);
 }
 
-
 ReferencePage::ReferencePage(QWidget* parent) : QWidget(parent)
 {
     setObjectName("referencePage");
@@ -214,8 +227,10 @@ ReferencePage::ReferencePage(QWidget* parent) : QWidget(parent)
     search_->setClearButtonEnabled(true);
     head->addWidget(search_);
     column->addLayout(head);
-    column->addWidget(label(QString::fromUtf8(materialSourceNote().data(), static_cast<qsizetype>(materialSourceNote().size())), "quiet"));
-    table_ = plainTable({"material", "kind", "state", "E, GPa", "ν", "yield, MPa", "Rm, MPa", "A, %", "density, kg/m³"}, "referenceTable");
+    column->addWidget(label(
+        QString::fromUtf8(materialSourceNote().data(), static_cast<qsizetype>(materialSourceNote().size())), "quiet"));
+    table_ = plainTable({"material", "kind", "state", "E, GPa", "ν", "yield, MPa", "Rm, MPa", "A, %", "density, kg/m³"},
+                        "referenceTable");
     table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     column->addWidget(table_, 1);
     connect(search_, &QLineEdit::textChanged, this, &ReferencePage::fill);
@@ -235,7 +250,9 @@ void ReferencePage::fill()
         put(table_, r, 0, q(m.name));
         put(table_, r, 1, q(m.kind), false, true);
         put(table_, r, 2, q(m.state), false, true);
-        const std::pair<std::optional<double>, double> values[] = {{m.youngsModulus, 1e-3}, {m.poisson, 1}, {m.yield, 1}, {m.strength, 1}, {m.elongation, 100}, {m.density, 1}};
+        const std::pair<std::optional<double>, double> values[] = {
+            {m.youngsModulus, 1e-3}, {m.poisson, 1},      {m.yield, 1},
+            {m.strength, 1},         {m.elongation, 100}, {m.density, 1}};
         int c = 3;
         for (const auto& [value, factor] : values)
             put(table_, r, c++, value ? QString::number(*value * factor, 'g', 4) : "–", true, !value);
@@ -247,7 +264,8 @@ void ReferencePage::fill()
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
 }
 
-InstrumentsPage::InstrumentsPage(Session& session, LiveFrame& frame, QWidget* parent) : QWidget(parent), session_(session), frame_(frame)
+InstrumentsPage::InstrumentsPage(Session& session, LiveFrame& frame, QWidget* parent)
+    : QWidget(parent), session_(session), frame_(frame)
 {
     setObjectName("instrumentsPage");
     auto* column = pageColumn(this);
@@ -257,15 +275,21 @@ InstrumentsPage::InstrumentsPage(Session& session, LiveFrame& frame, QWidget* pa
     auto* add = button("Add", "", "instrumentAdd");
     auto* remove = button("Take out", "", "instrumentRemove");
     auto* checks = button("Check against a reference…", "", "instrumentCheck");
-    checks->setToolTip("Dead weights for a cell, a gauge for an extensometer: errors by class, and the date it is good until");
+    checks->setToolTip(
+        "Dead weights for a cell, a gauge for an extensometer: errors by class, and the date it is good until");
     connect(checks, &QPushButton::clicked, this, &InstrumentsPage::check);
     head->addWidget(checks);
     head->addWidget(remove);
     head->addWidget(add);
     column->addLayout(head);
-    column->addWidget(label("Double click or F2 changes a cell. Kinds: cell, grips, platens, fixture, extensometer, calliper, adhesive (its strength, and hours of cure). Classes are those of ISO 7500-1 and ISO 9513; errors come from the reference table.", "quiet"));
+    column->addWidget(label(
+        "Double click or F2 changes a cell. Kinds: cell, grips, platens, fixture, extensometer, calliper, adhesive "
+        "(its strength, and hours of cure). Classes are those of ISO 7500-1 and ISO 9513; errors come from the "
+        "reference table.",
+        "quiet"));
     setFocusPolicy(Qt::StrongFocus);
-    table_ = plainTable({"name", "kind", "class", "capacity, travel, strength", "error or cure", "good until", ""}, "instrumentTable");
+    table_ = plainTable({"name", "kind", "class", "capacity, travel, strength", "error or cure", "good until", ""},
+                        "instrumentTable");
     setFocusProxy(table_);
     column->addWidget(table_, 1);
     history_ = label({}, "quiet");
@@ -275,14 +299,18 @@ InstrumentsPage::InstrumentsPage(Session& session, LiveFrame& frame, QWidget* pa
     connect(table_, &QTableWidget::currentCellChanged, this, &InstrumentsPage::history);
     message_ = label({}, "warn");
     column->addWidget(message_);
-    connect(table_, &QTableWidget::cellChanged, this, [this](int row, int) { if (!filling_) keep(row); });
+    connect(table_, &QTableWidget::cellChanged, this, [this](int row, int) {
+        if (!filling_)
+            keep(row);
+    });
     connect(add, &QPushButton::clicked, this, &InstrumentsPage::add);
     connect(remove, &QPushButton::clicked, this, [this] {
         const int row = table_->currentRow();
         if (row < 0 || !table_->item(row, 0))
             return;
         const QString name = table_->item(row, 0)->data(Qt::UserRole).toString();
-        if (auto ok = session_.writer().now([&](Logbook& book) { return book.removeInstrument(name, session_.who()); }); !ok)
+        if (auto ok = session_.writer().now([&](Logbook& book) { return book.removeInstrument(name, session_.who()); });
+            !ok)
             message_->setText(q(ok.problem().text()));
         refresh();
     });
@@ -305,13 +333,23 @@ void InstrumentsPage::fill()
         put(table_, r, 0, row.name)->setData(Qt::UserRole, row.name);
         put(table_, r, 1, row.kind);
         put(table_, r, 2, text("class"), true);
-        put(table_, r, 3, row.kind == "extensometer" ? text("travel") : row.kind == "adhesive" ? text("strength") : text("capacity"), true);
+        put(table_, r, 3,
+            row.kind == "extensometer"   ? text("travel")
+                : row.kind == "adhesive" ? text("strength")
+                                         : text("capacity"),
+            true);
         put(table_, r, 4, row.kind == "adhesive" ? text("cure") : text("error"), true);
         put(table_, r, 5, row.due, true);
         const QDate date = QDate::fromString(row.due, Qt::ISODate);
         const auto days = QDate::currentDate().daysTo(date);
-        auto* state = put(table_, r, 6, !date.isValid() ? "no date" : days < 0 ? QString("× ran out") : days <= 30 ? QString("▲ %1 days left").arg(days) : QString("%1 days left").arg(days), false, date.isValid() && days > 30);
-        const auto trouble = calibrationTrouble(row.body, row.due.toStdString(), QDate::currentDate().toString(Qt::ISODate).toStdString());
+        auto* state = put(table_, r, 6,
+                          !date.isValid()  ? "no date"
+                              : days < 0   ? QString("× ran out")
+                              : days <= 30 ? QString("▲ %1 days left").arg(days)
+                                           : QString("%1 days left").arg(days),
+                          false, date.isValid() && days > 30);
+        const auto trouble = calibrationTrouble(row.body, row.due.toStdString(),
+                                                QDate::currentDate().toString(Qt::ISODate).toStdString());
         if (trouble && trouble->code == "calibration-failed")
             state->setText("× failed its check");
         if (trouble)
@@ -336,7 +374,9 @@ void InstrumentsPage::history()
                 if (const auto checks = r.body.find("checks"); checks != r.body.end() && checks->is_array())
                     for (const Json& c : *checks)
                         if (c.is_object())
-                            lines.prepend(q(textAt(c, "date")) + ", " + q(textAt(c, "who")) + ": " + q(textAt(c, "words")) + (flagAt(c, "passed") ? "" : " × not class " + q(textAt(c, "wanted"))));
+                            lines.prepend(q(textAt(c, "date")) + ", " + q(textAt(c, "who")) + ": "
+                                          + q(textAt(c, "words"))
+                                          + (flagAt(c, "passed") ? "" : " × not class " + q(textAt(c, "wanted"))));
     history_->setText(lines.isEmpty() ? QString() : "Checks, newest first\n" + lines.join("\n"));
 }
 
@@ -394,7 +434,9 @@ void InstrumentsPage::keep(int row)
     };
     message_->clear();
     const bool glue = out.kind == "adhesive";
-    bool good = out.kind == "extensometer" ? put("travel", text(3), Kind::Length) : glue ? put("strength", text(3), Kind::Stress) : put("capacity", text(3), parseQuantity(s(text(3)), Kind::Torque) ? Kind::Torque : Kind::Force);
+    bool good = out.kind == "extensometer" ? put("travel", text(3), Kind::Length)
+        : glue                             ? put("strength", text(3), Kind::Stress)
+               : put("capacity", text(3), parseQuantity(s(text(3)), Kind::Torque) ? Kind::Torque : Kind::Force);
     good = (glue ? put("cure", text(4), Kind::Time) : put("error", text(4), Kind::Length)) && good;
     if (!text(2).isEmpty()) {
         const char* device = out.kind == "extensometer" ? "extensometer" : "force";
@@ -410,7 +452,9 @@ void InstrumentsPage::keep(int row)
         good = false;
     }
     if (good) {
-        if (auto ok = session_.writer().now([&](Logbook& book) { return book.keepInstrument(out, session_.who(), before); }); !ok)
+        if (auto ok =
+                session_.writer().now([&](Logbook& book) { return book.keepInstrument(out, session_.who(), before); });
+            !ok)
             message_->setText(q(ok.problem().text()));
     }
     // The table is filled anew after the edit is over.
@@ -420,9 +464,14 @@ void InstrumentsPage::keep(int row)
 void InstrumentsPage::add()
 {
     QString name = "new cell";
-    for (int n = 2; std::ranges::any_of(session_.logbook().instruments(), [&](const InstrumentRow& r) { return r.name == name; }); ++n)
+    for (int n = 2;
+         std::ranges::any_of(session_.logbook().instruments(), [&](const InstrumentRow& r) { return r.name == name; });
+         ++n)
         name = QString("new cell %1").arg(n);
-    if (auto ok = session_.writer().now([&](Logbook& book) { return book.keepInstrument({name, "cell", Json{{"name", s(name)}}, {}}, session_.who()); }); !ok)
+    if (auto ok = session_.writer().now([&](Logbook& book) {
+            return book.keepInstrument({name, "cell", Json{{"name", s(name)}}, {}}, session_.who());
+        });
+        !ok)
         message_->setText(q(ok.problem().text()));
     refresh();
     for (int r = 0; r < table_->rowCount(); ++r)
@@ -447,19 +496,25 @@ LogbookPage::LogbookPage(Session& session, QWidget* parent) : QWidget(parent), s
     auto* checkButton = button("Check it", "", "logbookCheck");
     auto* copy = button("Backup copy…", "", "logbookBackup");
     auto* outside = button("Heads to…", "", "logbookHeads");
-    outside->setToolTip("A second folder, best one that others look after, where the last line of the journal is noted with its hash. Lines cut off later show against it.");
+    outside->setToolTip(
+        "A second folder, best one that others look after, where the last line of the journal is noted with its "
+        "hash. Lines cut off later show against it.");
     head->addWidget(search_);
     head->addWidget(checkButton);
     head->addWidget(copy);
     head->addWidget(outside);
     column->addLayout(head);
     connect(outside, &QPushButton::clicked, this, [this] {
-        const QString folder = QFileDialog::getExistingDirectory(this, "A second folder for the heads of the journal", QSettings().value("headFolder").toString());
+        const QString folder = QFileDialog::getExistingDirectory(this, "A second folder for the heads of the journal",
+                                                                 QSettings().value("headFolder").toString());
         if (folder.isEmpty())
             return;
         QSettings().setValue("headFolder", folder);
         session_.logbook().setHeadFolder(folder);
-        session_.writer().post([](Logbook& book) { book.writeHead(); return Done{}; });
+        session_.writer().post([](Logbook& book) {
+            book.writeHead();
+            return Done{};
+        });
         found_->setText("The head of the journal is noted in " + folder + " from now on.");
         found_->show();
     });
@@ -480,7 +535,8 @@ LogbookPage::LogbookPage(Session& session, QWidget* parent) : QWidget(parent), s
     connect(search_, &QLineEdit::textChanged, this, &LogbookPage::refresh);
     connect(checkButton, &QPushButton::clicked, this, &LogbookPage::check);
     connect(copy, &QPushButton::clicked, this, [this] {
-        const QString path = QFileDialog::getSaveFileName(this, "Backup copy", "logbook-copy.sqlite", "Logbook (*.sqlite)");
+        const QString path =
+            QFileDialog::getSaveFileName(this, "Backup copy", "logbook-copy.sqlite", "Logbook (*.sqlite)");
         if (path.isEmpty())
             return;
         session_.finish();
@@ -492,9 +548,14 @@ LogbookPage::LogbookPage(Session& session, QWidget* parent) : QWidget(parent), s
 
 void LogbookPage::refresh()
 {
-    where_->setText(session_.logbook().file() + (session_.logbook().readOnlyBecause().isEmpty() ? "" : " · read-only: " + session_.logbook().readOnlyBecause()));
+    where_->setText(session_.logbook().file()
+                    + (session_.logbook().readOnlyBecause().isEmpty()
+                           ? ""
+                           : " · read-only: " + session_.logbook().readOnlyBecause()));
     const auto value = [](const Json& v) {
-        QString text = q(v.is_string() ? v.get<std::string>() : v.is_object() && v.contains("source") ? textAt(v, "source") : v.dump());
+        QString text = q(v.is_string()                               ? v.get<std::string>()
+                             : v.is_object() && v.contains("source") ? textAt(v, "source")
+                                                                     : v.dump());
         return text.size() > 60 ? text.left(58) + "…" : text;
     };
     int r = 0;
@@ -502,7 +563,8 @@ void LogbookPage::refresh()
         if (r >= table_->rowCount())
             table_->insertRow(r);
         put(table_, r, 0, QString::number(e.seq), true, true);
-        put(table_, r, 1, QDateTime::fromString(e.at, Qt::ISODateWithMs).toLocalTime().toString("yyyy-MM-dd HH:mm:ss"), false, true);
+        put(table_, r, 1, QDateTime::fromString(e.at, Qt::ISODateWithMs).toLocalTime().toString("yyyy-MM-dd HH:mm:ss"),
+            false, true);
         put(table_, r, 2, e.who);
         put(table_, r, 3, e.what);
         put(table_, r, 4, e.why);
@@ -510,7 +572,9 @@ void LogbookPage::refresh()
         if (const auto list = parseJson(s(e.changes), "journal"); list && list->is_array())
             for (const Json& c : *list)
                 if (textAt(c, "path") != "")
-                    changes += (changes.isEmpty() ? "" : "; ") + (c.contains("before") ? value(c["before"]) : QString("–")) + " → " + (c.contains("after") ? value(c["after"]) : QString("–"));
+                    changes += (changes.isEmpty() ? "" : "; ")
+                        + (c.contains("before") ? value(c["before"]) : QString("–")) + " → "
+                        + (c.contains("after") ? value(c["after"]) : QString("–"));
         put(table_, r, 5, changes, false, true);
         ++r;
     }
@@ -533,7 +597,11 @@ void LogbookPage::check()
         } else {
             findings.push_back({"head", q(head.problem().text())});
         }
-    QString words = findings.empty() ? QString("Whole: the file, the chain of the journal, every record and every job") + (heads ? QString(", and as the %1 kept outside %2.").arg(heads == 1 ? "head" : "heads", heads == 1 ? "has it" : "have it") : QString(".")) : QString("%1 findings: ").arg(findings.size());
+    QString words = findings.empty() ? QString("Whole: the file, the chain of the journal, every record and every job")
+            + (heads ? QString(", and as the %1 kept outside %2.")
+                           .arg(heads == 1 ? "head" : "heads", heads == 1 ? "has it" : "have it")
+                     : QString("."))
+                                     : QString("%1 findings: ").arg(findings.size());
     for (const LogbookFinding& f : findings)
         words += "\n" + f.place + ": " + f.words;
     found_->setText(words);

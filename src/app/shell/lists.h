@@ -31,7 +31,8 @@ private:
     bool listCures();
     void addLine(const QString& words, const QString& more, const QString& action, const std::function<void()>& act);
     void say(const QString& words, const char* kind, int above, int below);
-    std::vector<std::pair<QString, std::function<void()>>> wanted_; ///< what stands in the list: its key, and how it is made
+    std::vector<std::pair<QString, std::function<void()>>>
+        wanted_; ///< what stands in the list: its key, and how it is made
     QString shown_;
     void line(const QString& words, const QString& more, const QString& action, std::function<void()> act);
     Session& session_;

@@ -37,7 +37,9 @@ namespace {
 
 const std::vector<std::pair<QString, UnitSystem>>& unitSystems()
 {
-    static const std::vector<std::pair<QString, UnitSystem>> all{{"SI", UnitSystem::SI}, {"inch and pound", UnitSystem::InchPound}, {"kgf, as old records have them", UnitSystem::Legacy}};
+    static const std::vector<std::pair<QString, UnitSystem>> all{{"SI", UnitSystem::SI},
+                                                                 {"inch and pound", UnitSystem::InchPound},
+                                                                 {"kgf, as old records have them", UnitSystem::Legacy}};
     return all;
 }
 
@@ -75,7 +77,8 @@ MainWindow::MainWindow(Logbook& logbook, QWidget* parent) : QMainWindow(parent),
     compare_ = new ComparePage(session_);
     instruments_ = new InstrumentsPage(session_, frame_);
     logbookPage_ = new LogbookPage(session_);
-    for (QWidget* page : std::initializer_list<QWidget*>{today_, jobsPlace_, compare_, new ReferencePage, instruments_, logbookPage_})
+    for (QWidget* page :
+         std::initializer_list<QWidget*>{today_, jobsPlace_, compare_, new ReferencePage, instruments_, logbookPage_})
         places_->addWidget(page);
 
     column->addWidget(new FrameStrip(frame_));
@@ -110,19 +113,27 @@ MainWindow::MainWindow(Logbook& logbook, QWidget* parent) : QMainWindow(parent),
     connect(today_, &TodayPage::openAsked, this, [this](std::int64_t id) { openJob(id); });
     connect(today_, &TodayPage::instrumentsAsked, this, [this] { go(Instruments); });
     connect(bench_, &Bench::importAsked, this, [this] {
-        const QString path = QFileDialog::getOpenFileName(this, "Text record", QSettings().value("recordFolder").toString(), "Text records (*.csv *.txt *.dat *.asc *.tsv);;All files (*)");
+        const QString path =
+            QFileDialog::getOpenFileName(this, "Text record", QSettings().value("recordFolder").toString(),
+                                         "Text records (*.csv *.txt *.dat *.asc *.tsv);;All files (*)");
         if (!path.isEmpty()) {
             QSettings().setValue("recordFolder", QFileInfo(path).absolutePath());
             takeIn(path);
         }
     });
-    connect(bench_->reportPage(), &ReportPage::saved, this, [this](const QString& path) { tell("Saved: " + path, false); });
+    connect(bench_->reportPage(), &ReportPage::saved, this,
+            [this](const QString& path) { tell("Saved: " + path, false); });
     connect(&session_, &Session::leaving, this, &hands::finish);
     connect(&session_, &Session::failed, this, [this](const QString& words) { tell(words, true); });
     connect(&frame_, &LiveFrame::finished, this, [this] {
         if (!frame_.cantKeep().isEmpty())
             return tell(frame_.cantKeep(), true); // nobody pressed STOP
-        tell(frame_.state() == LiveFrame::State::Broken ? "Broken and kept. Fit the halves and measure them: Measure, after the break." : "Stopped: " + q(frame_.status().endedWords.empty() ? "the frame is gone" : frame_.status().endedWords) + ". What was recorded is kept and marked incomplete.", false);
+        tell(frame_.state() == LiveFrame::State::Broken
+                 ? "Broken and kept. Fit the halves and measure them: Measure, after the break."
+                 : "Stopped: "
+                     + q(frame_.status().endedWords.empty() ? "the frame is gone" : frame_.status().endedWords)
+                     + ". What was recorded is kept and marked incomplete.",
+             false);
     });
     actions();
     qApp->installEventFilter(this);
@@ -147,7 +158,10 @@ MainWindow::MainWindow(Logbook& logbook, QWidget* parent) : QMainWindow(parent),
     idle->setSingleShot(true);
     connect(idle, &QTimer::timeout, this, [this] {
         if (!frame_.running())
-            session_.writer().post([](Logbook& book) { book.checkpoint(); return Done{}; });
+            session_.writer().post([](Logbook& book) {
+                book.checkpoint();
+                return Done{};
+            });
     });
     connect(&session_, &Session::kept, this, [this] { // lists show what is kept
         if (!page())
@@ -157,7 +171,11 @@ MainWindow::MainWindow(Logbook& logbook, QWidget* parent) : QMainWindow(parent),
     today_->refresh();
     rail_->setCount(0, today_->due());
     if (!logbook.readOnlyBecause().isEmpty())
-        QTimer::singleShot(0, this, [this] { tell("This logbook is read-only: " + session_.logbook().readOnlyBecause() + ". You can look, nothing is kept.", true); });
+        QTimer::singleShot(0, this, [this] {
+            tell("This logbook is read-only: " + session_.logbook().readOnlyBecause()
+                     + ". You can look, nothing is kept.",
+                 true);
+        });
 }
 
 void MainWindow::actions()
@@ -170,7 +188,10 @@ void MainWindow::actions()
         key(QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + i)), [this, i] { goToPage(i); });
     for (int i = 0; i < 6; ++i)
         key(QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + i)), [this, i] { go(i); });
-    key(QKeySequence("Ctrl+Left"), [this] { if (session_.current() > 0) session_.setCurrent(session_.current() - 1); });
+    key(QKeySequence("Ctrl+Left"), [this] {
+        if (session_.current() > 0)
+            session_.setCurrent(session_.current() - 1);
+    });
     key(QKeySequence("Ctrl+Right"), [this] { session_.setCurrent(session_.current() + 1); });
     key(QKeySequence::Undo, [this] { session_.undo(); });
     key(QKeySequence("Ctrl+Shift+Z"), [this] { session_.redo(); });
@@ -178,13 +199,20 @@ void MainWindow::actions()
     key(QKeySequence("Ctrl+K"), [this] { find(); });
     key(QKeySequence("Ctrl+N"), [this] { newJob(); });
     key(QKeySequence("Ctrl+O"), [this] { emit bench_->importAsked(); });
-    key(QKeySequence("Ctrl+P"), [this] { if (session_.isOpen()) { session_.setStage(static_cast<int>(Stage::Report)); if (auto* save = bench_->reportPage()->findChild<QPushButton*>("savePdf")) save->click(); } });
+    key(QKeySequence("Ctrl+P"), [this] {
+        if (session_.isOpen()) {
+            session_.setStage(static_cast<int>(Stage::Report));
+            if (auto* save = bench_->reportPage()->findChild<QPushButton*>("savePdf"))
+                save->click();
+        }
+    });
     key(QKeySequence("Ctrl+Q"), [this] { close(); });
     key(QKeySequence("F1"), [this] { explain(); });
     key(QKeySequence("F2"), [this] {
         // In a table F2 changes the cell, as its page says.
         auto* table = qobject_cast<QTableWidget*>(QApplication::focusWidget());
-        QTableWidgetItem* item = table && table->editTriggers() != QAbstractItemView::NoEditTriggers ? table->currentItem() : nullptr;
+        QTableWidgetItem* item =
+            table && table->editTriggers() != QAbstractItemView::NoEditTriggers ? table->currentItem() : nullptr;
         item && (item->flags() & Qt::ItemIsEditable) ? table->editItem(item) : keySheet();
     });
     key(QKeySequence("F10"), [this] { menu(rail_->mapToGlobal(QPoint(rail_->width(), rail_->height() - 40))); });
@@ -202,7 +230,8 @@ void MainWindow::goToPage(size_t place)
 
 Page* MainWindow::page() const
 {
-    return jobsPlace_->currentWidget() == bench_ && places_->currentIndex() == Jobs ? bench_->page(session_.stage()) : nullptr;
+    return jobsPlace_->currentWidget() == bench_ && places_->currentIndex() == Jobs ? bench_->page(session_.stage())
+                                                                                    : nullptr;
 }
 
 void MainWindow::go(int place)
@@ -263,7 +292,9 @@ void MainWindow::newJob()
 {
     int number = 101;
     const auto jobs = session_.logbook().jobs();
-    while (std::ranges::any_of(jobs, [&](const JobRow& row) { return row.number == QString("J-%1").arg(number, 4, 10, QChar('0')); }))
+    while (std::ranges::any_of(jobs, [&](const JobRow& row) {
+        return row.number == QString("J-%1").arg(number, 4, 10, QChar('0'));
+    }))
         ++number;
     const Method& method = methodRegistry().front();
     Json body = edits::newJob(s(QString("J-%1").arg(number, 4, 10, QChar('0'))), "", method, 3);
@@ -290,7 +321,8 @@ bool MainWindow::takeInJob(const QString& path)
     // Until the last of them is in, the job says that it is not whole.
     Json body = withoutRecordFiles(*json);
     body.erase("journal"); // of the logbook it came from; the file itself has it
-    const bool records = std::ranges::any_of(job->specimens, [](const Specimen& one) { return !one.recordFile.empty(); });
+    const bool records =
+        std::ranges::any_of(job->specimens, [](const Specimen& one) { return !one.recordFile.empty(); });
     if (records)
         body["importing"] = {{"file", s(QFileInfo(path).fileName())}};
     auto id = session_.addJob(body, "imported from " + QFileInfo(path).fileName());
@@ -306,7 +338,8 @@ bool MainWindow::takeInJob(const QString& path)
     for (size_t i = 0; i < job->specimens.size(); ++i) {
         if (job->specimens[i].recordFile.empty())
             continue;
-        auto record = fortitor::loadRecord(job->specimens[i], *job->method, s(QFileInfo(path).absolutePath()), false, busy.part(static_cast<int>(i), count));
+        auto record = fortitor::loadRecord(job->specimens[i], *job->method, s(QFileInfo(path).absolutePath()), false,
+                                           busy.part(static_cast<int>(i), count));
         if (busy.stopped()) {
             trouble << "stopped by hand: the records from " + q(job->specimens[i].label) + " on are not imported";
             break;
@@ -320,8 +353,12 @@ bool MainWindow::takeInJob(const QString& path)
         }
     }
     if (records && !busy.stopped())
-        session_.apply(CommandBuilder(session_.document(), "all records of " + s(QFileInfo(path).fileName()) + " looked at").set("/importing", std::nullopt).take());
-    tell(trouble.isEmpty() ? "Imported: " + QFileInfo(path).fileName() : QString("Imported, but ") + trouble.join("; "), !trouble.isEmpty());
+        session_.apply(
+            CommandBuilder(session_.document(), "all records of " + s(QFileInfo(path).fileName()) + " looked at")
+                .set("/importing", std::nullopt)
+                .take());
+    tell(trouble.isEmpty() ? "Imported: " + QFileInfo(path).fileName() : QString("Imported, but ") + trouble.join("; "),
+         !trouble.isEmpty());
     return true;
 }
 
@@ -345,7 +382,10 @@ void MainWindow::tell(const QString& words, bool problem)
     band_->setPalette(palette);
     band_->show();
     if (!problem)
-        QTimer::singleShot(7000, this, [this, words] { if (bandText_->text() == words) band_->hide(); });
+        QTimer::singleShot(7000, this, [this, words] {
+            if (bandText_->text() == words)
+                band_->hide();
+        });
 }
 
 QString MainWindow::told() const
@@ -368,7 +408,8 @@ void MainWindow::explain()
 void MainWindow::keyPhrase()
 {
     if (KeyDialog(session_, KeyDialog::For::SetUp, this).exec() == QDialog::Accepted)
-        tell("What " + session_.who() + " approves is signed from now on. The key phrase is asked for each time.", false);
+        tell("What " + session_.who() + " approves is signed from now on. The key phrase is asked for each time.",
+             false);
 }
 
 void MainWindow::find()
@@ -376,8 +417,12 @@ void MainWindow::find()
     std::vector<FinderCommand> commands{
         {"New job", "Ctrl+N", [this] { newJob(); }},
         {"Import a text record for the specimen at hand", "Ctrl+O", [this] { emit bench_->importAsked(); }},
-        {"Save the job with its records…", "", [this] {
-             const QString path = QFileDialog::getSaveFileName(this, "Save the job", q(session_.isOpen() ? session_.job().number : "job") + ".json", "Job files (*.json)");
+        {"Save the job with its records…", "",
+         [this] {
+             const QString path =
+                 QFileDialog::getSaveFileName(this, "Save the job",
+                                              q(session_.isOpen() ? session_.job().number : "job") + ".json",
+                                              "Job files (*.json)");
              if (!path.isEmpty() && session_.isOpen())
                  exportJob(path);
          }},
@@ -385,10 +430,17 @@ void MainWindow::find()
         {"Units shown: SI", "", [] { setUnits(UnitSystem::SI); }},
         {"Units shown: inch and pound", "", [] { setUnits(UnitSystem::InchPound); }},
         {"Units shown: kgf, as old records have them", "", [] { setUnits(UnitSystem::Legacy); }},
-        {"Light or dark", "", [] { Theme::instance().setDark(!Theme::instance().dark()); QSettings().setValue("dark", Theme::instance().dark()); }},
-        {"Who is working…", "", [this] {
+        {"Light or dark", "",
+         [] {
+             Theme::instance().setDark(!Theme::instance().dark());
+             QSettings().setValue("dark", Theme::instance().dark());
+         }},
+        {"Who is working…", "",
+         [this] {
              bool ok = false;
-             const QString who = QInputDialog::getText(this, "Who is working", "Name in the journal", QLineEdit::Normal, session_.who(), &ok).trimmed();
+             const QString who = QInputDialog::getText(this, "Who is working", "Name in the journal", QLineEdit::Normal,
+                                                       session_.who(), &ok)
+                                     .trimmed();
              if (ok && !who.isEmpty()) {
                  session_.setWho(who);
                  QSettings().setValue("who", who);
@@ -400,7 +452,8 @@ void MainWindow::find()
         {"Logbook and journal", "Ctrl+6", [this] { go(LogbookPlace); }},
     };
     for (size_t i = 0; session_.isOpen() && i < session_.job().method->pages.size(); ++i)
-        commands.push_back({q(session_.job().method->pages[i].verb), QString("Alt+%1").arg(i + 1), [this, i] { goToPage(i); }});
+        commands.push_back(
+            {q(session_.job().method->pages[i].verb), QString("Alt+%1").arg(i + 1), [this, i] { goToPage(i); }});
     Finder finder(session_, std::move(commands), this);
     connect(&finder, &Finder::jobChosen, this, [this](std::int64_t id, int specimen) { openJob(id, specimen); });
     finder.exec();
@@ -409,8 +462,13 @@ void MainWindow::find()
 void MainWindow::keySheet()
 {
     Page* p = page();
-    const PageSpec* here = session_.isOpen() ? session_.job().method->pageOf(static_cast<Stage>(session_.stage())) : nullptr;
-    KeySheet(p && here ? q(here->verb) : rail_->current() == Jobs ? QString("Jobs") : QString("this page"), p ? p->keys() : QStringList{"↑ ↓|choose", "Enter|open"}, this).exec();
+    const PageSpec* here =
+        session_.isOpen() ? session_.job().method->pageOf(static_cast<Stage>(session_.stage())) : nullptr;
+    KeySheet(p && here                      ? q(here->verb)
+                 : rail_->current() == Jobs ? QString("Jobs")
+                                            : QString("this page"),
+             p ? p->keys() : QStringList{"↑ ↓|choose", "Enter|open"}, this)
+        .exec();
 }
 
 void MainWindow::menu(const QPoint& at)
@@ -419,17 +477,26 @@ void MainWindow::menu(const QPoint& at)
     menu.setObjectName("mainMenu");
     menu.addAction("New job\tCtrl+N", this, [this] { newJob(); });
     menu.addAction("Import job…", this, [this] { emit jobs_->importAsked(); });
-    menu.addAction("Import a text record…\tCtrl+O", this, [this] { emit bench_->importAsked(); })->setEnabled(session_.hasSpecimen());
-    menu.addAction("Save the job with its records…", this, [this] {
-        const QString path = QFileDialog::getSaveFileName(this, "Save the job", q(session_.job().number) + ".json", "Job files (*.json)");
-        if (!path.isEmpty())
-            exportJob(path);
-    })->setEnabled(session_.isOpen());
+    menu.addAction("Import a text record…\tCtrl+O", this, [this] { emit bench_->importAsked(); })
+        ->setEnabled(session_.hasSpecimen());
+    menu.addAction("Save the job with its records…", this,
+                   [this] {
+                       const QString path =
+                           QFileDialog::getSaveFileName(this, "Save the job", q(session_.job().number) + ".json",
+                                                        "Job files (*.json)");
+                       if (!path.isEmpty())
+                           exportJob(path);
+                   })
+        ->setEnabled(session_.isOpen());
     menu.addSeparator();
     const bool undo = session_.isOpen() && session_.document().canUndo();
     const bool redo = session_.isOpen() && session_.document().canRedo();
-    menu.addAction((undo ? "Undo: " + q(session_.document().undoWords()) : QString("Undo")) + "\tCtrl+Z", this, [this] { session_.undo(); })->setEnabled(undo);
-    menu.addAction((redo ? "Do again: " + q(session_.document().redoWords()) : QString("Do again")) + "\tCtrl+Shift+Z", this, [this] { session_.redo(); })->setEnabled(redo);
+    menu.addAction((undo ? "Undo: " + q(session_.document().undoWords()) : QString("Undo")) + "\tCtrl+Z", this,
+                   [this] { session_.undo(); })
+        ->setEnabled(undo);
+    menu.addAction((redo ? "Do again: " + q(session_.document().redoWords()) : QString("Do again")) + "\tCtrl+Shift+Z",
+                   this, [this] { session_.redo(); })
+        ->setEnabled(redo);
     menu.addSeparator();
     menu.addAction("Find…\tCtrl+K", this, [this] { find(); });
     QMenu* unitMenu = menu.addMenu("Units shown");
@@ -438,13 +505,21 @@ void MainWindow::menu(const QPoint& at)
         action->setCheckable(true);
         action->setChecked(units() == system);
     }
-    menu.addAction(Theme::instance().dark() ? "Light" : "Dark", this, [] { Theme::instance().setDark(!Theme::instance().dark()); QSettings().setValue("dark", Theme::instance().dark()); });
+    menu.addAction(Theme::instance().dark() ? "Light" : "Dark", this, [] {
+        Theme::instance().setDark(!Theme::instance().dark());
+        QSettings().setValue("dark", Theme::instance().dark());
+    });
     QMenu* who = menu.addMenu("Who is working: " + session_.who());
     for (const QString& name : {QString("operator A"), QString("operator B")})
-        who->addAction(name, this, [this, name] { session_.setWho(name); QSettings().setValue("who", name); });
+        who->addAction(name, this, [this, name] {
+            session_.setWho(name);
+            QSettings().setValue("who", name);
+        });
     who->addAction("Another…", this, [this] {
         bool ok = false;
-        const QString name = QInputDialog::getText(this, "Who is working", "Name in the journal", QLineEdit::Normal, session_.who(), &ok).trimmed();
+        const QString name =
+            QInputDialog::getText(this, "Who is working", "Name in the journal", QLineEdit::Normal, session_.who(), &ok)
+                .trimmed();
         if (ok && !name.isEmpty()) {
             session_.setWho(name);
             QSettings().setValue("who", name);
@@ -454,7 +529,11 @@ void MainWindow::menu(const QPoint& at)
     who->addAction("Key phrase of " + session_.who() + "…", this, [this] { keyPhrase(); });
     menu.addAction("Keys of this page\tF2", this, [this] { keySheet(); });
     menu.addAction("About", this, [this] {
-        QMessageBox::about(this, "Fortitor", "<b>Fortitor " FORTITOR_VERSION "</b><br>Mechanical tests, from job to signed report.<br><br>It advises; local rules, the machine's manual and a competent person decide.<br>Free software under GPL-3.0-or-later, without any warranty.");
+        QMessageBox::about(
+            this, "Fortitor",
+            "<b>Fortitor " FORTITOR_VERSION
+            "</b><br>Mechanical tests, from job to signed report.<br><br>It advises; local rules, the machine's "
+            "manual and a competent person decide.<br>Free software under GPL-3.0-or-later, without any warranty.");
     });
     menu.addAction("Quit\tCtrl+Q", this, [this] { close(); });
     menu.exec(at);
@@ -467,7 +546,12 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event)
     if (event->type() == QEvent::KeyPress || event->type() == QEvent::ShortcutOverride) {
         auto* key = static_cast<QKeyEvent*>(event);
         const bool moves = frame_.running() || frame_.moves();
-        if (key->key() == Qt::Key_Escape && (moves || (event->type() == QEvent::KeyPress && watched == (QApplication::focusWidget() ? static_cast<QObject*>(QApplication::focusWidget()) : this)))) {
+        if (key->key() == Qt::Key_Escape
+            && (moves
+                || (event->type() == QEvent::KeyPress
+                    && watched
+                        == (QApplication::focusWidget() ? static_cast<QObject*>(QApplication::focusWidget())
+                                                        : this)))) {
             frame_.stop();
             if (moves) {
                 event->accept();
@@ -480,13 +564,18 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event)
     if (event->type() == QEvent::ShortcutOverride) {
         auto* key = static_cast<QKeyEvent*>(event);
         const auto* edit = qobject_cast<QLineEdit*>(watched);
-        const bool specimen = key->modifiers() == Qt::ControlModifier && (key->key() == Qt::Key_Left || key->key() == Qt::Key_Right);
-        if (edit && (specimen || (key->matches(QKeySequence::Undo) && !edit->isUndoAvailable()) || (key->matches(QKeySequence::Redo) && !edit->isRedoAvailable()))) {
+        const bool specimen =
+            key->modifiers() == Qt::ControlModifier && (key->key() == Qt::Key_Left || key->key() == Qt::Key_Right);
+        if (edit
+            && (specimen || (key->matches(QKeySequence::Undo) && !edit->isUndoAvailable())
+                || (key->matches(QKeySequence::Redo) && !edit->isRedoAvailable()))) {
             event->ignore();
             return true;
         }
     }
-    if (event->type() == QEvent::KeyPress && watched->isWidgetType() && (session_.stage() == static_cast<int>(Stage::SetUp) || session_.stage() == static_cast<int>(Stage::Load)) && page() && !qobject_cast<QLineEdit*>(watched)) {
+    if (event->type() == QEvent::KeyPress && watched->isWidgetType()
+        && (session_.stage() == static_cast<int>(Stage::SetUp) || session_.stage() == static_cast<int>(Stage::Load))
+        && page() && !qobject_cast<QLineEdit*>(watched)) {
         auto* key = static_cast<QKeyEvent*>(event);
         if (key->modifiers() == Qt::NoModifier && (key->key() == Qt::Key_Z || key->key() == Qt::Key_B)) {
             key->key() == Qt::Key_Z ? frame_.zeroForce() : frame_.putExtensometerOn();
@@ -545,7 +634,8 @@ void MainWindow::fitToScreen()
     if (fits != size())
         resize(fits);
     const QRect outside = frameGeometry();
-    const QPoint at(std::max(free.left(), std::min(outside.left(), free.right() + 1 - outside.width())), std::max(free.top(), std::min(outside.top(), free.bottom() + 1 - outside.height())));
+    const QPoint at(std::max(free.left(), std::min(outside.left(), free.right() + 1 - outside.width())),
+                    std::max(free.top(), std::min(outside.top(), free.bottom() + 1 - outside.height())));
     if (at != outside.topLeft())
         move(at);
 }

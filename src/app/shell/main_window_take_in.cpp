@@ -35,7 +35,11 @@ bool MainWindow::takeIn(const QString& path)
     }
     session_.setCurrent(index);
     session_.setStage(static_cast<int>(Stage::Read));
-    tell(taken.size() == 1 ? QString("%1 rows imported for %2.").arg(dialog.records().front().rows()).arg(q(session_.job().specimens[index].label)) : "Imported: " + taken.join(", ") + ".", false);
+    tell(taken.size() == 1 ? QString("%1 rows imported for %2.")
+                                 .arg(dialog.records().front().rows())
+                                 .arg(q(session_.job().specimens[index].label))
+                           : "Imported: " + taken.join(", ") + ".",
+         false);
     return true;
 }
 
@@ -47,7 +51,8 @@ size_t MainWindow::nextWithoutRecord(size_t from)
         if (one.recordId.empty() && one.recordFile.empty() && !one.readings)
             return i;
     }
-    return session_.apply(edits::addSpecimen(session_.document())) ? session_.job().specimens.size() - 1 : session_.job().specimens.size();
+    return session_.apply(edits::addSpecimen(session_.document())) ? session_.job().specimens.size() - 1
+                                                                   : session_.job().specimens.size();
 }
 
 } // namespace fortitor

@@ -9,7 +9,8 @@
 
 namespace fortitor {
 
-Rail::Rail(QStringList places, QWidget* parent) : QWidget(parent), places_(std::move(places)), counts_(places_.size(), 0)
+Rail::Rail(QStringList places, QWidget* parent)
+    : QWidget(parent), places_(std::move(places)), counts_(places_.size(), 0)
 {
     setFixedWidth(72);
     setMouseTracking(true);
@@ -99,7 +100,9 @@ void Rail::mouseMoveEvent(QMouseEvent* event)
     for (int i = 0; i < places_.size(); ++i)
         if (cell(i).contains(event->pos()))
             over = i;
-    setToolTip(over == 100 ? "Menu (F10)" : over >= 0 ? places_[over] + QString(" (Ctrl+%1)").arg(over + 1) : QString());
+    setToolTip(over == 100     ? "Menu (F10)"
+                   : over >= 0 ? places_[over] + QString(" (Ctrl+%1)").arg(over + 1)
+                               : QString());
     if (over != hovered_) {
         hovered_ = over;
         update();

@@ -80,9 +80,21 @@ QProgressBar { border: none; background: @hairSoft; border-radius: 3px; height: 
 QProgressBar::chunk { background: @accent; border-radius: 3px; }
 )";
     const std::pair<const char*, QString> values[] = {
-        {"@mode", p.dark ? "dark" : "light"}, {"@words", wordFont(13).family()}, {"@figures", figureFont(13).family()}, {"@inkText", p.ink.name()}, {"@ink", p.ink.name()}, {"@paper", p.paper.name()},
-        {"@surface", p.surface.name()}, {"@quiet", p.quiet.name()}, {"@hairSoft", p.hairSoft.name()}, {"@hair", p.hair.name()},
-        {"@accentText", p.accentText.name()}, {"@accent", p.accent.name()}, {"@tint", p.accentTint.name()}, {"@stop", p.stop.name()}, {"@onAccent", p.dark ? "#1B1E22" : "#FFFFFF"},
+        {"@mode", p.dark ? "dark" : "light"},
+        {"@words", wordFont(13).family()},
+        {"@figures", figureFont(13).family()},
+        {"@inkText", p.ink.name()},
+        {"@ink", p.ink.name()},
+        {"@paper", p.paper.name()},
+        {"@surface", p.surface.name()},
+        {"@quiet", p.quiet.name()},
+        {"@hairSoft", p.hairSoft.name()},
+        {"@hair", p.hair.name()},
+        {"@accentText", p.accentText.name()},
+        {"@accent", p.accent.name()},
+        {"@tint", p.accentTint.name()},
+        {"@stop", p.stop.name()},
+        {"@onAccent", p.dark ? "#1B1E22" : "#FFFFFF"},
     };
     for (const auto& [key, value] : values)
         css.replace(key, value);
@@ -184,8 +196,13 @@ QPainterPath railIcon(const QString& name)
 
 QString figureHtml(const QString& figure, const QString& unit, int pixels)
 {
-    return QString("<span style='font-family:\"%1\";font-size:%2px'>%3</span>&nbsp;<span style='color:%4;font-size:%5px'>%6</span>")
-        .arg(figureFont(12).family()).arg(pixels).arg(figure, pal().quiet.name()).arg(pixels * 6 / 10).arg(unit);
+    return QString("<span style='font-family:\"%1\";font-size:%2px'>%3</span>&nbsp;<span "
+                   "style='color:%4;font-size:%5px'>%6</span>")
+        .arg(figureFont(12).family())
+        .arg(pixels)
+        .arg(figure, pal().quiet.name())
+        .arg(pixels * 6 / 10)
+        .arg(unit);
 }
 
 } // namespace fortitor

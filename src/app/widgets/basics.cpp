@@ -60,7 +60,8 @@ void settleLayout(QLayout* layout)
             settleLayout(inner);
     }
     if (QWidget* parent = layout->parentWidget())
-        QMetaObject::invokeMethod(parent, [parent] { parent->updateGeometry(); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            parent, [parent] { parent->updateGeometry(); }, Qt::QueuedConnection);
 }
 
 void clearLayout(QLayout* layout)

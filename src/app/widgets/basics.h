@@ -23,7 +23,13 @@ QWidget* hairline(QWidget* parent = nullptr);
 void settleLayout(QLayout* layout);
 /// Takes all widgets and layouts out of a layout.
 void clearLayout(QLayout* layout);
-inline QString q(const std::string& text) { return QString::fromStdString(text); }
-inline std::string s(const QString& text) { return text.toStdString(); }
+inline QString q(const std::string& text)
+{
+    return QString::fromStdString(text);
+}
+inline std::string s(const QString& text)
+{
+    return text.toStdString();
+}
 
 } // namespace fortitor

@@ -40,7 +40,8 @@ void put(QComboBox* box, const std::vector<Item>& items, int current)
 {
     bool same = box->count() == static_cast<int>(items.size());
     for (int i = 0; same && i < box->count(); ++i)
-        same = box->itemText(i) == items[static_cast<size_t>(i)].text && box->itemData(i) == items[static_cast<size_t>(i)].data;
+        same = box->itemText(i) == items[static_cast<size_t>(i)].text
+            && box->itemData(i) == items[static_cast<size_t>(i)].data;
     const bool quiet = box->blockSignals(true);
     if (!same) {
         box->clear();
@@ -102,7 +103,8 @@ bool on(const QWidget* area)
     if (area->property("held").toBool())
         return true;
     // An editor inside a table is open until it is closed, typed in or not.
-    if (const auto* edit = qobject_cast<QLineEdit*>(QApplication::focusWidget()); edit && inside(area, edit) && edit->parentWidget() && qobject_cast<QAbstractItemView*>(edit->parentWidget()->parentWidget()))
+    if (const auto* edit = qobject_cast<QLineEdit*>(QApplication::focusWidget()); edit && inside(area, edit)
+        && edit->parentWidget() && qobject_cast<QAbstractItemView*>(edit->parentWidget()->parentWidget()))
         return true;
     for (const QLineEdit* edit : area->findChildren<QLineEdit*>())
         if (typing(edit) && edit->isVisibleTo(area))

@@ -29,13 +29,17 @@ PlotView::PlotView(QWidget* parent) : QWidget(parent)
     setMinimumSize(220, 150);
     setAttribute(Qt::WA_OpaquePaintEvent);
     setFocusPolicy(Qt::StrongFocus);
-    setWhatsThis("Drag to pan, wheel to zoom, double click (or 0) to see all; arrows and + − by key. The menu saves picture and data.");
+    setWhatsThis(
+        "Drag to pan, wheel to zoom, double click (or 0) to see all; arrows and + − by key. The menu saves picture "
+        "and data.");
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
 
 void PlotView::show(Plot plot)
 {
-    const auto same = [](const PlotAxis& a, const PlotAxis& b) { return a.low == b.low && a.high == b.high && a.scale == b.scale && a.factor == b.factor; };
+    const auto same = [](const PlotAxis& a, const PlotAxis& b) {
+        return a.low == b.low && a.high == b.high && a.scale == b.scale && a.factor == b.factor;
+    };
     const bool keeps = any_ && same(plot.x, plot_.x) && same(plot.y, plot_.y);
     plot_ = std::move(plot);
     any_ = true;
@@ -84,10 +88,14 @@ void PlotView::zoomAt(const QPointF& at, double factor)
 {
     const Chart now = chart();
     const QRectF a = now.area();
-    const double x0 = now.xAt(at.x() + (a.left() - at.x()) * factor), x1 = now.xAt(at.x() + (a.right() - at.x()) * factor);
-    const double y0 = now.yAt(at.y() + (a.bottom() - at.y()) * factor), y1 = now.yAt(at.y() + (a.top() - at.y()) * factor);
+    const double x0 = now.xAt(at.x() + (a.left() - at.x()) * factor),
+                 x1 = now.xAt(at.x() + (a.right() - at.x()) * factor);
+    const double y0 = now.yAt(at.y() + (a.bottom() - at.y()) * factor),
+                 y1 = now.yAt(at.y() + (a.top() - at.y()) * factor);
     // Closer than the digits of the figures there is nothing to see.
-    const auto apart = [](double low, double high) { return std::isfinite(low) && std::isfinite(high) && high - low > 1e-9 * std::max(std::abs(low), std::abs(high)); };
+    const auto apart = [](double low, double high) {
+        return std::isfinite(low) && std::isfinite(high) && high - low > 1e-9 * std::max(std::abs(low), std::abs(high));
+    };
     if (!apart(x0, x1) || !apart(y0, y1))
         return;
     left_ = x0;
@@ -176,7 +184,9 @@ bool PlotView::saveData(const QString& path) const
 {
     QSaveFile file(path);
     const std::string text = plot_.csv();
-    return file.open(QFile::WriteOnly) && file.write(text.data(), static_cast<qint64>(text.size())) == static_cast<qint64>(text.size()) && file.commit();
+    return file.open(QFile::WriteOnly)
+        && file.write(text.data(), static_cast<qint64>(text.size())) == static_cast<qint64>(text.size())
+        && file.commit();
 }
 
 void PlotView::mousePressEvent(QMouseEvent* event)
@@ -242,13 +252,17 @@ void PlotView::contextMenuEvent(QContextMenuEvent* event)
 {
     QMenu menu(this);
     menu.setObjectName("plotMenu");
-    const auto save = [this](const char* title, const char* name, const char* filter, bool (PlotView::*how)(const QString&) const) {
+    const auto save = [this](const char* title, const char* name, const char* filter,
+                             bool (PlotView::*how)(const QString&) const) {
         const QString path = QFileDialog::getSaveFileName(this, title, name, filter);
         if (!path.isEmpty() && !(this->*how)(path))
-            QToolTip::showText(mapToGlobal(rect().center()), "Nothing was written to " + path + ". Choose another folder.", this);
+            QToolTip::showText(mapToGlobal(rect().center()),
+                               "Nothing was written to " + path + ". Choose another folder.", this);
     };
-    menu.addAction("Save the picture…", this, [save] { save("Save the picture", "plot.png", "Picture (*.png)", &PlotView::savePicture); });
-    menu.addAction("Save the data…", this, [save] { save("Save the data", "plot.csv", "Text (*.csv)", &PlotView::saveData); });
+    menu.addAction("Save the picture…", this,
+                   [save] { save("Save the picture", "plot.png", "Picture (*.png)", &PlotView::savePicture); });
+    menu.addAction("Save the data…", this,
+                   [save] { save("Save the data", "plot.csv", "Text (*.csv)", &PlotView::saveData); });
     menu.addSeparator();
     menu.addAction("Show all\t0", this, &PlotView::showAll);
     menu.exec(event->globalPos());

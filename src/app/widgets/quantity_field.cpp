@@ -206,7 +206,8 @@ void QuantityField::paintEvent(QPaintEvent* event)
     QPainter painter(this);
     painter.setPen(pal().quiet);
     painter.setFont(wordFont(12));
-    painter.drawText(rect().adjusted(0, 0, -11, 0), Qt::AlignRight | Qt::AlignVCenter, QString::fromUtf8(baseUnit(kind_).symbol.data()));
+    painter.drawText(rect().adjusted(0, 0, -11, 0), Qt::AlignRight | Qt::AlignVCenter,
+                     QString::fromUtf8(baseUnit(kind_).symbol.data()));
 }
 
 } // namespace fortitor

@@ -41,9 +41,9 @@ public:
     hands::Keep keep;
 
 signals:
-    void goOn();                         ///< Enter on a text that stands
+    void goOn(); ///< Enter on a text that stands
     void goBack();
-    void message(const QString& words);  ///< query or problem; empty when it is gone
+    void message(const QString& words); ///< query or problem; empty when it is gone
 
 protected:
     void keyPressEvent(QKeyEvent* event) override;

@@ -32,7 +32,9 @@ std::optional<double> wallClock(const std::string& text)
     }
     if (parts.size() < 5 || parts.size() > 6 || parts[3] > 23 || parts[4] > 59 || (parts.size() == 6 && parts[5] > 60))
         return std::nullopt;
-    const std::chrono::year_month_day date{std::chrono::year(parts[0]), std::chrono::month(static_cast<unsigned>(parts[1])), std::chrono::day(static_cast<unsigned>(parts[2]))};
+    const std::chrono::year_month_day date{std::chrono::year(parts[0]),
+                                           std::chrono::month(static_cast<unsigned>(parts[1])),
+                                           std::chrono::day(static_cast<unsigned>(parts[2]))};
     if (!date.ok() || parts[0] < 1900)
         return std::nullopt;
     const auto days = std::chrono::sys_days(date).time_since_epoch().count();
@@ -48,7 +50,8 @@ Expected<std::optional<CureClock>> cureClock(const SpecimenInput& input)
     CureClock clock;
     const auto at = wallClock(bonded);
     if (!at)
-        return Problem{input.label + ", notes.bonded", '"' + bonded + '"', "a date and time such as 2026-11-25 09:30", {}};
+        return Problem{
+            input.label + ", notes.bonded", '"' + bonded + '"', "a date and time such as 2026-11-25 09:30", {}};
     clock.bonded = *at;
     const auto hours = parseQuantity(cure.empty() ? "24 h" : cure, Kind::Time);
     if (!hours || !(hours->base >= 0))
@@ -61,7 +64,9 @@ std::optional<Remark> cureRemark(const SpecimenInput& input, std::vector<std::st
 {
     const auto clock = cureClock(input);
     if (!clock)
-        return Remark{"cure-unknown", Severity::Caution, std::move(symbols), "The cure can't be followed: " + clock.problem().text(), "Put the note right.", "bonded"};
+        return Remark{"cure-unknown",        Severity::Caution,
+                      std::move(symbols),    "The cure can't be followed: " + clock.problem().text(),
+                      "Put the note right.", "bonded"};
     if (!*clock)
         return std::nullopt;
     const std::string tested = note(input, cureKeys::tested);
@@ -69,10 +74,21 @@ std::optional<Remark> cureRemark(const SpecimenInput& input, std::vector<std::st
     if (tested.empty() && !input.record)
         return std::nullopt;
     if (!when)
-        return Remark{"cure-unknown", Severity::Caution, std::move(symbols), "When it was loaded is not noted; whether the adhesive had cured can't be told.", "Note the time under tested.", "tested"};
+        return Remark{"cure-unknown",
+                      Severity::Caution,
+                      std::move(symbols),
+                      "When it was loaded is not noted; whether the adhesive had cured can't be told.",
+                      "Note the time under tested.",
+                      "tested"};
     if (*when >= (*clock)->readyAt())
         return std::nullopt;
-    return Remark{"cure-incomplete", Severity::Reject, std::move(symbols), fmt::format("It was loaded {:.1f} h after bonding; the adhesive wants {:.1f} h.", (*when - (*clock)->bonded) / 3600, (*clock)->hours), "Let it cure: the bond may give before the panel does.", "bonded"};
+    return Remark{"cure-incomplete",
+                  Severity::Reject,
+                  std::move(symbols),
+                  fmt::format("It was loaded {:.1f} h after bonding; the adhesive wants {:.1f} h.",
+                              (*when - (*clock)->bonded) / 3600, (*clock)->hours),
+                  "Let it cure: the bond may give before the panel does.",
+                  "bonded"};
 }
 
 } // namespace fortitor

@@ -18,8 +18,8 @@ constexpr const char* tested = "tested";
 /// The cure of an adhesive as the notes of a specimen tell it: `bonded` (when the blocks were put
 /// together, "2026-11-25 09:30"), `cure` (a time with unit, "24 h") and `tested` (when it was loaded).
 struct CureClock {
-    double bonded = 0;  ///< s since 1970, local wall clock
-    double hours = 0;   ///< needed, h
+    double bonded = 0; ///< s since 1970, local wall clock
+    double hours = 0; ///< needed, h
     [[nodiscard]] double readyAt() const { return bonded + 3600 * hours; }
 };
 

@@ -13,18 +13,19 @@ namespace {
 
 constexpr size_t mostBlocks = 200;
 constexpr size_t rowsOfBlock = 3;
-constexpr double standsStill = 0.05;  // of how it followed before
+constexpr double standsStill = 0.05; // of how it followed before
 constexpr double followsNoMore = 0.25; // the same, once it has jumped
 constexpr double runsAway = 2.5;
 
 /// Stretches of the run of equal travel: where the drive is fast a few readings, where it is slow many.
 struct Block {
     size_t begin = 0;
-    double way = 0;       ///< mean of the crosshead
+    double way = 0; ///< mean of the crosshead
     double extension = 0; ///< median: one stray reading does not count
 };
 
-std::vector<Block> blocksOf(std::span<const double> extension, std::span<const double> crosshead, size_t from, size_t to)
+std::vector<Block> blocksOf(std::span<const double> extension, std::span<const double> crosshead, size_t from,
+                            size_t to)
 {
     std::vector<Block> blocks;
     const double each = (crosshead[to - 1] - crosshead[from]) / static_cast<double>(mostBlocks);
@@ -37,7 +38,9 @@ std::vector<Block> blocksOf(std::span<const double> extension, std::span<const d
         double way = 0;
         for (size_t i = begin; i < end; ++i)
             way += (crosshead[i] - crosshead[begin]) / static_cast<double>(end - begin);
-        blocks.push_back({begin, crosshead[begin] + way, medianOf({extension.begin() + static_cast<std::ptrdiff_t>(begin), extension.begin() + static_cast<std::ptrdiff_t>(end)})});
+        blocks.push_back({begin, crosshead[begin] + way,
+                          medianOf({extension.begin() + static_cast<std::ptrdiff_t>(begin),
+                                    extension.begin() + static_cast<std::ptrdiff_t>(end)})});
         begin = end;
     }
     return blocks;
@@ -72,7 +75,8 @@ double tailSlope(const std::vector<Block>& blocks, size_t b)
 }
 
 /// The first reading from `a` on that leaps away from how it followed; `end` when none does.
-size_t firstLeap(std::span<const double> extension, std::span<const double> crosshead, size_t a, size_t end, double followed, double noise)
+size_t firstLeap(std::span<const double> extension, std::span<const double> crosshead, size_t a, size_t end,
+                 double followed, double noise)
 {
     for (size_t i = a + 1; i < end; ++i) {
         const double moved = std::max(0.0, crosshead[i] - crosshead[i - 1]);
@@ -86,7 +90,8 @@ size_t firstLeap(std::span<const double> extension, std::span<const double> cros
 size_t lastMoving(std::span<const double> extension, size_t a, size_t end, size_t to, double noise)
 {
     const size_t tail = std::min(end + std::max(size_t{8}, (to - a) / 200), to);
-    std::vector<double> rest(extension.begin() + static_cast<std::ptrdiff_t>(std::min(end, to - 1)), extension.begin() + static_cast<std::ptrdiff_t>(tail));
+    std::vector<double> rest(extension.begin() + static_cast<std::ptrdiff_t>(std::min(end, to - 1)),
+                             extension.begin() + static_cast<std::ptrdiff_t>(tail));
     const double after = medianOf(rest);
     for (double& v : rest)
         v = std::abs(v - after);
@@ -100,7 +105,8 @@ size_t lastMoving(std::span<const double> extension, size_t a, size_t end, size_
 
 } // namespace
 
-std::optional<size_t> findExtensometerOff(std::span<const double> extension, std::span<const double> crosshead, size_t from, size_t to, double noise)
+std::optional<size_t> findExtensometerOff(std::span<const double> extension, std::span<const double> crosshead,
+                                          size_t from, size_t to, double noise)
 {
     if (to < from + 30 || crosshead.size() < to || !(crosshead[to - 1] > crosshead[from]))
         return std::nullopt;
@@ -124,7 +130,8 @@ std::optional<size_t> findExtensometerOff(std::span<const double> extension, std
         const bool leaps = leap < end;
         const double slope = tailSlope(blocks, b);
         const double still = std::max(standsStill * followed, 3 * noise / left);
-        const bool stands = std::abs(slope) < still && std::abs(blocks.back().extension - blocks[b].extension) < std::max(8 * noise, 2 * still * left);
+        const bool stands = std::abs(slope) < still
+            && std::abs(blocks.back().extension - blocks[b].extension) < std::max(8 * noise, 2 * still * left);
         const bool off = leaps ? slope < followsNoMore * followed || slope > runsAway * std::max(followed, 1.0)
                                : moved > 0 && (stands || slope < -0.5 || slope > runsAway * std::max(followed, 1.0));
         if (off)
@@ -133,13 +140,15 @@ std::optional<size_t> findExtensometerOff(std::span<const double> extension, std
     return std::nullopt;
 }
 
-std::optional<size_t> findFrozen(std::span<const double> extension, std::span<const double> force, size_t from, size_t to, double noise, double forceNoise)
+std::optional<size_t> findFrozen(std::span<const double> extension, std::span<const double> force, size_t from,
+                                 size_t to, double noise, double forceNoise)
 {
     if (to < from + 60)
         return std::nullopt;
     const double still = std::max(4 * noise, 1e-4);
     // Back from the end while the extension stays at its last place.
-    std::vector<double> tail(extension.begin() + static_cast<std::ptrdiff_t>(to - 20), extension.begin() + static_cast<std::ptrdiff_t>(to));
+    std::vector<double> tail(extension.begin() + static_cast<std::ptrdiff_t>(to - 20),
+                             extension.begin() + static_cast<std::ptrdiff_t>(to));
     const double last = medianOf(std::move(tail));
     size_t at = to;
     size_t off = 0;
@@ -180,7 +189,8 @@ Gap gapOf(std::span<const double> y, std::span<const double> along, size_t i, si
         for (const double v : x)
             squares += (v - line.meanX) * (v - line.meanX);
         const double scatter = std::max(line.residualRms, noise);
-        variance += scatter * scatter * (1 / static_cast<double>(side) + (middle - line.meanX) * (middle - line.meanX) / squares);
+        variance += scatter * scatter
+            * (1 / static_cast<double>(side) + (middle - line.meanX) * (middle - line.meanX) / squares);
         gap.step += begin == i + width ? line.at(middle) : -line.at(middle);
     }
     gap.doubt = std::sqrt(variance);
@@ -198,7 +208,9 @@ bool movesOn(std::span<const double> crosshead)
 
 } // namespace
 
-std::optional<ExtensometerSlip> findSlip(std::span<const double> extension, std::span<const double> force, std::span<const double> crosshead, size_t from, size_t to, double noise, double forceNoise)
+std::optional<ExtensometerSlip> findSlip(std::span<const double> extension, std::span<const double> force,
+                                         std::span<const double> crosshead, size_t from, size_t to, double noise,
+                                         double forceNoise)
 {
     std::optional<ExtensometerSlip> worst;
     constexpr size_t few = 8;
@@ -238,7 +250,8 @@ std::optional<ExtensometerSlip> findSlip(std::span<const double> extension, std:
             if (std::max(forth, back) < stepsOut * worth)
                 continue;
             const Gap gap = gapOf(extension, along, i, width, side, noise);
-            if (std::abs(gap.step) < std::max(least, 9 * gap.doubt) || (worst && std::abs(gap.step) <= std::abs(worst->step)))
+            if (std::abs(gap.step) < std::max(least, 9 * gap.doubt)
+                || (worst && std::abs(gap.step) <= std::abs(worst->step)))
                 continue;
             if ((gap.step > 0 ? forth : back) < stepsOut * std::abs(gap.step))
                 continue;

@@ -38,7 +38,8 @@ std::optional<double> Figures::value(const std::string& symbol) const
     return r ? r->value : std::nullopt;
 }
 
-void Figures::remark(const std::string& code, Severity severity, std::vector<std::string> symbols, const std::string& text, const std::string& advice, const std::string& field)
+void Figures::remark(const std::string& code, Severity severity, std::vector<std::string> symbols,
+                     const std::string& text, const std::string& advice, const std::string& field)
 {
     outcome.remarks.push_back({code, severity, std::move(symbols), text, advice, field});
 }
@@ -48,10 +49,14 @@ void Figures::notApplicable(std::vector<std::string> symbols, const std::string&
     remark("not-applicable", Severity::Note, std::move(symbols), why);
 }
 
-void Figures::sayMissing(const std::vector<std::string>& symbols, const std::string& code, const std::string& text, const std::string& advice, const std::string& field)
+void Figures::sayMissing(const std::vector<std::string>& symbols, const std::string& code, const std::string& text,
+                         const std::string& advice, const std::string& field)
 {
     const auto named = [&](const std::string& symbol) {
-        return std::ranges::any_of(outcome.remarks, [&](const Remark& r) { return std::ranges::find(r.symbols, symbol) != r.symbols.end() && (r.severity != Severity::Note || r.code == "not-applicable"); });
+        return std::ranges::any_of(outcome.remarks, [&](const Remark& r) {
+            return std::ranges::find(r.symbols, symbol) != r.symbols.end()
+                && (r.severity != Severity::Note || r.code == "not-applicable");
+        });
     };
     std::vector<std::string> missing;
     for (const std::string& s : symbols)
@@ -69,7 +74,8 @@ void Figures::sayRest()
     if (input.record)
         sayMissing(all, "not-read", "These could not be read from this record.", "");
     else
-        sayMissing(all, "no-record", "These need a record of the test.", "Run it on Load, or drop a text record on the window.");
+        sayMissing(all, "no-record", "These need a record of the test.",
+                   "Run it on Load, or drop a text record on the window.");
 }
 
 Expected<Done> checkOptions(const SpecimenInput& input, const Method& method)
@@ -129,7 +135,8 @@ double relativeStrainError(const SpecimenInput& input, const StressStrain& data,
     if (data.source == StrainSource::Crosshead)
         return 0.05;
     if (data.gaugeLength > 0)
-        return std::max(input.instruments.extensionError, input.instruments.extensionFloor / std::max(strainSpan * data.gaugeLength, 1e-9));
+        return std::max(input.instruments.extensionError,
+                        input.instruments.extensionFloor / std::max(strainSpan * data.gaugeLength, 1e-9));
     return input.instruments.extensionError;
 }
 
@@ -141,10 +148,12 @@ Term factorDoubt(double relative, const std::string& source)
 SharedDoubts doubtsOf(const SpecimenInput& input, const StressStrain& data, double strainSpan)
 {
     return {factorDoubt(input.instruments.forceError, input.instruments.forceName),
-            factorDoubt(relativeStrainError(input, data, strainSpan), data.source == StrainSource::Crosshead ? "crosshead strain" : input.instruments.extensionName)};
+            factorDoubt(relativeStrainError(input, data, strainSpan),
+                        data.source == StrainSource::Crosshead ? "crosshead strain" : input.instruments.extensionName)};
 }
 
-Term forceAt(double stress, double section, const SharedDoubts& doubts, const std::string& symbol, const std::string& description, double noise)
+Term forceAt(double stress, double section, const SharedDoubts& doubts, const std::string& symbol,
+             const std::string& description, double noise)
 {
     const double force = stress * section;
     const Unit& unit = force >= 1000 ? *findUnit("kN") : baseUnit(Kind::Force);
@@ -152,7 +161,8 @@ Term forceAt(double stress, double section, const SharedDoubts& doubts, const st
     return (read * doubts.force).named(symbol, unit, description);
 }
 
-Term modulusTerm(const Figures& f, const StressStrain& data, const StraightPart& s, const SharedDoubts& doubts, const std::string& symbol, const std::string& rule)
+Term modulusTerm(const Figures& f, const StressStrain& data, const StraightPart& s, const SharedDoubts& doubts,
+                 const std::string& symbol, const std::string& rule)
 {
     const double So = f.section->value();
     const std::string note = fmt::format("{}, R² {:.5f}", pointsText(s.begin, s.end), s.line.r2);
@@ -160,33 +170,46 @@ Term modulusTerm(const Figures& f, const StressStrain& data, const StraightPart&
     if (data.gaugeLength > 0) {
         const double perLength = s.slope() * So / data.gaugeLength;
         static const Unit kNmm{"kN/mm", Kind::Number, 1e3};
-        const Term slope = Term::leaf("m", perLength, kNmm, perLength * s.line.relativeSlopeError(), "fit of the straight part", "slope of force on extension");
-        const Term length = Term::leaf("Le", data.gaugeLength, baseUnit(Kind::Length), 0, {}, data.source == StrainSource::Crosshead ? "length the crosshead motion is divided by" : "extensometer gauge length");
-        return ((slope * doubts.force * doubts.strain) * length / *f.section).named(symbol, MPa(), words, rule, 5).on(note);
+        const Term slope = Term::leaf("m", perLength, kNmm, perLength * s.line.relativeSlopeError(),
+                                      "fit of the straight part", "slope of force on extension");
+        const Term length =
+            Term::leaf("Le", data.gaugeLength, baseUnit(Kind::Length), 0, {},
+                       data.source == StrainSource::Crosshead ? "length the crosshead motion is divided by"
+                                                              : "extensometer gauge length");
+        return ((slope * doubts.force * doubts.strain) * length / *f.section)
+            .named(symbol, MPa(), words, rule, 5)
+            .on(note);
     }
     const double perStrain = s.slope() * So;
-    const Term slope = Term::leaf("m", perStrain, *findUnit("kN"), perStrain * s.line.relativeSlopeError(), "fit of the straight part", "slope of force on strain");
+    const Term slope = Term::leaf("m", perStrain, *findUnit("kN"), perStrain * s.line.relativeSlopeError(),
+                                  "fit of the straight part", "slope of force on strain");
     return (slope * doubts.force * doubts.strain / *f.section).named(symbol, MPa(), words, rule, 5).on(note);
 }
 
-Term strainTerm(const Figures& f, const StressStrain& data, double strain, double origin, const std::string& letter, const std::string& words)
+Term strainTerm(const Figures& f, const StressStrain& data, double strain, double origin, const std::string& letter,
+                const std::string& words)
 {
     double relative = relativeStrainError(f.input, data, strain);
     if (data.crossheadAfterRemoval && strain + origin > data.strain[*data.removedAt])
         relative = 0.05;
-    const Term read = Term::leaf(letter, strain + origin, percentUnit(), relative * std::abs(strain) / rectangle, relative >= 0.05 ? "crosshead strain" : f.input.instruments.extensionName, words);
+    const Term read = Term::leaf(letter, strain + origin, percentUnit(), relative * std::abs(strain) / rectangle,
+                                 relative >= 0.05 ? "crosshead strain" : f.input.instruments.extensionName, words);
     return read - Term::leaf("ε0", origin, percentUnit(), 0, {}, "where the modulus line meets zero stress");
 }
 
-Term strainAtTop(const Figures& f, const StressStrain& data, const PeakFit& peak, double origin, const std::string& letter, const std::string& words)
+Term strainAtTop(const Figures& f, const StressStrain& data, const PeakFit& peak, double origin,
+                 const std::string& letter, const std::string& words)
 {
-    return strainTerm(f, data, peak.x - origin, origin, letter, words) + Term::leaf("", 0, percentUnit(), peak.half / 2, "flat top");
+    return strainTerm(f, data, peak.x - origin, origin, letter, words)
+        + Term::leaf("", 0, percentUnit(), peak.half / 2, "flat top");
 }
 
-Term strainAtLast(const Figures& f, const StressStrain& data, size_t last, double origin, const std::string& letter, const std::string& words)
+Term strainAtLast(const Figures& f, const StressStrain& data, size_t last, double origin, const std::string& letter,
+                  const std::string& words)
 {
     const double step = last > 0 ? std::max(0.0, data.strain[last] - data.strain[last - 1]) : 0;
-    return strainTerm(f, data, data.strain[last] - origin, origin, letter, words) + Term::leaf("", 0, percentUnit(), step / rectangle, "readings apart at the break");
+    return strainTerm(f, data, data.strain[last] - origin, origin, letter, words)
+        + Term::leaf("", 0, percentUnit(), step / rectangle, "readings apart at the break");
 }
 
 std::string pointsText(size_t from, size_t to)
@@ -204,25 +227,43 @@ void remarkFit(Figures& f, const StraightPart& s, const std::vector<std::string>
     const bool leaves = s.line.residualRms > noiseExplains * s.noise;
     const std::vector<std::string> slopeOnly{symbols.front()};
     if (s.fewPoints)
-        f.remark("few-points-elastic", Severity::Caution, symbols, fmt::format("Only {} readings lie on the straight part.", s.line.n), "Record faster, or run slower to yield.");
-    else if ((s.line.r2 < wanted && (leaves || s.line.relativeSlopeError() > 0.008)) || s.line.relativeSlopeError() > 0.01)
-        f.remark("slope-poor-fit", Severity::Caution, symbols, fmt::format("The straight part is not very straight: R² {:.5f}, S_m {:.2f} %.", s.line.r2, 100 * s.line.relativeSlopeError()),
+        f.remark("few-points-elastic", Severity::Caution, symbols,
+                 fmt::format("Only {} readings lie on the straight part.", s.line.n),
+                 "Record faster, or run slower to yield.");
+    else if ((s.line.r2 < wanted && (leaves || s.line.relativeSlopeError() > 0.008))
+             || s.line.relativeSlopeError() > 0.01)
+        f.remark("slope-poor-fit", Severity::Caution, symbols,
+                 fmt::format("The straight part is not very straight: R² {:.5f}, S_m {:.2f} %.", s.line.r2,
+                             100 * s.line.relativeSlopeError()),
                  "Look at the toe and at the extensometer; move the ends by hand if the picture shows why.");
     else if (mayBend && s.trendLow < -bends)
-        f.remark("slope-trend", Severity::Caution, slopeOnly, fmt::format("The slope is {} % flatter in its lower third: the toe reaches into it.", formatFixed(-100 * s.trendLow, 1)), "Seating of the extensometer or slack in the grips; look at the magnifier.");
+        f.remark("slope-trend", Severity::Caution, slopeOnly,
+                 fmt::format("The slope is {} % flatter in its lower third: the toe reaches into it.",
+                             formatFixed(-100 * s.trendLow, 1)),
+                 "Seating of the extensometer or slack in the grips; look at the magnifier.");
     else if (!mayBend && std::max(std::abs(s.trendLow), std::abs(s.trendHigh)) > bends)
-        f.remark("slope-trend", Severity::Caution, slopeOnly, fmt::format("The straight part bends: its lower third is {} % {}, its upper third {} % {} than the whole.", formatFixed(100 * std::abs(s.trendLow), 1), s.trendLow < 0 ? "flatter" : "steeper", formatFixed(100 * std::abs(s.trendHigh), 1), s.trendHigh < 0 ? "flatter" : "steeper"),
-                 "Foot or rounding reaches into it, or the noise hides where it ends. Move the ends by hand if the picture shows why.");
+        f.remark(
+            "slope-trend", Severity::Caution, slopeOnly,
+            fmt::format("The straight part bends: its lower third is {} % {}, its upper third {} % {} than the whole.",
+                        formatFixed(100 * std::abs(s.trendLow), 1), s.trendLow < 0 ? "flatter" : "steeper",
+                        formatFixed(100 * std::abs(s.trendHigh), 1), s.trendHigh < 0 ? "flatter" : "steeper"),
+            "Foot or rounding reaches into it, or the noise hides where it ends. Move the ends by hand if the "
+            "picture shows why.");
 }
 
-void remarkToe(Figures& f, const StressStrain& data, const StraightPart& s, double origin, double maximum, const std::vector<std::string>& symbols)
+void remarkToe(Figures& f, const StressStrain& data, const StraightPart& s, double origin, double maximum,
+               const std::vector<std::string>& symbols)
 {
     const double toe = origin - data.strain[data.onset];
     if (toe > 2e-5)
-        f.remark("toe-corrected", Severity::Note, symbols, fmt::format("Toe-corrected by {} % strain.", formatSignificant(toe * 100, 2)), "Slack in the grips. The dashed line in the magnifier shows where zero now is.");
+        f.remark("toe-corrected", Severity::Note, symbols,
+                 fmt::format("Toe-corrected by {} % strain.", formatSignificant(toe * 100, 2)),
+                 "Slack in the grips. The dashed line in the magnifier shows where zero now is.");
     const double foot = s.line.at(data.strain[s.begin]);
     if (toe > 1e-4 && foot > 0.3 * maximum)
-        f.remark("toe-large", Severity::Caution, symbols, fmt::format("The toe reaches up to {} % of the maximum.", formatFixed(100 * foot / maximum, 0)), "Look at grips and alignment; the modulus stands on what is left.");
+        f.remark("toe-large", Severity::Caution, symbols,
+                 fmt::format("The toe reaches up to {} % of the maximum.", formatFixed(100 * foot / maximum, 0)),
+                 "Look at grips and alignment; the modulus stands on what is left.");
 }
 
 void againstPublished(Figures& f, const std::string& symbol, const std::vector<std::string>& symbols)
@@ -234,11 +275,16 @@ void againstPublished(Figures& f, const std::string& symbol, const std::vector<s
         return;
     const double off = *E / it->second - 1;
     if (std::abs(off) > 0.1)
-        f.remark("slope-off-published", Severity::Caution, symbols, fmt::format("{} is {:.0f} % {} the published {} GPa ({}).", symbol, std::abs(off) * 100, off > 0 ? "above" : "below", formatSignificant(it->second / 1000, 3), f.input.publishedSource),
-                 "Likely, in order: strain from the crosshead, wrong gauge length, wrong unit, wrong section, extensometer slip.");
+        f.remark("slope-off-published", Severity::Caution, symbols,
+                 fmt::format("{} is {:.0f} % {} the published {} GPa ({}).", symbol, std::abs(off) * 100,
+                             off > 0 ? "above" : "below", formatSignificant(it->second / 1000, 3),
+                             f.input.publishedSource),
+                 "Likely, in order: strain from the crosshead, wrong gauge length, wrong unit, wrong section, "
+                 "extensometer slip.");
 }
 
-CurveView curveFrom(StressStrain&& data, const std::optional<StraightPart>& part, double origin, double section, std::vector<CurveMark> marks)
+CurveView curveFrom(StressStrain&& data, const std::optional<StraightPart>& part, double origin, double section,
+                    std::vector<CurveMark> marks)
 {
     CurveView view;
     view.marks = std::move(marks);

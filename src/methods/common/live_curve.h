@@ -7,11 +7,15 @@
 namespace fortitor {
 
 /// A stress–strain curve that grows as samples come, for the eye: no foot is taken off and nothing
-/// is judged. However long the run, some thousands of points are kept, evenly in time. Strain from the extensometer while it is on, then from the crosshead.
+/// is judged. However long the run, some thousands of points are kept, evenly in time. Strain from the extensometer
+/// while it is on, then from the crosshead.
 class LiveCurve {
 public:
     /// mm², mm, mm; lengths of 0 are not known and give no strain.
-    LiveCurve(double section = 0, double gaugeLength = 0, double parallelLength = 0) : section_(section), gauge_(gaugeLength), parallel_(parallelLength) {}
+    LiveCurve(double section = 0, double gaugeLength = 0, double parallelLength = 0)
+        : section_(section), gauge_(gaugeLength), parallel_(parallelLength)
+    {
+    }
 
     /// s, N, mm, mm.
     void add(double time, double force, double extension, double displacement, bool extensometerOn);

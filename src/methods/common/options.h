@@ -20,6 +20,7 @@ OptionSpec expectedForce(const std::string& help = "Where the table knows nothin
 
 /// The steps of two grips by the school `first_grip`, between those before and after them. `top` and
 /// `lower` say how the first one is closed, `ease` what follows "Close the … grip, ".
-std::vector<StepSpec> withGrips(std::vector<StepSpec> before, const std::string& top, const std::string& lower, const std::string& ease, const std::vector<StepSpec>& after);
+std::vector<StepSpec> withGrips(std::vector<StepSpec> before, const std::string& top, const std::string& lower,
+                                const std::string& ease, const std::vector<StepSpec>& after);
 
 } // namespace fortitor::usual

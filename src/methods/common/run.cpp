@@ -60,7 +60,8 @@ RatePlan speedsOver(double length, const RateSpec& rule, const ExpectedLoad& exp
     return plan;
 }
 
-double extensometerOffAt(const SpecimenInput& input, const ExpectedLoad& expected, const std::string& gaugeField, const std::string& fallback)
+double extensometerOffAt(const SpecimenInput& input, const ExpectedLoad& expected, const std::string& gaugeField,
+                         const std::string& fallback)
 {
     const double gauge = firstLength(input, gaugeField);
     if (!(gauge > 0))
@@ -131,7 +132,8 @@ RunProgram runSteps(double top, int steps, double speed, double holds)
                                   .control = Control::Speed,
                                   .value = speed,
                                   .untilForce = force});
-        program.stages.push_back({.words = fmt::format("Step {}: held", k), .control = Control::Hold, .untilTime = holds});
+        program.stages.push_back(
+            {.words = fmt::format("Step {}: held", k), .control = Control::Hold, .untilTime = holds});
     }
     program.returns = true;
     program.returnSpeed = speed;
@@ -149,8 +151,9 @@ StepPlan forceSteps(const SpecimenInput&, const ExpectedLoad& expected, const Un
 StepPlan elasticSteps(const SpecimenInput&, const ExpectedLoad& expected, const Unit& unit)
 {
     const double top = expected.yield ? 0.5 * *expected.yield : expected.maximum ? 0.5 * *expected.maximum : 0;
-    StepPlan plan = top > 0 ? stepsOf(roundStep(unit.fromBase(top / 10)) * unit.factor, 10, unit, "ten steps, up to half of the yield")
-                            : stepsOf(unit.factor, 10, unit, "ten steps; with a section they would follow the material");
+    StepPlan plan = top > 0
+        ? stepsOf(roundStep(unit.fromBase(top / 10)) * unit.factor, 10, unit, "ten steps, up to half of the yield")
+        : stepsOf(unit.factor, 10, unit, "ten steps; with a section they would follow the material");
     plan.returns = true;
     return plan;
 }
@@ -180,14 +183,18 @@ const LinkSpec extra{.key = "fixture", .kind = "fixture"};
 
 LoadTrain gripped(const std::string& extensometer)
 {
-    LoadTrain t = train("grips", {{.key = "grips", .kind = "grips", .none = "no grips chosen", .form = LinkSpec::Form::Grips}, extra});
+    LoadTrain t =
+        train("grips",
+              {{.key = "grips", .kind = "grips", .none = "no grips chosen", .form = LinkSpec::Form::Grips}, extra});
     t.extensometer = extensometer;
     return t;
 }
 
 LoadTrain pressed(const std::string& extensometer)
 {
-    LoadTrain t = train("platens", {{.key = "platens", .kind = "platens", .none = "no platens chosen", .form = LinkSpec::Form::Platens}, extra});
+    LoadTrain t = train(
+        "platens",
+        {{.key = "platens", .kind = "platens", .none = "no platens chosen", .form = LinkSpec::Form::Platens}, extra});
     t.extensometer = extensometer;
     t.pressed = true;
     return t;

@@ -19,7 +19,8 @@ RatePlan speedsOver(double length, const RateSpec& rule, const ExpectedLoad& exp
 
 /// The strain at which the extensometer comes off: as stated in the option, never beyond nine tenths of its own travel
 /// where that is known. 0: it stays on, or there is none (`gaugeField` names the field with its gauge length).
-double extensometerOffAt(const SpecimenInput& input, const ExpectedLoad& expected, const std::string& gaugeField, const std::string& fallback);
+double extensometerOffAt(const SpecimenInput& input, const ExpectedLoad& expected, const std::string& gaugeField,
+                         const std::string& fallback);
 
 /// Quiet start, slow to yield, the extensometer off where it can't stay on, faster to the break; a pressed piece to
 /// its travel and back. `removeAt` a strain, `endTravel` mm; 0: not.

@@ -12,12 +12,14 @@ namespace fortitor {
 
 /// A length typed once or several times, as a term with the calliper's doubt; mean of the readings.
 /// Nothing when it was not given.
-std::optional<Term> lengthTerm(const SpecimenInput& input, const std::string& key, const std::string& symbol, const std::string& description);
+std::optional<Term> lengthTerm(const SpecimenInput& input, const std::string& key, const std::string& symbol,
+                               const std::string& description);
 
 /// The section from the repeat readings: mean of the sections (ISO 6892-1), or the least
 /// (option area_from). `prefix` "" for the original section, "final_" for the neck.
 /// Nothing when readings are missing. Refuses a section that is zero or negative.
-Expected<std::optional<Term>> sectionTerm(const SpecimenInput& input, const std::string& prefix, const std::string& symbol);
+Expected<std::optional<Term>> sectionTerm(const SpecimenInput& input, const std::string& prefix,
+                                          const std::string& symbol);
 
 /// The area of the section, mm²; nothing while readings are missing or refused.
 std::optional<double> sectionArea(const SpecimenInput& input);
@@ -31,7 +33,8 @@ bool isFlat(std::string_view shape);
 
 /// The shape that the readings speak of where none is named; empty when they speak of none that the method knows.
 std::string impliedShape(const SpecimenInput& input, const std::vector<std::string>& shapes);
-/// A dimension of a section that may be given without being one of the method's fields: an area outright, an inner diameter.
+/// A dimension of a section that may be given without being one of the method's fields: an area outright, an inner
+/// diameter.
 bool isSectionKey(std::string_view key);
 /// A section that can't be: a wall above the radius.
 std::optional<Problem> impossibleSection(const SpecimenInput& input);
@@ -50,7 +53,8 @@ double slipFactor(double reading, double others);
 /// against the other readings on the piece (the nearest of them) and the same place on the pieces before
 /// (their median); over a fifth away it is queried, and a slip of ten, of the unit or of two is named.
 /// Lengths and other plain figures in their base unit.
-std::string readingQuery(double reading, const std::vector<double>& onThePiece, const std::vector<double>& piecesBefore, const Unit& unit);
+std::string readingQuery(double reading, const std::vector<double>& onThePiece, const std::vector<double>& piecesBefore,
+                         const Unit& unit);
 
 /// The same checks (nominal figures, slips of ten or of the unit, spread) on the dimensions named.
 std::vector<Remark> checkDimensions(const SpecimenInput& input, const std::vector<std::string>& keys);

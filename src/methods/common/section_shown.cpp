@@ -55,7 +55,8 @@ std::string impliedShape(const SpecimenInput& input, const std::vector<std::stri
 {
     if (shapes.size() == 1)
         return shapes.front();
-    static constexpr std::array telling{std::pair{"diameter", "round"}, std::pair{"width", "rectangular"}, std::pair{"outer_diameter", "tube"}};
+    static constexpr std::array telling{std::pair{"diameter", "round"}, std::pair{"width", "rectangular"},
+                                        std::pair{"outer_diameter", "tube"}};
     for (const auto& [key, shape] : telling)
         if (input.dimensions.contains(key) && std::ranges::find(shapes, shape) != shapes.end())
             return shape;
@@ -64,7 +65,8 @@ std::string impliedShape(const SpecimenInput& input, const std::vector<std::stri
 
 bool isSectionKey(std::string_view key)
 {
-    static constexpr std::array<std::string_view, 5> keys{"inner_diameter", "final_wall", "final_outer_diameter", "area", "final_area"};
+    static constexpr std::array<std::string_view, 5> keys{"inner_diameter", "final_wall", "final_outer_diameter",
+                                                          "area", "final_area"};
     return std::ranges::find(keys, key) != keys.end();
 }
 
@@ -75,8 +77,9 @@ std::optional<Problem> impossibleSection(const SpecimenInput& input)
         const auto wall = list(input, prefix + "wall");
         for (size_t i = 0; i < wall.size() && !outer.empty(); ++i)
             if (const Quantity& d = outer[std::min(i, outer.size() - 1)]; 2 * wall[i].base > d.base * (1 + 1e-9))
-                return Problem{input.label + ", dimensions." + prefix + "wall", '"' + wall[i].text + "\" in a tube of " + d.text,
-                               "at most half of the outer diameter", "Is it the inner diameter?"};
+                return Problem{input.label + ", dimensions." + prefix + "wall",
+                               '"' + wall[i].text + "\" in a tube of " + d.text, "at most half of the outer diameter",
+                               "Is it the inner diameter?"};
     }
     return std::nullopt;
 }

@@ -22,7 +22,10 @@ constexpr double seating = 0.02; // no foot of grips and knives is longer
 
 Problem outside(double from, double to)
 {
-    return {"slope", "a record that ends, or has under three readings, between " + formatSignificant(from * 100, 3) + " and " + formatSignificant(to * 100, 3) + " % strain", "readings on both sides of these strains", "Was the extensometer on, and its gauge length right?"};
+    return {"slope",
+            "a record that ends, or has under three readings, between " + formatSignificant(from * 100, 3) + " and "
+                + formatSignificant(to * 100, 3) + " % strain",
+            "readings on both sides of these strains", "Was the extensometer on, and its gauge length right?"};
 }
 
 } // namespace
@@ -36,10 +39,12 @@ Expected<SegmentSlope> slopeBetween(const StressStrain& data, double from, doubl
     if (limit < data.onset + 4)
         return outside(from, to);
     SegmentSlope found;
-    const size_t start = firstClearOfNoise(data); // the segment may lie before the load is clear of a share of its range
+    const size_t start =
+        firstClearOfNoise(data); // the segment may lie before the load is clear of a share of its range
     found.origin = data.strain[start];
     const size_t climb = std::min(firstClimbEnds(data), limit) - data.onset;
-    if (const auto straight = findStraightPart(x.subspan(data.onset, climb), y.subspan(data.onset, climb), data.noise); straight && straight->origin() - data.strain[data.onset] < seating)
+    if (const auto straight = findStraightPart(x.subspan(data.onset, climb), y.subspan(data.onset, climb), data.noise);
+        straight && straight->origin() - data.strain[data.onset] < seating)
         found.origin = straight->origin();
     for (int round = 0; round < 12; ++round) {
         const size_t a = firstAt(x, found.origin + from, start);
@@ -55,7 +60,11 @@ Expected<SegmentSlope> slopeBetween(const StressStrain& data, double from, doubl
             found.part = fitStraightPart(x, y, a, b + 1);
         }
         if (!found.part.line.valid() || !(found.part.slope() > 0))
-            return Problem{"slope", "stress that does not climb between " + formatSignificant(from * 100, 3) + " and " + formatSignificant(to * 100, 3) + " % strain", "a load that rises with strain", "Check which columns are force and extension, and their signs."};
+            return Problem{"slope",
+                           "stress that does not climb between " + formatSignificant(from * 100, 3) + " and "
+                               + formatSignificant(to * 100, 3) + " % strain",
+                           "a load that rises with strain",
+                           "Check which columns are force and extension, and their signs."};
         const double moved = found.part.origin() - found.origin;
         found.origin = found.part.origin();
         if (std::abs(moved) < 1e-8)
@@ -85,7 +94,8 @@ Expected<std::pair<double, double>> twoStrains(const std::string& text, const st
         parts.push_back(part);
     if (parts.size() == 2)
         parts = {parts[0], "", parts[1], ""};
-    const Problem wrong{"options." + option, '"' + text + '"', "two strains with units, the lower first, such as \"0.1 % 0.3 %\"", {}};
+    const Problem wrong{
+        "options." + option, '"' + text + '"', "two strains with units, the lower first, such as \"0.1 % 0.3 %\"", {}};
     if (parts.size() != 4)
         return wrong;
     const auto a = parseQuantity(parts[0] + " " + parts[1], Kind::Strain);

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// clang-format off: entries stand a line each, as one would write them down
 #include "methods/common/sketches.h"
 
 namespace fortitor::sketches {

@@ -45,7 +45,8 @@ std::string stepsText(const std::vector<size_t>& steps)
     return text;
 }
 
-void checkSteps(Figures& f, const std::vector<double>& load, const std::vector<size_t>& steps, const std::vector<std::string>& symbols, const std::string& what)
+void checkSteps(Figures& f, const std::vector<double>& load, const std::vector<size_t>& steps,
+                const std::vector<std::string>& symbols, const std::string& what)
 {
     std::vector<size_t> lower;
     std::vector<size_t> same;
@@ -57,9 +58,13 @@ void checkSteps(Figures& f, const std::vector<double>& load, const std::vector<s
             same.push_back(steps[i]);
     }
     if (!lower.empty())
-        f.remark("load-decreasing", Severity::Caution, symbols, fmt::format("The {} falls at reading {}.", what, stepsText(lower)), "A digit left out, or readings in another order? Correct the reading.");
+        f.remark("load-decreasing", Severity::Caution, symbols,
+                 fmt::format("The {} falls at reading {}.", what, stepsText(lower)),
+                 "A digit left out, or readings in another order? Correct the reading.");
     if (!same.empty())
-        f.remark("step-repeated", Severity::Caution, symbols, fmt::format("Reading {} repeats the {} of the one before.", stepsText(same), what), "If it is one step keyed twice, take one out: it counts double.");
+        f.remark("step-repeated", Severity::Caution, symbols,
+                 fmt::format("Reading {} repeats the {} of the one before.", stepsText(same), what),
+                 "If it is one step keyed twice, take one out: it counts double.");
 }
 
 } // namespace fortitor

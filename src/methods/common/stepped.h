@@ -16,7 +16,7 @@ constexpr size_t mostKeyed = 200;
 struct SteppedLine {
     LineFit fit;
     std::vector<double> residual; ///< y − line, in the order given
-    double scatter = 0;           ///< 1.4826 times the median of |residual|
+    double scatter = 0; ///< 1.4826 times the median of |residual|
 };
 
 /// Least squares over all readings; fit.n = 0 when there is no line.
@@ -27,7 +27,8 @@ std::vector<size_t> offLine(const SteppedLine& line, const std::vector<double>& 
 
 /// Remarks on the order of the steps: load-decreasing, step-repeated. `steps` are the numbers of the readings
 /// as a person counts them, from 1; `what` names what is stepped.
-void checkSteps(Figures& figures, const std::vector<double>& load, const std::vector<size_t>& steps, const std::vector<std::string>& symbols, const std::string& what = "load");
+void checkSteps(Figures& figures, const std::vector<double>& load, const std::vector<size_t>& steps,
+                const std::vector<std::string>& symbols, const std::string& what = "load");
 
 /// "3", "3 and 5", "3, 5 and 8".
 std::string stepsText(const std::vector<size_t>& steps);

@@ -16,7 +16,11 @@ Expected<std::pair<Quantity, Quantity>> twoQuantities(const std::string& option,
     std::vector<std::string> parts;
     for (std::string part; in >> part;)
         parts.push_back(part);
-    const Problem wrong{"options.slope", '"' + option + '"', word + " and two " + std::string(kindName(kind)) + " values with units, such as \"" + word + (kind == Kind::Strain ? " 0.05 % 0.25 %\"" : " 40 MPa 200 MPa\""), {}};
+    const Problem wrong{"options.slope",
+                        '"' + option + '"',
+                        word + " and two " + std::string(kindName(kind)) + " values with units, such as \"" + word
+                            + (kind == Kind::Strain ? " 0.05 % 0.25 %\"" : " 40 MPa 200 MPa\""),
+                        {}};
     if (parts.size() == 2 && !parts[0].empty()) // "0.05% 0.25%"
         parts = {parts[0], "", parts[1], ""};
     if (parts.size() != 4)
@@ -54,7 +58,8 @@ Expected<Done> checkSlopeOption(const std::string& option)
 
 Expected<StraightPart> straightPartByOption(const SpecimenInput& input, const StressStrain& data, size_t before)
 {
-    const size_t topAt = data.onset + indexOfGreatest(std::span(data.stress).subspan(data.onset, data.end - data.onset));
+    const size_t topAt =
+        data.onset + indexOfGreatest(std::span(data.stress).subspan(data.onset, data.end - data.onset));
     const size_t limit = std::min({topAt + 1, data.removedAt ? *data.removedAt + 1 : data.end, before});
     const size_t first = std::min(data.onset, limit);
     const auto x = std::span(data.strain).subspan(first, limit - first);
@@ -67,7 +72,9 @@ Expected<StraightPart> straightPartByOption(const SpecimenInput& input, const St
     };
     if (option == "auto")
         return moved(findStraightPart(x, y, data.noise));
-    if (option.starts_with("secant") || (option.starts_with("manual") && option.find('%') == std::string::npos && option.find("mm/mm") == std::string::npos)) {
+    if (option.starts_with("secant")
+        || (option.starts_with("manual") && option.find('%') == std::string::npos
+            && option.find("mm/mm") == std::string::npos)) {
         const std::string word = option.substr(0, 6);
         auto ends = twoQuantities(option, word, Kind::Stress);
         if (!ends)
@@ -75,7 +82,9 @@ Expected<StraightPart> straightPartByOption(const SpecimenInput& input, const St
         if (word == "manual")
             return moved(straightPartBetweenStresses(x, y, ends->first.base, ends->second.base));
         // A secant joins the two points where the climb first has these stresses.
-        const auto at = [&](double stress) { return static_cast<size_t>(std::ranges::find_if(y, [&](double v) { return v >= stress; }) - y.begin()); };
+        const auto at = [&](double stress) {
+            return static_cast<size_t>(std::ranges::find_if(y, [&](double v) { return v >= stress; }) - y.begin());
+        };
         const size_t a = at(ends->first.base);
         const size_t b = at(ends->second.base);
         if (b >= y.size() || a >= b)
@@ -95,8 +104,10 @@ Expected<StraightPart> straightPartByOption(const SpecimenInput& input, const St
         if (chord) {
             part = chordBetweenStrains(x, y, origin + ends->first.base, origin + ends->second.base);
         } else {
-            const auto a = static_cast<size_t>(std::ranges::find_if(x, [&](double v) { return v >= origin + ends->first.base; }) - x.begin());
-            const auto b = static_cast<size_t>(std::ranges::find_if(x, [&](double v) { return v > origin + ends->second.base; }) - x.begin());
+            const auto a = static_cast<size_t>(
+                std::ranges::find_if(x, [&](double v) { return v >= origin + ends->first.base; }) - x.begin());
+            const auto b = static_cast<size_t>(
+                std::ranges::find_if(x, [&](double v) { return v > origin + ends->second.base; }) - x.begin());
             if (b < a + 3)
                 return Problem{"slope", '"' + option + '"', "strains with at least three points between them", {}};
             part = fitStraightPart(x, y, a, b);

@@ -82,7 +82,8 @@ struct Way {
     bool crosshead = false;
 };
 
-Way wayOf(const Channel* crosshead, const Channel* strain, const std::vector<size_t>& gaps, std::span<const double> force)
+Way wayOf(const Channel* crosshead, const Channel* strain, const std::vector<size_t>& gaps,
+          std::span<const double> force)
 {
     Way way;
     const Channel* channel = crosshead ? crosshead : strain;
@@ -108,7 +109,8 @@ bool isUnloading(std::span<const double> force, const Way& way, size_t from, siz
 }
 
 /// The break by the rule of the method. What falls because it was driven back is none.
-std::optional<Fracture> findBreak(const PrepareRules& rules, std::span<const double> force, double noise, const Way& way, StressStrain& data)
+std::optional<Fracture> findBreak(const PrepareRules& rules, std::span<const double> force, double noise,
+                                  const Way& way, StressStrain& data)
 {
     auto fracture = findFracture(force, noise);
     const auto turn = findTurn(way.values, data.onset);
@@ -129,7 +131,8 @@ std::optional<Fracture> findBreak(const PrepareRules& rules, std::span<const dou
 }
 
 /// Force at the quiet start: a zero error, real preload, or not known (methods basis, section 0).
-void settleZero(const SpecimenInput& input, const PrepareRules& rules, std::vector<double>& force, double noise, const Way& way, StressStrain& data, std::vector<Remark>& remarks)
+void settleZero(const SpecimenInput& input, const PrepareRules& rules, std::vector<double>& force, double noise,
+                const Way& way, StressStrain& data, std::vector<Remark>& remarks)
 {
     const QuietStart quiet = findQuietStart(force, noise);
     data.onset = quiet.onset;
@@ -140,14 +143,19 @@ void settleZero(const SpecimenInput& input, const PrepareRules& rules, std::vect
     const bool residual = broken && broken->residualCount > 0;
     // One or two readings before the climb are hardly a quiet start; what follows the break may bear them out.
     const bool hardly = quiet.quiet == 0 && quiet.onset > 0 && quiet.onset < 3;
-    const double certain = 3 * std::max(quiet.scatter, noise) / std::sqrt(static_cast<double>(std::max(quiet.quiet, size_t{1})));
+    const double certain =
+        3 * std::max(quiet.scatter, noise) / std::sqrt(static_cast<double>(std::max(quiet.quiet, size_t{1})));
     const bool started = quiet.quiet > 0 && std::abs(quiet.level) > std::max(certain, 1e-6 * top);
     const std::string option = optionOr(input, "force_zero", "auto");
     const bool toldOpen = input.record->has("force-zero-open");
     const bool agrees = residual && quiet.quiet > 0
-        && std::abs(quiet.level - broken->residual) <= std::max({0.15 * std::abs(quiet.level), 4 * noise / std::sqrt(static_cast<double>(broken->residualCount)), 5e-4 * top});
-    const double head = medianOf({force.begin(), force.begin() + static_cast<std::ptrdiff_t>(std::clamp(quiet.onset, size_t{1}, size_t{3}))});
-    const bool take = option == "start" ? started : option == "auto" && started && (agrees || toldOpen || rules.compression);
+        && std::abs(quiet.level - broken->residual)
+            <= std::max({0.15 * std::abs(quiet.level),
+                         4 * noise / std::sqrt(static_cast<double>(broken->residualCount)), 5e-4 * top});
+    const double head = medianOf(
+        {force.begin(), force.begin() + static_cast<std::ptrdiff_t>(std::clamp(quiet.onset, size_t{1}, size_t{3}))});
+    const bool take =
+        option == "start" ? started : option == "auto" && started && (agrees || toldOpen || rules.compression);
     const auto percent = [&](double f) { return formatFixed(100 * std::abs(f) / top, 2); };
 
     if (take) {
@@ -156,49 +164,80 @@ void settleZero(const SpecimenInput& input, const PrepareRules& rules, std::vect
         for (double& f : force)
             f -= quiet.level;
         const bool large = std::abs(quiet.level) > 0.005 * top;
-        const std::string why = option == "start" ? "by the chosen rule" : rules.compression ? "nothing lay between the platens before the touch" : toldOpen ? "it was taken before the second grip closed"
-            : fmt::format("the force left after the break ({}) agrees", formatQuantity(broken->residual, baseUnit(Kind::Force), 3));
-        remarks.push_back({"zero-offset", large ? Severity::Caution : Severity::Note, rules.stresses,
-                           fmt::format("{} ({} % of the maximum) at the quiet start was taken off; {}.", formatQuantity(quiet.level, baseUnit(Kind::Force), 3), percent(quiet.level), why),
-                           large ? "Zero the force with nothing in the grips before each specimen." : "", "force_zero"});
+        const std::string why = option == "start" ? "by the chosen rule"
+            : rules.compression                   ? "nothing lay between the platens before the touch"
+            : toldOpen                            ? "it was taken before the second grip closed"
+                                                  : fmt::format("the force left after the break ({}) agrees",
+                                                                formatQuantity(broken->residual, baseUnit(Kind::Force), 3));
+        remarks.push_back(
+            {"zero-offset", large ? Severity::Caution : Severity::Note, rules.stresses,
+             fmt::format("{} ({} % of the maximum) at the quiet start was taken off; {}.",
+                         formatQuantity(quiet.level, baseUnit(Kind::Force), 3), percent(quiet.level), why),
+             large ? "Zero the force with nothing in the grips before each specimen." : "", "force_zero"});
         return;
     }
     if (started && option != "none") {
         data.zeroLeft = quiet.level;
         if (std::abs(quiet.level) > 0.001 * top)
-            remarks.push_back({"zero-offset", Severity::Caution, rules.stresses,
-                               fmt::format("{} ({} % of the maximum) stands at the quiet start and was left in: zero error or preload can't be told.", formatQuantity(quiet.level, baseUnit(Kind::Force), 3), percent(quiet.level)),
-                               "Say on Set up whether it was there before the second grip closed (force zero: start or none).", "force_zero"});
+            remarks.push_back(
+                {"zero-offset", Severity::Caution, rules.stresses,
+                 fmt::format(
+                     "{} ({} % of the maximum) stands at the quiet start and was left in: zero error or preload "
+                     "can't be told.",
+                     formatQuantity(quiet.level, baseUnit(Kind::Force), 3), percent(quiet.level)),
+                 "Say on Set up whether it was there before the second grip closed (force zero: start or none).",
+                 "force_zero"});
     } else if (quiet.quiet == 0 && residual && std::abs(broken->residual) > std::max(0.001 * top, 5 * noise)) {
         data.zeroLeft = broken->residual;
-        remarks.push_back({"zero-offset", Severity::Caution, rules.stresses,
-                           fmt::format("After the break {} ({} % of the maximum) is left on the force channel.", formatQuantity(broken->residual, baseUnit(Kind::Force), 3), percent(broken->residual)),
-                           "The zero may be off by that much; there is no quiet start to tell by.", "force_zero"});
-    } else if (quiet.quiet == 0 && !residual && std::abs(head) > std::max(0.003 * top, 5 * noise) && force.size() >= 60) {
-        remarks.push_back({"zero-offset", Severity::Caution, rules.stresses,
-                           fmt::format("The record starts at {} ({} % of the maximum){} and shows no quiet end: load or zero error can't be told.", formatQuantity(head, baseUnit(Kind::Force), 3), percent(head), hardly ? " with hardly a quiet reading" : ""),
-                           "Record a moment before the start and after the break, and zero the force with nothing in the grips.", "force_zero"});
+        remarks.push_back(
+            {"zero-offset", Severity::Caution, rules.stresses,
+             fmt::format("After the break {} ({} % of the maximum) is left on the force channel.",
+                         formatQuantity(broken->residual, baseUnit(Kind::Force), 3), percent(broken->residual)),
+             "The zero may be off by that much; there is no quiet start to tell by.", "force_zero"});
+    } else if (quiet.quiet == 0 && !residual && std::abs(head) > std::max(0.003 * top, 5 * noise)
+               && force.size() >= 60) {
+        remarks.push_back(
+            {"zero-offset", Severity::Caution, rules.stresses,
+             fmt::format(
+                 "The record starts at {} ({} % of the maximum){} and shows no quiet end: load or zero error can't "
+                 "be told.",
+                 formatQuantity(head, baseUnit(Kind::Force), 3), percent(head),
+                 hardly ? " with hardly a quiet reading" : ""),
+             "Record a moment before the start and after the break, and zero the force with nothing in the grips.",
+             "force_zero"});
     } else if (started && std::abs(quiet.level) > 0.001 * top) {
         data.zeroLeft = quiet.level;
         remarks.push_back({"zero-offset", Severity::Caution, rules.stresses,
-                           fmt::format("{} ({} % of the maximum) at the quiet start is left in by choice.", formatQuantity(quiet.level, baseUnit(Kind::Force), 3), percent(quiet.level)), "", "force_zero"});
+                           fmt::format("{} ({} % of the maximum) at the quiet start is left in by choice.",
+                                       formatQuantity(quiet.level, baseUnit(Kind::Force), 3), percent(quiet.level)),
+                           "", "force_zero"});
     }
 }
 
-void remarkPreload(const SpecimenInput& input, const PrepareRules& rules, const StressStrain& data, double section, std::vector<Remark>& remarks)
+void remarkPreload(const SpecimenInput& input, const PrepareRules& rules, const StressStrain& data, double section,
+                   std::vector<Remark>& remarks)
 {
     size_t closed = 0;
     for (const Event& event : input.record->events) {
         if (event.code == "grip-closed")
             ++closed;
         if (event.code == "force-zero" && closed >= 2)
-            remarks.push_back({"preload-zeroed", Severity::Caution, rules.stresses, "The force was zeroed after both grips had closed.",
-                               "Clamp load is taken off with the fine wheel, not by zeroing: the zero may hide real force.", "force_zero"});
+            remarks.push_back(
+                {"preload-zeroed", Severity::Caution, rules.stresses,
+                 "The force was zeroed after both grips had closed.",
+                 "Clamp load is taken off with the fine wheel, not by zeroing: the zero may hide real force.",
+                 "force_zero"});
     }
     const auto yield = input.published.find("yield");
     if (data.zeroLeft > 0 && yield != input.published.end() && data.zeroLeft / section > 0.05 * yield->second)
-        remarks.push_back({"grip-preload", Severity::Caution, {}, fmt::format("The grips left {} on the specimen before the start, over 5 % of the expected yield.", formatQuantity(data.zeroLeft, baseUnit(Kind::Force), 3)),
-                           "Ease it off with the fine wheel before balancing strain.", {}});
+        remarks.push_back(
+            {"grip-preload",
+             Severity::Caution,
+             {},
+             fmt::format("The grips left {} on the specimen before the start, over 5 % of the expected yield.",
+                         formatQuantity(data.zeroLeft, baseUnit(Kind::Force), 3)),
+             "Ease it off with the fine wheel before balancing strain.",
+             {}});
 }
 
 struct StrainChoice {
@@ -217,8 +256,10 @@ StrainChoice chooseStrain(const SpecimenInput& input, const PrepareRules& rules,
         if (const Channel* extension = record.find("extension")) {
             if (dimension(input, "extensometer_gauge_length"))
                 return {extension, record.find("extension_2"), StrainSource::Extensometer};
-            remarks.push_back({"missing-dimension", Severity::Caution, rules.strains, "The gauge length of the extensometer is not given; its extension can't be made a strain.",
-                               "Enter the gauge length of the extensometer on Measure.", "extensometer_gauge_length"});
+            remarks.push_back(
+                {"missing-dimension", Severity::Caution, rules.strains,
+                 "The gauge length of the extensometer is not given; its extension can't be made a strain.",
+                 "Enter the gauge length of the extensometer on Measure.", "extensometer_gauge_length"});
         }
     }
     if (const Channel* crosshead = record.find("displacement"))
@@ -230,9 +271,12 @@ StrainChoice chooseStrain(const SpecimenInput& input, const PrepareRules& rules,
 void continueFromCrosshead(StressStrain& data, const std::vector<double>& force, double compliance)
 {
     const size_t j = *data.removedAt;
-    const double sign = data.displacement[data.strain.size() - 1] < data.displacement[0] ? -1 : 1; // written as negative by some frames
+    const double sign =
+        data.displacement[data.strain.size() - 1] < data.displacement[0] ? -1 : 1; // written as negative by some frames
     for (size_t i = j + 1; i < data.strain.size(); ++i)
-        data.strain[i] = data.strain[j] + (sign * (data.displacement[i] - data.displacement[j]) - compliance * (force[i] - force[j])) / data.parallelLength;
+        data.strain[i] = data.strain[j]
+            + (sign * (data.displacement[i] - data.displacement[j]) - compliance * (force[i] - force[j]))
+                / data.parallelLength;
     data.crossheadAfterRemoval = true;
 }
 
@@ -242,12 +286,14 @@ struct Watched {
     std::optional<ExtensometerSlip> slip;
 };
 
-Watched watch(std::span<const double> extension, const std::vector<double>& force, double forceNoise, const StressStrain& data)
+Watched watch(std::span<const double> extension, const std::vector<double>& force, double forceNoise,
+              const StressStrain& data)
 {
     Watched seen;
     const size_t topAt = indexOfGreatest(std::span(force).first(data.end));
     const std::span<const double> crosshead = data.displacement.empty() ? std::span<const double>() : data.way;
-    const double noise = crosshead.empty() ? noiseOf(extension.first(data.end)) : noiseAlong(crosshead.first(data.end), extension.first(data.end));
+    const double noise = crosshead.empty() ? noiseOf(extension.first(data.end))
+                                           : noiseAlong(crosshead.first(data.end), extension.first(data.end));
     if (!crosshead.empty())
         seen.removedAt = findExtensometerOff(extension, crosshead, data.onset, data.end, noise);
     else
@@ -264,16 +310,25 @@ Watched watch(std::span<const double> extension, const std::vector<double>& forc
     return seen;
 }
 
-void remarkSlip(const ExtensometerSlip& slip, const std::string& which, const PrepareRules& rules, const std::vector<double>& force, std::vector<Remark>& remarks)
+void remarkSlip(const ExtensometerSlip& slip, const std::string& which, const PrepareRules& rules,
+                const std::vector<double>& force, std::vector<Remark>& remarks)
 {
-    remarks.push_back({"extensometer-slip", Severity::Caution, rules.strains,
-                       fmt::format("{} steps by {} µm at {} with no event in the force.", which, formatFixed(slip.step * 1000, 1), formatQuantity(force[slip.at], *findUnit("kN"), 3)),
-                       "It slipped. Clean the knives, set the clip force, and look where the step stands against the straight part.", {}});
+    remarks.push_back(
+        {"extensometer-slip",
+         Severity::Caution,
+         rules.strains,
+         fmt::format("{} steps by {} µm at {} with no event in the force.", which, formatFixed(slip.step * 1000, 1),
+                     formatQuantity(force[slip.at], *findUnit("kN"), 3)),
+         "It slipped. Clean the knives, set the clip force, and look where the step stands against the straight part.",
+         {}});
 }
 
-/// ExtensometerSlip and removal, seen on the extension itself (mm). Of two faces each is looked at by itself: the mean shows
+/// ExtensometerSlip and removal, seen on the extension itself (mm). Of two faces each is looked at by itself: the
+/// mean shows
 /// half of what happens to one. Where one is lost, the other's increments go on.
-void watchExtensometer(std::span<double> extension, double perUnit, const PrepareRules& rules, const std::vector<double>& force, double forceNoise, StressStrain& data, std::vector<Remark>& remarks)
+void watchExtensometer(std::span<double> extension, double perUnit, const PrepareRules& rules,
+                       const std::vector<double>& force, double forceNoise, StressStrain& data,
+                       std::vector<Remark>& remarks)
 {
     if (data.front.empty() || data.back.empty()) {
         const Watched seen = watch(extension, force, forceNoise, data);
@@ -304,26 +359,44 @@ void watchExtensometer(std::span<double> extension, double perUnit, const Prepar
         const size_t j = *seen[k].removedAt;
         for (size_t i = j + 1; i < extension.size(); ++i)
             extension[i] = extension[j] + faces[1 - k][i] - faces[1 - k][j];
-        remarks.push_back({"gauge-lost", Severity::Caution, rules.strains, fmt::format("The {} face stops following at {}; beyond it the strain stands on the other.", k == 0 ? "first" : "second", formatQuantity(force[j], *findUnit("kN"), 3)),
-                           "A gauge, a wire or a clip came off. Bending can't be told from there on.", {}});
+        remarks.push_back({"gauge-lost",
+                           Severity::Caution,
+                           rules.strains,
+                           fmt::format("The {} face stops following at {}; beyond it the strain stands on the other.",
+                                       k == 0 ? "first" : "second", formatQuantity(force[j], *findUnit("kN"), 3)),
+                           "A gauge, a wire or a clip came off. Bending can't be told from there on.",
+                           {}});
     }
 }
 
 /// What becomes of the strain once the extensometer is off.
-void goOnWithoutExtensometer(const PrepareRules& rules, const Channel& channel, const std::vector<double>& force, double compliance, StressStrain& data, std::vector<Remark>& remarks)
+void goOnWithoutExtensometer(const PrepareRules& rules, const Channel& channel, const std::vector<double>& force,
+                             double compliance, StressStrain& data, std::vector<Remark>& remarks)
 {
     const double at = data.strain[*data.removedAt];
-    const bool gauge = channel.kind == Kind::Strain && channel.unitFound != "%" && channel.unitFound != "mm/mm" && channel.unitFound != "1";
+    const bool gauge = channel.kind == Kind::Strain && channel.unitFound != "%" && channel.unitFound != "mm/mm"
+        && channel.unitFound != "1";
     const std::string code = gauge ? "gauge-lost" : "extensometer-removed";
     const std::string what = gauge ? "The strain gauge" : "The extensometer";
     if (data.parallelLength > 0 && !data.displacement.empty()) {
         continueFromCrosshead(data, force, compliance);
-        remarks.push_back({code, Severity::Note, rules.late, fmt::format("{} stopped following at {} % strain.", what, formatFixed(at * 100, 2)),
-                           "Strain after the extensometer was off comes from the crosshead over the parallel length, and is marked so.", {}});
+        remarks.push_back(
+            {code,
+             Severity::Note,
+             rules.late,
+             fmt::format("{} stopped following at {} % strain.", what, formatFixed(at * 100, 2)),
+             "Strain after the extensometer was off comes from the crosshead over the parallel length, and is "
+             "marked so.",
+             {}});
         return;
     }
-    remarks.push_back({code, Severity::Caution, rules.late, fmt::format("{} stopped following at {} % strain, and without {} nothing can take over.", what, formatFixed(at * 100, 2), data.displacement.empty() ? "a crosshead channel" : "a parallel length"),
-                       data.displacement.empty() ? "Import the crosshead column too." : "Enter the parallel length or the grip distance on Measure.", data.displacement.empty() ? "" : "parallel_length"});
+    remarks.push_back(
+        {code, Severity::Caution, rules.late,
+         fmt::format("{} stopped following at {} % strain, and without {} nothing can take over.", what,
+                     formatFixed(at * 100, 2), data.displacement.empty() ? "a crosshead channel" : "a parallel length"),
+         data.displacement.empty() ? "Import the crosshead column too."
+                                   : "Enter the parallel length or the grip distance on Measure.",
+         data.displacement.empty() ? "" : "parallel_length"});
     if (rules.cutWithStrain)
         data.end = std::min(data.end, *data.removedAt + 1);
 }
@@ -336,7 +409,8 @@ double travelOf(const std::vector<double>& x, size_t from, size_t to)
 
 /// The chosen channel as it was read: an extension in mm, or a strain; of two faces the mean. A face
 /// that does not move while the other does is dead, and left out with a caution.
-void readStrainChannel(const StrainChoice& choice, const PrepareRules& rules, const std::vector<size_t>& gaps, StressStrain& data, std::vector<Remark>& remarks)
+void readStrainChannel(const StrainChoice& choice, const PrepareRules& rules, const std::vector<size_t>& gaps,
+                       StressStrain& data, std::vector<Remark>& remarks)
 {
     constexpr double dead = 0.05;
     data.strain = gatherWithout(choice.first->values, gaps);
@@ -347,8 +421,13 @@ void readStrainChannel(const StrainChoice& choice, const PrepareRules& rules, co
     const double second = travelOf(other, data.onset, data.end);
     if (std::min(first, second) < dead * std::max(first, second)) {
         const bool firstDead = first < second;
-        remarks.push_back({"gauge-lost", Severity::Caution, rules.strains, fmt::format("\"{}\" does not move while the other face does; it was left out.", firstDead ? choice.first->name : choice.second->name),
-                           "A gauge, a wire or a clip came off. The figures stand on one face; bending can't be told.", {}});
+        remarks.push_back({"gauge-lost",
+                           Severity::Caution,
+                           rules.strains,
+                           fmt::format("\"{}\" does not move while the other face does; it was left out.",
+                                       firstDead ? choice.first->name : choice.second->name),
+                           "A gauge, a wire or a clip came off. The figures stand on one face; bending can't be told.",
+                           {}});
         if (firstDead)
             data.strain = std::move(other);
         return;
@@ -381,12 +460,16 @@ Expected<std::optional<double>> optionQuantity(const SpecimenInput& input, const
     return std::optional(quantity->base);
 }
 
-Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double section, const PrepareRules& rules, std::vector<Remark>& remarks)
+Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double section, const PrepareRules& rules,
+                                           std::vector<Remark>& remarks)
 {
     StressStrain data;
     const Channel* forceChannel = input.record->find("force");
     if (!forceChannel || forceChannel->values.size() < 3)
-        return Problem{input.label + ", record", forceChannel ? std::to_string(forceChannel->values.size()) + " rows" : "no force", "a force channel with at least three readings", {}};
+        return Problem{input.label + ", record",
+                       forceChannel ? std::to_string(forceChannel->values.size()) + " rows" : "no force",
+                       "a force channel with at least three readings",
+                       {}};
     auto compliance = optionQuantity(input, "compliance", Kind::Compliance);
     if (!compliance)
         return compliance.problem();
@@ -405,7 +488,13 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
             used.push_back(c);
     const auto gaps = wholeRows(used);
     if (!gaps.empty())
-        remarks.push_back({"reading-missed", Severity::Note, {}, fmt::format("{} of {} rows lack a reading and were left out (first: row {}).", gaps.size(), forceChannel->values.size(), gaps.front() + 1), "", {}});
+        remarks.push_back({"reading-missed",
+                           Severity::Note,
+                           {},
+                           fmt::format("{} of {} rows lack a reading and were left out (first: row {}).", gaps.size(),
+                                       forceChannel->values.size(), gaps.front() + 1),
+                           "",
+                           {}});
     std::vector<double> force = gatherWithout(forceChannel->values, gaps);
     if (force.size() < 3)
         return Problem{input.label + ", record", std::to_string(force.size()) + " whole rows", "at least three", {}};
@@ -414,7 +503,13 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
     if (turned) {
         for (double& f : force)
             f = -f;
-        remarks.push_back({"sign-turned", Severity::Note, {}, fmt::format("{} was recorded as negative force; the sign was turned.", rules.compression ? "Compression" : "Tension"), "", {}});
+        remarks.push_back({"sign-turned",
+                           Severity::Note,
+                           {},
+                           fmt::format("{} was recorded as negative force; the sign was turned.",
+                                       rules.compression ? "Compression" : "Tension"),
+                           "",
+                           {}});
     }
 
     data.source = choice.source;
@@ -426,7 +521,8 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
     if (data.source == StrainSource::Crosshead)
         data.gaugeLength = data.parallelLength;
     if (data.source == StrainSource::Crosshead && !(data.gaugeLength > 0)) {
-        remarks.push_back({"missing-dimension", Severity::Caution, rules.strains, "There is only the crosshead, and no length to divide its motion by.",
+        remarks.push_back({"missing-dimension", Severity::Caution, rules.strains,
+                           "There is only the crosshead, and no length to divide its motion by.",
                            "Enter the parallel length or the grip distance on Measure.", "parallel_length"});
         data.source = StrainSource::None;
     }
@@ -455,7 +551,12 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
             for (double& e : data.strain)
                 e = -e;
             if (!turned)
-                remarks.push_back({"sign-turned", Severity::Note, {}, "Shortening was recorded as negative; the sign was turned.", "", {}});
+                remarks.push_back({"sign-turned",
+                                   Severity::Note,
+                                   {},
+                                   "Shortening was recorded as negative; the sign was turned.",
+                                   "",
+                                   {}});
         }
         // The machine's own stretch goes off once both have the same sign.
         if (data.source == StrainSource::Crosshead)
@@ -463,7 +564,9 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
                 data.strain[i] -= compliance->value_or(0) * force[i];
         // A strain is looked at as the motion of the whole length, so that it can be held against the crosshead.
         constexpr double usualLength = 100; // mm, where none is given
-        const double watched = data.source != StrainSource::StrainChannel ? 1 : data.parallelLength > 0 ? data.parallelLength : usualLength;
+        const double watched = data.source != StrainSource::StrainChannel ? 1
+            : data.parallelLength > 0                                     ? data.parallelLength
+                                                                          : usualLength;
         if (data.source != StrainSource::Crosshead) {
             if (watched != 1)
                 for (double& e : data.strain)
@@ -482,9 +585,21 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
             data.end = std::min(data.end, indexOfGreatest(data.strain) + 1); // what follows is the way back
     }
     if (data.fracture && data.fracture->last + 5 < force.size())
-        remarks.push_back({"data-after-break", Severity::Note, {}, fmt::format("{} readings after the break were cut.", force.size() - data.end), "", {}});
+        remarks.push_back({"data-after-break",
+                           Severity::Note,
+                           {},
+                           fmt::format("{} readings after the break were cut.", force.size() - data.end),
+                           "",
+                           {}});
     if (!data.fracture && !rules.compression)
-        remarks.push_back({"no-fracture", Severity::Note, rules.atBreak, data.turnedAt ? fmt::format("There is no break: the load was taken off from reading {} on.", *data.turnedAt + 1) : "The record ends without a break.", "", {}});
+        remarks.push_back({"no-fracture",
+                           Severity::Note,
+                           rules.atBreak,
+                           data.turnedAt ? fmt::format("There is no break: the load was taken off from reading {} on.",
+                                                       *data.turnedAt + 1)
+                                         : "The record ends without a break.",
+                           "",
+                           {}});
 
     data.stress = std::move(force);
     for (double& s : data.stress)

@@ -19,13 +19,13 @@ constexpr double together = 2; // times the running mean: the piece is crushed t
 struct CrushFigures : Figures {
     using Figures::Figures;
     std::vector<double> travel; ///< mm from the touch
-    std::vector<double> force;  ///< N
+    std::vector<double> force; ///< N
     double noise = 0;
     double zeroDoubt = 0;
     size_t touch = 0;
-    size_t end = 0;     ///< one past the greatest travel
+    size_t end = 0; ///< one past the greatest travel
     size_t crushEnd = 0; ///< index up to which the energy counts
-    double crush = 0;   ///< mm
+    double crush = 0; ///< mm
     PeakFit peak;
 };
 
@@ -39,7 +39,10 @@ Expected<Done> readChannels(CrushFigures& f)
         if (!way)
             way = record.find(other);
     if (!force || force->values.size() < 10)
-        return Problem{f.input.label + ", record", force ? std::to_string(force->values.size()) + " rows" : "no force", "a force channel with at least ten readings", {}};
+        return Problem{f.input.label + ", record",
+                       force ? std::to_string(force->values.size()) + " rows" : "no force",
+                       "a force channel with at least ten readings",
+                       {}};
     const auto compliance = optionQuantity(f.input, "compliance", Kind::Compliance);
     if (!compliance)
         return compliance.problem();
@@ -55,7 +58,8 @@ Expected<Done> readChannels(CrushFigures& f)
         f.travel.push_back(d);
     }
     if (missed > 0)
-        f.remark("reading-missed", Severity::Note, {}, fmt::format("{} of {} rows lack a reading and were left out.", missed, force->values.size()));
+        f.remark("reading-missed", Severity::Note, {},
+                 fmt::format("{} of {} rows lack a reading and were left out.", missed, force->values.size()));
     if (f.force.size() < 10)
         return Problem{f.input.label + ", record", std::to_string(f.force.size()) + " whole rows", "at least ten", {}};
     const Extremes ends = extremesOf(f.force);
@@ -97,14 +101,21 @@ Expected<Done> findTouch(CrushFigures& f)
     const QuietStart quiet = findQuietStart(f.force, f.noise);
     const std::string zero = optionOr(f.input, "force_zero", "auto");
     // Before the touch nothing lies on the platens' cell: what the quiet start shows is a zero error.
-    if (quiet.quiet > 0 && zero != "none" && std::abs(quiet.level) > std::max(3 * quiet.scatter / std::sqrt(static_cast<double>(quiet.quiet)), 1e-6 * quiet.top)) {
+    if (quiet.quiet > 0 && zero != "none"
+        && std::abs(quiet.level)
+            > std::max(3 * quiet.scatter / std::sqrt(static_cast<double>(quiet.quiet)), 1e-6 * quiet.top)) {
         for (double& F : f.force)
             F -= quiet.level;
         const bool large = std::abs(quiet.level) > 0.005 * quiet.top;
         if (std::abs(quiet.level) > 0.0005 * quiet.top)
-            f.remark("zero-offset", large ? Severity::Caution : Severity::Note, {"F_peak", "W", "F_mean", "efficiency"}, fmt::format("{} before the touch was taken off.", formatQuantity(quiet.level, baseUnit(Kind::Force), 3)), large ? "Zero the force with nothing on the platens before each piece." : "", "force_zero");
+            f.remark("zero-offset", large ? Severity::Caution : Severity::Note, {"F_peak", "W", "F_mean", "efficiency"},
+                     fmt::format("{} before the touch was taken off.",
+                                 formatQuantity(quiet.level, baseUnit(Kind::Force), 3)),
+                     large ? "Zero the force with nothing on the platens before each piece." : "", "force_zero");
     } else if (quiet.quiet == 0 && !startsAtNothing(f, quiet)) {
-        f.remark("no-gap", Severity::Caution, {"d_peak", "W", "F_mean", "efficiency"}, "The record starts under load: the touch can't be seen.", "Leave a small visible gap before the start.");
+        f.remark("no-gap", Severity::Caution, {"d_peak", "W", "F_mean", "efficiency"},
+                 "The record starts under load: the touch can't be seen.",
+                 "Leave a small visible gap before the start.");
     }
     f.touch = startsAtNothing(f, quiet) ? quiet.onset - 1 : quiet.onset;
     if (*stated) {
@@ -121,13 +132,16 @@ Expected<Done> findTouch(CrushFigures& f)
     while (later + 1 < f.force.size() && f.force[later] < high)
         ++later;
     if (later > f.touch + 3 && !*stated && quiet.quiet > 0) {
-        const LineFit line = fitLine(std::span(f.travel).subspan(f.touch, later - f.touch), std::span(f.force).subspan(f.touch, later - f.touch));
+        const LineFit line = fitLine(std::span(f.travel).subspan(f.touch, later - f.touch),
+                                     std::span(f.force).subspan(f.touch, later - f.touch));
         if (line.valid() && line.slope > 0)
             at = std::clamp(line.meanX - line.meanY / line.slope, f.travel.front(), f.travel[f.touch]);
     }
     at += byHand->value_or(0);
     if (at > f.travel.front() + 1e-4)
-        f.remark("touch-found", Severity::Note, {"d_peak", "W"}, fmt::format("{} mm of gap before the touch were taken off{}.", formatFixed(at - f.travel.front(), 3), *byHand ? ", moved by hand" : ""));
+        f.remark("touch-found", Severity::Note, {"d_peak", "W"},
+                 fmt::format("{} mm of gap before the touch were taken off{}.", formatFixed(at - f.travel.front(), 3),
+                             *byHand ? ", moved by hand" : ""));
     for (double& d : f.travel)
         d -= at;
     return Done{};
@@ -157,7 +171,10 @@ double energyTo(const CrushFigures& f, double crush)
         const double from = std::max(0.0, f.travel[i - 1]);
         const double to = std::min(f.travel[i], crush);
         if (to > from && f.travel[i] > f.travel[i - 1]) {
-            const auto at = [&](double d) { return f.force[i - 1] + (f.force[i] - f.force[i - 1]) * (d - f.travel[i - 1]) / (f.travel[i] - f.travel[i - 1]); };
+            const auto at = [&](double d) {
+                return f.force[i - 1]
+                    + (f.force[i] - f.force[i - 1]) * (d - f.travel[i - 1]) / (f.travel[i] - f.travel[i - 1]);
+            };
             energy += 0.5 * (at(from) + at(to)) * (to - from);
         }
         if (f.travel[i] >= crush)
@@ -177,7 +194,10 @@ Expected<Done> crushLength(CrushFigures& f)
             return Problem{"options.crush_to", formatSignificant(**stated, 3) + " mm", "a crush above zero", {}};
         f.crush = **stated;
         if (f.travel[f.end - 1] < f.crush * (1 - 1e-9)) {
-            f.remark("crush-not-reached", Severity::Caution, {"W", "F_mean", "efficiency", "crush"}, fmt::format("The piece was crushed by {} mm only; the energy is asked up to {} mm.", formatFixed(f.travel[f.end - 1], 1), formatFixed(f.crush, 1)), "State a lesser crush, or run further.", "crush_to");
+            f.remark("crush-not-reached", Severity::Caution, {"W", "F_mean", "efficiency", "crush"},
+                     fmt::format("The piece was crushed by {} mm only; the energy is asked up to {} mm.",
+                                 formatFixed(f.travel[f.end - 1], 1), formatFixed(f.crush, 1)),
+                     "State a lesser crush, or run further.", "crush_to");
             f.crush = 0;
             f.crushEnd = f.end - 1;
             return Done{};
@@ -190,7 +210,9 @@ Expected<Done> crushLength(CrushFigures& f)
     f.crushEnd = crushedTogether(f);
     f.crush = f.travel[f.crushEnd];
     if (f.crushEnd + 1 >= f.end)
-        f.remark("not-crushed-together", Severity::Note, {"W", "F_mean"}, "The piece was not crushed together: the energy counts to the end of the travel.", "State the crush on Plan to compare pieces.", "crush_to");
+        f.remark("not-crushed-together", Severity::Note, {"W", "F_mean"},
+                 "The piece was not crushed together: the energy counts to the end of the travel.",
+                 "State the crush on Plan to compare pieces.", "crush_to");
     return Done{};
 }
 
@@ -238,9 +260,13 @@ Expected<Done> findPeak(CrushFigures& f)
             ++f.peak.index;
         f.peak.x = f.travel[f.peak.index];
         f.peak.raw = f.peak.value = valueAround(f.force, f.peak.index);
-        f.remark("moved-by-hand", Severity::Note, {"F_peak", "d_peak", "efficiency"}, fmt::format("The peak was set by hand at {} mm.", formatFixed(**byHand, 2)), "R on Read goes back to automatic.");
+        f.remark("moved-by-hand", Severity::Note, {"F_peak", "d_peak", "efficiency"},
+                 fmt::format("The peak was set by hand at {} mm.", formatFixed(**byHand, 2)),
+                 "R on Read goes back to automatic.");
     } else if (f.peak.index + 3 >= f.crushEnd) {
-        f.remark("no-peak", Severity::Caution, {"F_peak", "d_peak", "efficiency"}, "The force climbs all the way: there is no peak before the piece is crushed together.", "A foam or a filled piece? State the crush and use the mean force.");
+        f.remark("no-peak", Severity::Caution, {"F_peak", "d_peak", "efficiency"},
+                 "The force climbs all the way: there is no peak before the piece is crushed together.",
+                 "A foam or a filled piece? State the crush and use the mean force.");
     }
     return Done{};
 }
@@ -250,7 +276,9 @@ Expected<Done> findPeak(CrushFigures& f)
 double besidePeak(const CrushFigures& f)
 {
     const size_t i = f.peak.index;
-    return i < 2 || i + 1 >= f.force.size() ? 0 : std::max({0.0, f.force[i] - f.force[i - 1], f.force[i - 1] - f.force[i - 2]});
+    return i < 2 || i + 1 >= f.force.size()
+        ? 0
+        : std::max({0.0, f.force[i] - f.force[i - 1], f.force[i - 1] - f.force[i - 2]});
 }
 
 /// Between two readings of a sharp peak the true top may hide.
@@ -258,7 +286,10 @@ void checkSampling(CrushFigures& f)
 {
     const double step = besidePeak(f) - 4 * f.noise;
     if (step > 0.01 * f.peak.raw)
-        f.remark("sampling-coarse", Severity::Caution, {"F_peak", "d_peak", "efficiency"}, fmt::format("The readings next to the peak differ from it by {} %: the true top may lie between them.", formatFixed(100 * step / f.peak.raw, 1)), "Record faster, or run slower to the peak.");
+        f.remark("sampling-coarse", Severity::Caution, {"F_peak", "d_peak", "efficiency"},
+                 fmt::format("The readings next to the peak differ from it by {} %: the true top may lie between them.",
+                             formatFixed(100 * step / f.peak.raw, 1)),
+                 "Record faster, or run slower to the peak.");
 }
 
 void figures(CrushFigures& f)
@@ -268,24 +299,38 @@ void figures(CrushFigures& f)
     const Unit& mm = baseUnit(Kind::Length);
     const bool raw = optionOr(f.input, "peak", "smooth") == "raw";
     const bool peaked = !f.outcome.remarked("no-peak");
-    const Term top = (Term::leaf("F", raw ? f.peak.raw : f.peak.value, N, std::max({f.noise / 3, besidePeak(f) / rectangle, std::abs(f.peak.raw - f.peak.value) / rectangle}), "how sharp the peak is read", "greatest force before it is crushed together") * force).named("F_peak", N, "greatest force before it is crushed together", "own procedure").on(fmt::format("reading {}", f.peak.index + 1));
+    const Term top =
+        (Term::leaf("F", raw ? f.peak.raw : f.peak.value, N,
+                    std::max({f.noise / 3, besidePeak(f) / rectangle, std::abs(f.peak.raw - f.peak.value) / rectangle}),
+                    "how sharp the peak is read", "greatest force before it is crushed together")
+         * force)
+            .named("F_peak", N, "greatest force before it is crushed together", "own procedure")
+            .on(fmt::format("reading {}", f.peak.index + 1));
     if (peaked) {
         f.set("F_peak", top);
-        f.set("d_peak", Term::leaf("d", f.peak.x, mm, 0.01 / rectangle, "crosshead", "travel from the touch to the peak").named("d_peak", mm, "travel at the peak", "from the touch"));
+        f.set("d_peak",
+              Term::leaf("d", f.peak.x, mm, 0.01 / rectangle, "crosshead", "travel from the touch to the peak")
+                  .named("d_peak", mm, "travel at the peak", "from the touch"));
     }
     if (!(f.crush > 0))
         return;
     const double energy = energyTo(f, f.crush);
     const Unit& J = *findUnit("J");
     const Term area = Term::leaf("∫F·ds", energy / 1000, J, 0, {}, "area under force over travel, by trapezoids");
-    const Term W = (area * force).named("W", J, "energy up to the stated crush", "own procedure").on(pointsText(f.touch, f.crushEnd + 1));
+    const Term W = (area * force)
+                       .named("W", J, "energy up to the stated crush", "own procedure")
+                       .on(pointsText(f.touch, f.crushEnd + 1));
     f.set("W", W);
     const Term crush = Term::leaf("s", f.crush, mm, 0.01 / rectangle, "crosshead", "crush that is counted");
-    f.set("crush", crush.named("crush", mm, "crush that is counted", optionOr(f.input, "crush_to", "").empty() ? "force last below twice the running mean" : "as stated"));
+    f.set("crush",
+          crush.named("crush", mm, "crush that is counted",
+                      optionOr(f.input, "crush_to", "").empty() ? "force last below twice the running mean"
+                                                                : "as stated"));
     const Term mean = (W * Term::constant(1000) / crush).named("F_mean", N, "mean crush force", "energy over crush");
     f.set("F_mean", mean);
     if (peaked)
-        f.set("efficiency", (mean / top).named("efficiency", baseUnit(Kind::Number), "crush efficiency", "mean over peak force", 3));
+        f.set("efficiency",
+              (mean / top).named("efficiency", baseUnit(Kind::Number), "crush efficiency", "mean over peak force", 3));
 }
 
 void draw(CrushFigures& f)
@@ -294,8 +339,10 @@ void draw(CrushFigures& f)
     view.xAxis = {"crush", Kind::Length};
     view.yAxis = {"force", Kind::Force};
     const size_t from = f.touch > 20 ? f.touch - 20 : 0;
-    view.x.assign(f.travel.begin() + static_cast<std::ptrdiff_t>(from), f.travel.begin() + static_cast<std::ptrdiff_t>(f.end));
-    view.y.assign(f.force.begin() + static_cast<std::ptrdiff_t>(from), f.force.begin() + static_cast<std::ptrdiff_t>(f.end));
+    view.x.assign(f.travel.begin() + static_cast<std::ptrdiff_t>(from),
+                  f.travel.begin() + static_cast<std::ptrdiff_t>(f.end));
+    view.y.assign(f.force.begin() + static_cast<std::ptrdiff_t>(from),
+                  f.force.begin() + static_cast<std::ptrdiff_t>(f.end));
     view.marks.push_back({"touch", "touch", 0, f.force[f.touch], "touch_at", false, {}, CurveMark::Side::Right});
     if (f.has("F_peak"))
         view.marks.push_back({"F_peak", "F_peak", f.peak.x, f.peak.value, "peak_at"});
@@ -316,18 +363,28 @@ Expected<Outcome> evaluateCrush(const SpecimenInput& input)
     CrushFigures f{input};
     f.begin(method);
     if (noteOf(input, "condition") == "dented")
-        f.remark("dented", Severity::Caution, {"F_peak", "efficiency"}, "The piece was dented before the test.", "A dent lowers the peak of a thin shell; leave it out of the set with a reason if soundness was asked.", "condition");
+        f.remark(
+            "dented", Severity::Caution, {"F_peak", "efficiency"}, "The piece was dented before the test.",
+            "A dent lowers the peak of a thin shell; leave it out of the set with a reason if soundness was asked.",
+            "condition");
     if (input.record) {
         if (auto ok = readChannels(f); !ok)
             return ok.problem();
         if (auto ok = findTouch(f); !ok)
             return ok.problem();
         if (f.travel.empty()) {
-            f.remark("no-travel", Severity::Caution, {"d_peak", "W", "F_mean", "efficiency", "crush"}, "There is no displacement channel: only the greatest force can be read.", "Import the displacement column with its unit.");
+            f.remark("no-travel", Severity::Caution, {"d_peak", "W", "F_mean", "efficiency", "crush"},
+                     "There is no displacement channel: only the greatest force can be read.",
+                     "Import the displacement column with its unit.");
             const size_t top = indexOfGreatest(f.force);
             const Term force = factorDoubt(input.instruments.forceError, input.instruments.forceName);
-            f.set("F_peak", (Term::leaf("F", f.force[top], baseUnit(Kind::Force), f.noise, "noise of the force", "greatest force of the record") * force).named("F_peak", baseUnit(Kind::Force), "greatest force of the record", "own procedure"));
-            f.remark("peak-not-told", Severity::Caution, {"F_peak"}, "Without travel the peak can't be told from the force of a piece crushed together.", "");
+            f.set("F_peak",
+                  (Term::leaf("F", f.force[top], baseUnit(Kind::Force), f.noise, "noise of the force",
+                              "greatest force of the record")
+                   * force)
+                      .named("F_peak", baseUnit(Kind::Force), "greatest force of the record", "own procedure"));
+            f.remark("peak-not-told", Severity::Caution, {"F_peak"},
+                     "Without travel the peak can't be told from the force of a piece crushed together.", "");
         } else {
             if (auto ok = crushLength(f); !ok)
                 return ok.problem();

@@ -36,19 +36,26 @@ Expected<Done> modulus(FlatwiseFigures& f, StressStrain& data)
 {
     const auto h = lengthTerm(f.input, "thickness", "h", "mean thickness");
     if (!h || !(h->value() > 0)) {
-        f.remark("missing-dimension", Severity::Caution, {"E_z", "eps_z"}, "The thickness is not measured; the pick-up's motion can't be made a strain.", "Enter it on Measure.", "thickness");
+        f.remark("missing-dimension", Severity::Caution, {"E_z", "eps_z"},
+                 "The thickness is not measured; the pick-up's motion can't be made a strain.", "Enter it on Measure.",
+                 "thickness");
         return Done{};
     }
     auto straight = straightPartByOption(f.input, data);
     if (!straight) {
-        f.remark("no-straight-part", Severity::Caution, {"E_z", "eps_z"}, straight.problem().text(), straight.problem().advice);
+        f.remark("no-straight-part", Severity::Caution, {"E_z", "eps_z"}, straight.problem().text(),
+                 straight.problem().advice);
         return Done{};
     }
     f.part = *straight;
     f.origin = straight->origin();
     f.doubts = doubtsOf(f.input, data, data.strain[straight->end - 1] - data.strain[straight->begin]);
-    f.set("E_z", modulusTerm(f, data, *straight, f.doubts, "E_z", "least squares over the best window; pick-up over the thickness"));
-    f.set("eps_z", strainAtTop(f, data, f.maximum, f.origin, "εm", "strain at the greatest force, as recorded").named("eps_z", percentUnit(), "strain at the greatest force", "ASTM C297", 3));
+    f.set("E_z",
+          modulusTerm(f, data, *straight, f.doubts, "E_z",
+                      "least squares over the best window; pick-up over the thickness"));
+    f.set("eps_z",
+          strainAtTop(f, data, f.maximum, f.origin, "εm", "strain at the greatest force, as recorded")
+              .named("eps_z", percentUnit(), "strain at the greatest force", "ASTM C297", 3));
     remarkFit(f, *straight, {"E_z"});
     remarkToe(f, data, *straight, f.origin, f.maximum.value, {"E_z", "eps_z"});
     return Done{};
@@ -60,7 +67,9 @@ void checkTime(FlatwiseFigures& f, const StressStrain& data)
         return;
     const double took = data.time[f.maximum.index] - data.time[data.onset];
     if (took > 0 && (took < soonest || took > latest))
-        f.remark("rate-out-of-range", Severity::Caution, {"Fz_tu"}, fmt::format("It broke after {} min; 3 to 6 min are wanted.", formatFixed(took / 60, 1)), "Set the crosshead speed on Plan by what the first specimen took.");
+        f.remark("rate-out-of-range", Severity::Caution, {"Fz_tu"},
+                 fmt::format("It broke after {} min; 3 to 6 min are wanted.", formatFixed(took / 60, 1)),
+                 "Set the crosshead speed on Plan by what the first specimen took.");
 }
 
 Expected<Done> fromRecord(FlatwiseFigures& f)
@@ -90,18 +99,26 @@ Expected<Done> fromRecord(FlatwiseFigures& f)
         f.maximum.index = indexAtStrain(data, place, data.onset, data.end);
         f.maximum.x = data.strain[f.maximum.index];
         f.maximum.raw = f.maximum.value = valueAround(data.stress, f.maximum.index);
-        f.remark("moved-by-hand", Severity::Note, {"Fz_tu"}, "The maximum was set by hand.", "R on Read goes back to automatic.");
+        f.remark("moved-by-hand", Severity::Note, {"Fz_tu"}, "The maximum was set by hand.",
+                 "R on Read goes back to automatic.");
     }
     const bool raw = optionOr(f.input, "peak", "smooth") == "raw";
-    f.set("Fz_tu", (forceAt(raw ? f.maximum.raw : f.maximum.value, f.section->value(), f.doubts, "Fmax", raw ? "greatest force, single reading" : "greatest force, without its noise", data.noise) / *f.section).named("Fz_tu", MPa(), "flatwise tensile strength", "ASTM C297", 4).on(fmt::format("reading {}", f.maximum.index + 1)));
+    f.set("Fz_tu",
+          (forceAt(raw ? f.maximum.raw : f.maximum.value, f.section->value(), f.doubts, "Fmax",
+                   raw ? "greatest force, single reading" : "greatest force, without its noise", data.noise)
+           / *f.section)
+              .named("Fz_tu", MPa(), "flatwise tensile strength", "ASTM C297", 4)
+              .on(fmt::format("reading {}", f.maximum.index + 1)));
     if (pickUp) {
         if (auto ok = modulus(f, data); !ok)
             return ok;
     } else {
-        f.notApplicable({"E_z", "eps_z"}, "No displacement pick-up on the specimen: the crosshead includes blocks, pins and frame.");
+        f.notApplicable({"E_z", "eps_z"},
+                        "No displacement pick-up on the specimen: the crosshead includes blocks, pins and frame.");
     }
     if (!data.fracture)
-        f.remark("lower-bound", Severity::Caution, {"Fz_tu", "eps_z"}, "The record ends without a break: the strength is at least this.", "Was the frame stopped?");
+        f.remark("lower-bound", Severity::Caution, {"Fz_tu", "eps_z"},
+                 "The record ends without a break: the strength is at least this.", "Was the frame stopped?");
     checkTime(f, data);
     if (data.source == StrainSource::None)
         return Done{};
@@ -128,9 +145,12 @@ void failurePlace(FlatwiseFigures& f)
 {
     const std::string place = noteOf(f.input, "failure_place");
     if (place == "block adhesive")
-        f.remark("adhesive-failure", Severity::Reject, {"Fz_tu"}, "It failed in the block adhesive: the figure is the adhesive's, not the panel's.", "It leaves the set. Choose a stronger adhesive, or look at roughening and cure.", "failure_place");
+        f.remark("adhesive-failure", Severity::Reject, {"Fz_tu"},
+                 "It failed in the block adhesive: the figure is the adhesive's, not the panel's.",
+                 "It leaves the set. Choose a stronger adhesive, or look at roughening and cure.", "failure_place");
     else if (place.empty() && f.input.record)
-        f.remark("failure-not-noted", Severity::Caution, {"Fz_tu"}, "The place of failure is not noted.", "Pick it on the cross-section on Read: block-adhesive failures do not count.", "failure_place");
+        f.remark("failure-not-noted", Severity::Caution, {"Fz_tu"}, "The place of failure is not noted.",
+                 "Pick it on the cross-section on Read: block-adhesive failures do not count.", "failure_place");
 }
 
 } // namespace
@@ -141,7 +161,8 @@ Expected<Outcome> evaluateFlatwiseTension(const SpecimenInput& input)
     if (auto ok = checkOptions(input, method); !ok)
         return ok.problem();
     SpecimenInput block = input;
-    block.dimensions["extensometer_gauge_length"] = input.dimensions.contains("thickness") ? input.dimensions.at("thickness") : std::vector<Quantity>{};
+    block.dimensions["extensometer_gauge_length"] =
+        input.dimensions.contains("thickness") ? input.dimensions.at("thickness") : std::vector<Quantity>{};
     block.dimensions["grip_distance"] = block.dimensions["extensometer_gauge_length"];
     FlatwiseFigures f{block};
     f.begin(method);
@@ -150,14 +171,17 @@ Expected<Outcome> evaluateFlatwiseTension(const SpecimenInput& input)
     f.outcome.remarks = checkDimensions(input, {"width", "length", "thickness"});
     if (a && b) {
         if (!(a->value() > 0) || !(b->value() > 0))
-            return Problem{input.label + ", dimensions", "a width or length of zero", "both above zero", "Measure the block again."};
+            return Problem{input.label + ", dimensions", "a width or length of zero", "both above zero",
+                           "Measure the block again."};
         f.section = (*a * *b).named("A", baseUnit(Kind::Area), "bonded area");
     }
     if (const auto cure = cureRemark(input, {"Fz_tu"}))
         f.outcome.remarks.push_back(*cure);
     failurePlace(f);
     if (!f.section)
-        f.remark("missing-dimension", Severity::Reject, {"Fz_tu", "E_z", "eps_z"}, "Width or length is not measured; no stress can be given.", "Enter them on Measure.", a ? "length" : "width");
+        f.remark("missing-dimension", Severity::Reject, {"Fz_tu", "E_z", "eps_z"},
+                 "Width or length is not measured; no stress can be given.", "Enter them on Measure.",
+                 a ? "length" : "width");
     else if (input.record)
         if (auto ok = fromRecord(f); !ok)
             return ok.problem();

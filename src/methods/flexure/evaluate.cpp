@@ -16,7 +16,8 @@ namespace fortitor {
 namespace {
 
 const std::vector<std::string> ofTheLine{"MOE", "sigma_pl", "F_pl", "MOE_point", "MOE_true", "MOE_12"};
-const std::vector<std::string> all{"MOE", "sigma_pl", "F_pl", "MOR", "W_max", "MOE_point", "MOE_true", "MOR_12", "MOE_12"};
+const std::vector<std::string> all{"MOE",       "sigma_pl", "F_pl",   "MOR",   "W_max",
+                                   "MOE_point", "MOE_true", "MOR_12", "MOE_12"};
 
 struct Beam {
     Term b, h, L, a; ///< mm; a from a support to its load
@@ -25,10 +26,10 @@ struct Beam {
 struct FlexureFigures : Figures {
     using Figures::Figures;
     std::optional<Beam> beam;
-    std::vector<double> force;      ///< N, where both were read
+    std::vector<double> force; ///< N, where both were read
     std::vector<double> deflection; ///< mm
-    std::vector<size_t> number;     ///< of the reading, from 1
-    double greatest = 0;            ///< N, over all readings of the load
+    std::vector<size_t> number; ///< of the reading, from 1
+    double greatest = 0; ///< N, over all readings of the load
     size_t greatestNumber = 0;
     bool greatestHasDeflection = false;
     bool fromCrosshead = false;
@@ -51,14 +52,20 @@ Expected<Done> readBeam(FlexureFigures& f)
     const auto L = lengthTerm(in, "span", "L", "span");
     for (const auto& [term, key] : {std::pair(b, "width"), {h, "depth"}, {L, "span"}}) {
         if (term && !(term->value() > 0))
-            return Problem{in.label + ", " + key, formatSignificant(term->value(), 4), "above zero", "Measure it again."};
+            return Problem{in.label + ", " + key, formatSignificant(term->value(), 4), "above zero",
+                           "Measure it again."};
         if (!term)
-            f.remark("missing-dimension", Severity::Reject, all, fmt::format("The {} is not measured; no stress can be given.", key), "Enter it on Measure.", key);
+            f.remark("missing-dimension", Severity::Reject, all,
+                     fmt::format("The {} is not measured; no stress can be given.", key), "Enter it on Measure.", key);
     }
     if (!b || !h || !L)
         return Done{};
     if (L->value() < 2 * h->value()) {
-        f.remark("span-short", Severity::Reject, all, fmt::format("A span of {} on a depth of {} is no bending.", formatQuantity(L->value(), baseUnit(Kind::Length)), formatQuantity(h->value(), baseUnit(Kind::Length))), "Span and depth exchanged, or a unit slipped?", "span");
+        f.remark("span-short", Severity::Reject, all,
+                 fmt::format("A span of {} on a depth of {} is no bending.",
+                             formatQuantity(L->value(), baseUnit(Kind::Length)),
+                             formatQuantity(h->value(), baseUnit(Kind::Length))),
+                 "Span and depth exchanged, or a unit slipped?", "span");
         return Done{};
     }
     const bool four = optionOr(in, "loading", "three-point") == "four-point";
@@ -68,12 +75,16 @@ Expected<Done> readBeam(FlexureFigures& f)
     }
     const auto loads = lengthTerm(in, "load_span", "Ls", "load span");
     if (!loads) {
-        f.remark("missing-dimension", Severity::Reject, all, "The load span is not given; with two loads no stress can be given without it.", "Enter it on Measure.", "load_span");
+        f.remark("missing-dimension", Severity::Reject, all,
+                 "The load span is not given; with two loads no stress can be given without it.",
+                 "Enter it on Measure.", "load_span");
         return Done{};
     }
     if (!(loads->value() >= 0) || loads->value() >= L->value())
-        return Problem{in.label + ", load_span", formatQuantity(loads->value(), baseUnit(Kind::Length)), "less than the span", {}};
-    f.beam = Beam{*b, *h, *L, ((*L - *loads) / Term::constant(2)).named("a", baseUnit(Kind::Length), "support to load")};
+        return Problem{
+            in.label + ", load_span", formatQuantity(loads->value(), baseUnit(Kind::Length)), "less than the span", {}};
+    f.beam =
+        Beam{*b, *h, *L, ((*L - *loads) / Term::constant(2)).named("a", baseUnit(Kind::Length), "support to load")};
     return Done{};
 }
 
@@ -113,7 +124,8 @@ Expected<Done> readSteps(FlexureFigures& f)
         f.number.push_back(i + 1);
     }
     if (!missed.empty())
-        f.remark("reading-missed", Severity::Note, {}, fmt::format("Reading {} lacks its load or its deflection.", stepsText(missed)));
+        f.remark("reading-missed", Severity::Note, {},
+                 fmt::format("Reading {} lacks its load or its deflection.", stepsText(missed)));
     const double most = f.deflection.empty() ? 0 : *std::ranges::max_element(f.deflection);
     const double least = f.deflection.empty() ? 0 : *std::ranges::min_element(f.deflection);
     if (std::abs(least) > most) // a dial that turns the other way
@@ -138,7 +150,8 @@ Term modulusOf(const FlexureFigures& f, const Term& slope)
 {
     const Beam& k = *f.beam;
     const bool under = optionOr(f.input, "deflection_at", "mid-span") == "under the load";
-    const Term I = (k.b * square(k.h) * k.h / Term::constant(12)).named("I", fourth, "second moment of the section", "b·h³/12", 5);
+    const Term I =
+        (k.b * square(k.h) * k.h / Term::constant(12)).named("I", fourth, "second moment of the section", "b·h³/12", 5);
     if (optionOr(f.input, "loading", "three-point") == "three-point")
         return slope * square(k.L) * k.L / (Term::constant(48) * I); // both ways to read it meet in the middle
     if (under)
@@ -155,7 +168,8 @@ void shear(FlexureFigures& f, const Term& MOE, double ratio)
     }
     const Term lengths = Term::constant(3) * square(k.L) - Term::constant(4) * square(k.a);
     const Term factor = Term::constant(1) + Term::constant(2.4) * Term::constant(ratio, "E/G") * square(k.h) / lengths;
-    f.set("MOE_true", (MOE * factor).named("MOE_true", MPa(), "MOE with shear taken out", "MOE·(1 + 2.4(E/G)h²/(3L²−4a²))", 4));
+    f.set("MOE_true",
+          (MOE * factor).named("MOE_true", MPa(), "MOE with shear taken out", "MOE·(1 + 2.4(E/G)h²/(3L²−4a²))", 4));
 }
 
 /// Strain of the edge at mid-span for a deflection: 12h/(3L²−4a²), or under the load 3h/(a(3L−4a)).
@@ -189,12 +203,18 @@ std::optional<Term> chordModulus(FlexureFigures& f, double origin)
     const auto F1 = loadAtStrain(f, low, origin);
     const auto F2 = loadAtStrain(f, high, origin);
     if (!F1 || !F2) {
-        f.remark("chord-out-of-reach", Severity::Reject, {"MOE", "MOE_true", "MOE_12"}, "The readings do not span 0.05 to 0.25 % of edge strain.", "Finer steps at the beginning, or MOE from least squares.");
+        f.remark("chord-out-of-reach", Severity::Reject, {"MOE", "MOE_true", "MOE_12"},
+                 "The readings do not span 0.05 to 0.25 % of edge strain.",
+                 "Finer steps at the beginning, or MOE from least squares.");
         return std::nullopt;
     }
     const double span = (high - low) / edgeStrain(f, 1); // mm
-    const Term slope = Term::leaf("m", (*F2 - *F1) / span, baseUnit(Kind::Number), (*F2 - *F1) / span * f.division / rectangle / span, "dial, half a division at each end", "slope of the chord, N/mm").on("0.05 and 0.25 % edge strain");
-    return (modulusOf(f, slope) * f.doubt).named("MOE", MPa(), "modulus of elasticity", "chord 0.05 to 0.25 %, ISO 178", 4);
+    const Term slope =
+        Term::leaf("m", (*F2 - *F1) / span, baseUnit(Kind::Number), (*F2 - *F1) / span * f.division / rectangle / span,
+                   "dial, half a division at each end", "slope of the chord, N/mm")
+            .on("0.05 and 0.25 % edge strain");
+    return (modulusOf(f, slope) * f.doubt)
+        .named("MOE", MPa(), "modulus of elasticity", "chord 0.05 to 0.25 %, ISO 178", 4);
 }
 
 /// The load between the last reading on the line and the next one, N: the limit lies in there. Where the reading at
@@ -211,9 +231,14 @@ double bracketOf(const FlexureFigures& f, const StepLimit& limit)
 void neighbours(FlexureFigures& f, const StepLimit& limit)
 {
     const double at = f.force[limit.limit];
-    const double change = std::max(limit.limit + 1 < f.force.size() ? f.force[limit.limit + 1] - at : 0, limit.limit > limit.begin ? at - f.force[limit.limit - 1] : 0) / at;
+    const double change = std::max(limit.limit + 1 < f.force.size() ? f.force[limit.limit + 1] - at : 0,
+                                   limit.limit > limit.begin ? at - f.force[limit.limit - 1] : 0)
+        / at;
     if (change > 0.15)
-        f.remark("limit-uncertain", Severity::Caution, {"sigma_pl", "F_pl"}, fmt::format("The steps are coarse there: the next reading as the limit would move it by {} %.", formatFixed(100 * change, 0)), "Finer steps near the limit tell it better.");
+        f.remark("limit-uncertain", Severity::Caution, {"sigma_pl", "F_pl"},
+                 fmt::format("The steps are coarse there: the next reading as the limit would move it by {} %.",
+                             formatFixed(100 * change, 0)),
+                 "Finer steps near the limit tell it better.");
 }
 
 Expected<std::optional<StepLimit>> chooseLimit(FlexureFigures& f)
@@ -228,19 +253,24 @@ Expected<std::optional<StepLimit>> chooseLimit(FlexureFigures& f)
     auto chosen = stepLimitAt(f.force, f.deflection, f.division, static_cast<size_t>(it - f.number.begin()));
     if (!chosen)
         return Problem{"options.limit", text, "a reading beyond the second", "A line needs two readings at least."};
-    f.remark("moved-by-hand", Severity::Note, {"sigma_pl", "F_pl", "MOE"}, "The limit was set by hand.", "auto goes back to what is found.");
+    f.remark("moved-by-hand", Severity::Note, {"sigma_pl", "F_pl", "MOE"}, "The limit was set by hand.",
+             "auto goes back to what is found.");
     return chosen;
 }
 
 Expected<std::optional<StepLimit>> straightPart(FlexureFigures& f)
 {
     if (f.force.size() < 3) {
-        f.remark("too-few-readings", Severity::Reject, ofTheLine, fmt::format("{} readings have load and deflection; a line needs three at least.", f.force.size()), "Key the other readings.");
+        f.remark("too-few-readings", Severity::Reject, ofTheLine,
+                 fmt::format("{} readings have load and deflection; a line needs three at least.", f.force.size()),
+                 "Key the other readings.");
         return std::optional<StepLimit>();
     }
     const double span = f.beam->L.value();
     if (*std::ranges::max_element(f.deflection) > span / 2) {
-        f.remark("columns-swapped", Severity::Reject, all, "The deflections are greater than half of the span: load and deflection exchanged, or a unit slipped.", "Look at the first reading.");
+        f.remark("columns-swapped", Severity::Reject, all,
+                 "The deflections are greater than half of the span: load and deflection exchanged, or a unit slipped.",
+                 "Look at the first reading.");
         return std::optional<StepLimit>();
     }
     auto chosen = chooseLimit(f);
@@ -248,19 +278,26 @@ Expected<std::optional<StepLimit>> straightPart(FlexureFigures& f)
         return chosen;
     const StepLimit& limit = **chosen;
     if (!(limit.line.slope > 0)) {
-        f.remark("no-straight-part", Severity::Reject, ofTheLine, "The deflection does not grow with the load.", "Columns exchanged, or a dial that turned back?");
+        f.remark("no-straight-part", Severity::Reject, ofTheLine, "The deflection does not grow with the load.",
+                 "Columns exchanged, or a dial that turned back?");
         return std::optional<StepLimit>();
     }
     if (!limit.lineAtStart)
-        f.remark("no-line-at-start", Severity::Caution, ofTheLine, "The first readings do not lie on a line.", "Seating, a dial that stuck, or a reading off: look at them.");
+        f.remark("no-line-at-start", Severity::Caution, ofTheLine, "The first readings do not lie on a line.",
+                 "Seating, a dial that stuck, or a reading off: look at them.");
     if (!limit.odd.empty()) {
         std::vector<size_t> odd;
         for (const size_t i : limit.odd)
             odd.push_back(f.number[i]);
-        f.remark("reading-off-line", Severity::Caution, ofTheLine, fmt::format("Reading {} lies off the line, those after it on it again; it is left out of the slope.", stepsText(odd)), "A writing error?");
+        f.remark("reading-off-line", Severity::Caution, ofTheLine,
+                 fmt::format("Reading {} lies off the line, those after it on it again; it is left out of the slope.",
+                             stepsText(odd)),
+                 "A writing error?");
     }
     if (limit.begin > 0)
-        f.remark("toe-corrected", Severity::Note, {"MOE"}, fmt::format("The first {} off the line of the next: the toe was left out.", limit.begin == 1 ? "reading lies" : "two readings lie"));
+        f.remark("toe-corrected", Severity::Note, {"MOE"},
+                 fmt::format("The first {} off the line of the next: the toe was left out.",
+                             limit.begin == 1 ? "reading lies" : "two readings lie"));
     return chosen;
 }
 
@@ -270,40 +307,65 @@ void lineFigures(FlexureFigures& f, const StepLimit& limit, double ratio)
     const double origin = limit.line.at(0); // deflection at no load by the line
     const std::string on = fmt::format("readings {} to {}", f.number[limit.begin], f.number[limit.limit]);
     // The last readings on the line may lean a little already: what the slope would be without the last of them.
-    const auto shorter = limit.limit > limit.begin + 3 ? stepLimitAt(f.force, f.deflection, f.division, limit.limit - 1) : std::nullopt;
-    const double end = shorter && shorter->line.slope > 0 ? std::abs(1 / shorter->line.slope - 1 / limit.line.slope) : 0;
-    const Term fitted = Term::leaf("m", 1 / limit.line.slope, baseUnit(Kind::Number), limit.line.relativeSlopeError() / limit.line.slope, "scatter of the readings", "slope of the load on the deflection, N/mm").on(on);
-    const Term slope = end > 0 ? (fitted + Term::leaf("", 0, baseUnit(Kind::Number), end, "where the straight part ends")).named("m", baseUnit(Kind::Number), "slope of the load on the deflection, N/mm") : fitted;
-    const Term regression = (modulusOf(f, slope) * f.doubt).named("MOE", MPa(), "modulus of elasticity", "least squares over the straight part", 4);
+    const auto shorter =
+        limit.limit > limit.begin + 3 ? stepLimitAt(f.force, f.deflection, f.division, limit.limit - 1) : std::nullopt;
+    const double end =
+        shorter && shorter->line.slope > 0 ? std::abs(1 / shorter->line.slope - 1 / limit.line.slope) : 0;
+    const Term fitted = Term::leaf("m", 1 / limit.line.slope, baseUnit(Kind::Number),
+                                   limit.line.relativeSlopeError() / limit.line.slope, "scatter of the readings",
+                                   "slope of the load on the deflection, N/mm")
+                            .on(on);
+    const Term slope = end > 0
+        ? (fitted + Term::leaf("", 0, baseUnit(Kind::Number), end, "where the straight part ends"))
+              .named("m", baseUnit(Kind::Number), "slope of the load on the deflection, N/mm")
+        : fitted;
+    const Term regression =
+        (modulusOf(f, slope) * f.doubt)
+            .named("MOE", MPa(), "modulus of elasticity", "least squares over the straight part", 4);
     const double F = f.force[limit.limit];
     const double bracket = limit.reached ? bracketOf(f, limit) : 0;
-    const std::string words = bracket > 0 && limit.limit + 1 < f.force.size() ? fmt::format("load at the proportional limit, before the next reading at {}", formatQuantity(f.force[limit.limit + 1], N)) : "load at the proportional limit";
-    const Term at = Term::leaf("F_pl", F, N, bracket / rectangle, "steps of the load at the limit", words).on(fmt::format("reading {}", f.number[limit.limit])) * f.doubt;
+    const std::string words = bracket > 0 && limit.limit + 1 < f.force.size()
+        ? fmt::format("load at the proportional limit, before the next reading at {}",
+                      formatQuantity(f.force[limit.limit + 1], N))
+        : "load at the proportional limit";
+    const Term at = Term::leaf("F_pl", F, N, bracket / rectangle, "steps of the load at the limit", words)
+                        .on(fmt::format("reading {}", f.number[limit.limit]))
+        * f.doubt;
     const double d = f.deflection[limit.limit] - (limit.begin > 0 ? origin : 0);
     const bool point = optionOr(f.input, "slope", "regression") == "point";
     std::optional<Term> single;
     if (d > 0) {
-        const Term ratioTerm = Term::leaf("F_pl/δ_pl", F / d, baseUnit(Kind::Number), F / d * f.division / 2 / rectangle / d, "dial, half a division", "the single point at the limit, N/mm");
-        single = (modulusOf(f, ratioTerm) * f.doubt).named("MOE_point", MPa(), "MOE by the single point", "the older convention", 4);
+        const Term ratioTerm =
+            Term::leaf("F_pl/δ_pl", F / d, baseUnit(Kind::Number), F / d * f.division / 2 / rectangle / d,
+                       "dial, half a division", "the single point at the limit, N/mm");
+        single = (modulusOf(f, ratioTerm) * f.doubt)
+                     .named("MOE_point", MPa(), "MOE by the single point", "the older convention", 4);
         f.set("MOE_point", *single);
     }
     const bool chord = optionOr(f.input, "slope", "regression") == "chord";
-    const std::optional<Term> MOE = chord ? chordModulus(f, origin) : point && single ? single->named("MOE", MPa(), "modulus of elasticity", "single point at the limit", 4) : regression;
+    const std::optional<Term> MOE = chord ? chordModulus(f, origin)
+        : point && single ? single->named("MOE", MPa(), "modulus of elasticity", "single point at the limit", 4)
+                          : regression;
     if (MOE) {
         f.set("MOE", *MOE);
         shear(f, *MOE, ratio);
     }
     if (const auto F35 = loadAtStrain(f, 0.035, origin))
-        f.set("sigma_35", stressOf(*f.beam, Term::leaf("F", *F35, N, 0, {}, "load at 3.5 % edge strain") * f.doubt).named("sigma_35", MPa(), "stress at 3.5 % edge strain", "ISO 178", 4));
+        f.set("sigma_35",
+              stressOf(*f.beam, Term::leaf("F", *F35, N, 0, {}, "load at 3.5 % edge strain") * f.doubt)
+                  .named("sigma_35", MPa(), "stress at 3.5 % edge strain", "ISO 178", 4));
     else
         f.leave({"sigma_35"}, "The edge does not come to a strain of 3.5 % in these readings.");
     if (!limit.reached) {
-        f.remark("limit-not-reached", Severity::Caution, {"sigma_pl", "F_pl"}, "Every reading lies on the line: the limit is not reached.", "At least one step beyond it is wanted. The figures are lower bounds.");
+        f.remark("limit-not-reached", Severity::Caution, {"sigma_pl", "F_pl"},
+                 "Every reading lies on the line: the limit is not reached.",
+                 "At least one step beyond it is wanted. The figures are lower bounds.");
     } else {
         neighbours(f, limit);
     }
     f.set("F_pl", at.named("F_pl", N, words, "last reading on the line", 4));
-    f.set("sigma_pl", stressOf(*f.beam, at).named("sigma_pl", MPa(), "stress at the proportional limit", "3Fa/(bh²)", 4));
+    f.set("sigma_pl",
+          stressOf(*f.beam, at).named("sigma_pl", MPa(), "stress at the proportional limit", "3Fa/(bh²)", 4));
 }
 
 /// What each other reading as the limit would give.
@@ -317,7 +379,13 @@ void limitChoices(FlexureFigures& f, const StepLimit& now)
             continue;
         const Term slope = Term::constant(1 / limit->line.slope);
         const Term load = Term::constant(f.force[i]);
-        f.outcome.choices.push_back({"limit", std::to_string(f.number[i]), fmt::format("reading {}", f.number[i]), {{"F_pl", f.force[i]}, {"sigma_pl", stressOf(*f.beam, load).value()}, {"MOE", modulusOf(f, slope).value()}}, i == now.limit});
+        f.outcome.choices.push_back({"limit",
+                                     std::to_string(f.number[i]),
+                                     fmt::format("reading {}", f.number[i]),
+                                     {{"F_pl", f.force[i]},
+                                      {"sigma_pl", stressOf(*f.beam, load).value()},
+                                      {"MOE", modulusOf(f, slope).value()}},
+                                     i == now.limit});
     }
 }
 
@@ -332,8 +400,14 @@ void againstSpecies(FlexureFigures& f)
             continue;
         const double off = *value / it->second - 1;
         if (std::abs(off) > 0.2)
-            f.remark("off-species", Severity::Note, {symbol}, fmt::format("{} is {} % {} the mean of {}, {} MPa.", symbol, formatFixed(100 * std::abs(off), 0), off > 0 ? "above" : "below", f.input.publishedSource, formatSignificant(it->second, 3)),
-                     grade.empty() || grade == "clear" ? "Moisture, growth and slope of grain move it; boards with knots lie lower. A guide only." : "That is the mean of clear wood: the knots and slope of grain of a " + grade + " grade lower it.");
+            f.remark("off-species", Severity::Note, {symbol},
+                     fmt::format("{} is {} % {} the mean of {}, {} MPa.", symbol, formatFixed(100 * std::abs(off), 0),
+                                 off > 0 ? "above" : "below", f.input.publishedSource,
+                                 formatSignificant(it->second, 3)),
+                     grade.empty() || grade == "clear"
+                         ? "Moisture, growth and slope of grain move it; boards with knots lie lower. A guide only."
+                         : "That is the mean of clear wood: the knots and slope of grain of a " + grade
+                             + " grade lower it.");
     }
 }
 
@@ -345,7 +419,9 @@ void density(FlexureFigures& f)
         f.leave({"density"}, "The length of the whole piece and its mass are not given.");
         return;
     }
-    const Term m = Term::leaf("m_wet", mass->second.front().base, baseUnit(Kind::Mass), mass->second.front().resolution / 2 / rectangle, "resolution of the scale", "mass as tested");
+    const Term m =
+        Term::leaf("m_wet", mass->second.front().base, baseUnit(Kind::Mass),
+                   mass->second.front().resolution / 2 / rectangle, "resolution of the scale", "mass as tested");
     const Term volume = f.beam->b * f.beam->h * *length / Term::constant(1e9);
     f.set("density", (m / volume).named("density", baseUnit(Kind::Density), "density as tested", "m/(b·h·l)", 4));
 }
@@ -374,13 +450,24 @@ void maximum(FlexureFigures& f)
     const bool keyed = f.force.size() <= mostKeyed;
     const bool ends = !f.number.empty() && f.number.back() == f.greatestNumber;
     if (!greatestPassed(f))
-        f.remark("lower-bound", Severity::Caution, {"MOR", "W_max"}, fmt::format("The load was taken off after {}: nothing broke, and the strength is at least this.", formatQuantity(f.greatest, baseUnit(Kind::Force))), "Was the test stopped?");
+        f.remark("lower-bound", Severity::Caution, {"MOR", "W_max"},
+                 fmt::format("The load was taken off after {}: nothing broke, and the strength is at least this.",
+                             formatQuantity(f.greatest, baseUnit(Kind::Force))),
+                 "Was the test stopped?");
     const bool lost = keyed && ends && f.greatestHasDeflection && f.force.size() > 1;
     const double step = lost ? std::max(0.0, f.force.back() - f.force[f.force.size() - 2]) : 0;
-    const Term F = Term::leaf("Fmax", f.greatest, baseUnit(Kind::Force), step / rectangle, "step of the load at the end", "greatest load").on(fmt::format("reading {}", f.greatestNumber)) * f.doubt;
+    const Term F = Term::leaf("Fmax", f.greatest, baseUnit(Kind::Force), step / rectangle,
+                              "step of the load at the end", "greatest load")
+                       .on(fmt::format("reading {}", f.greatestNumber))
+        * f.doubt;
     f.set("MOR", stressOf(*f.beam, F).named("MOR", MPa(), "modulus of rupture", "3Fa/(bh²) at the greatest load", 4));
     if (lost)
-        f.remark("max-load-between", Severity::Note, {"MOR", "W_max"}, fmt::format("The load at the break was not read: it lies between {} and the next step, about {}.", formatQuantity(f.greatest, baseUnit(Kind::Force)), formatQuantity(f.greatest + step, baseUnit(Kind::Force))), "MOR and work are lower bounds. Key the load at the break alone, without a deflection, where it was seen.");
+        f.remark(
+            "max-load-between", Severity::Note, {"MOR", "W_max"},
+            fmt::format("The load at the break was not read: it lies between {} and the next step, about {}.",
+                        formatQuantity(f.greatest, baseUnit(Kind::Force)),
+                        formatQuantity(f.greatest + step, baseUnit(Kind::Force))),
+            "MOR and work are lower bounds. Key the load at the break alone, without a deflection, where it was seen.");
     double work = 0; // N·mm
     double d0 = f.deflection.empty() ? 0 : f.deflection.front();
     double F0 = f.force.empty() ? 0 : f.force.front();
@@ -392,11 +479,19 @@ void maximum(FlexureFigures& f)
         F0 = f.force[i];
     }
     if (f.force.size() > 1)
-        f.set("W_max", (Term::leaf("∫F dδ", work / 1000, baseUnit(Kind::Energy), 0, {}, "area under load and deflection") * f.doubt).named("W_max", baseUnit(Kind::Energy), "work to the maximum", f.greatestHasDeflection ? "trapezoids" : "trapezoids, to the last reading with a deflection", 3));
+        f.set("W_max",
+              (Term::leaf("∫F dδ", work / 1000, baseUnit(Kind::Energy), 0, {}, "area under load and deflection")
+               * f.doubt)
+                  .named("W_max", baseUnit(Kind::Energy), "work to the maximum",
+                         f.greatestHasDeflection ? "trapezoids" : "trapezoids, to the last reading with a deflection",
+                         3));
     if (!f.greatestHasDeflection && f.force.size() > 1)
-        f.remark("lower-bound", Severity::Note, {"W_max"}, "The deflection at the greatest load was not read: the work is a lower bound.");
+        f.remark("lower-bound", Severity::Note, {"W_max"},
+                 "The deflection at the greatest load was not read: the work is a lower bound.");
     if (!f.deflection.empty() && *std::ranges::max_element(f.deflection) > 0.1 * f.beam->L.value())
-        f.remark("large-deflection", Severity::Caution, {"MOR", "W_max"}, "The deflection goes above a tenth of the span: the supports no longer act as the formulas have it.", "");
+        f.remark("large-deflection", Severity::Caution, {"MOR", "W_max"},
+                 "The deflection goes above a tenth of the span: the supports no longer act as the formulas have it.",
+                 "");
 }
 
 Expected<Done> moisture(FlexureFigures& f)
@@ -414,17 +509,22 @@ Expected<Done> moisture(FlexureFigures& f)
         return Done{};
     }
     if (!(dry->value() > 0) || wet->value() < dry->value()) {
-        f.remark("masses-odd", Severity::Reject, {"moisture", "MOR_12", "MOE_12"}, "The piece weighs less as tested than oven-dry.", "Masses exchanged, or a unit slipped?", "mass_dry");
+        f.remark("masses-odd", Severity::Reject, {"moisture", "MOR_12", "MOE_12"},
+                 "The piece weighs less as tested than oven-dry.", "Masses exchanged, or a unit slipped?", "mass_dry");
         return Done{};
     }
-    const Term W = ((*wet - *dry) / *dry).named("moisture", percentUnit(), "moisture content", "(m_wet − m_dry)/m_dry", 3);
+    const Term W =
+        ((*wet - *dry) / *dry).named("moisture", percentUnit(), "moisture content", "(m_wet − m_dry)/m_dry", 3);
     f.set("moisture", W);
     const double percent = 100 * W.value();
     if (percent < 7 || percent > 17) {
-        f.remark("moisture-out-of-range", Severity::Caution, {"MOR_12", "MOE_12"}, fmt::format("At {} % moisture the correction to 12 % does not hold.", formatFixed(percent, 1)), "Condition the wood to between 7 and 17 %.");
+        f.remark("moisture-out-of-range", Severity::Caution, {"MOR_12", "MOE_12"},
+                 fmt::format("At {} % moisture the correction to 12 % does not hold.", formatFixed(percent, 1)),
+                 "Condition the wood to between 7 and 17 %.");
         return Done{};
     }
-    for (const auto& [from, to, key] : {std::tuple("MOR", "MOR_12", "moisture_MOR"), {"MOE", "MOE_12", "moisture_MOE"}}) {
+    for (const auto& [from, to, key] :
+         {std::tuple("MOR", "MOR_12", "moisture_MOR"), {"MOE", "MOE_12", "moisture_MOE"}}) {
         const auto coefficient = optionQuantity(f.input, key, Kind::Number);
         if (!coefficient)
             return coefficient.problem();
@@ -432,8 +532,12 @@ Expected<Done> moisture(FlexureFigures& f)
         if (!r->derivation)
             continue;
         const double c = coefficient->value_or(std::string_view(from) == "MOR" ? 0.04 : 0.02);
-        const Term factor = Term::constant(1) + Term::constant(100 * c, fmt::format("{}·100", c)) * (W - Term::constant(0.12));
-        f.set(to, (*r->derivation * factor).named(to, MPa(), std::string(from) + " at 12 % moisture", "ISO 13061, coefficient from the laboratory's own copy", 4));
+        const Term factor =
+            Term::constant(1) + Term::constant(100 * c, fmt::format("{}·100", c)) * (W - Term::constant(0.12));
+        f.set(to,
+              (*r->derivation * factor)
+                  .named(to, MPa(), std::string(from) + " at 12 % moisture",
+                         "ISO 13061, coefficient from the laboratory's own copy", 4));
     }
     return Done{};
 }
@@ -476,7 +580,8 @@ std::optional<ExpectedMaximum> expectFlexure(const SpecimenInput& input)
         return std::nullopt;
     const Beam& k = *f.beam;
     const double load = rupture->second * k.b.value() * k.h.value() * k.h.value() / (3 * k.a.value());
-    return ExpectedMaximum{load, 0, fmt::format("MOR {} MPa ({})", formatSignificant(rupture->second, 3), input.publishedSource)};
+    return ExpectedMaximum{
+        load, 0, fmt::format("MOR {} MPa ({})", formatSignificant(rupture->second, 3), input.publishedSource)};
 }
 
 Expected<Outcome> evaluateFlexure(const SpecimenInput& input)
@@ -507,8 +612,10 @@ Expected<Outcome> evaluateFlexure(const SpecimenInput& input)
             return limit.problem();
         if (f.force.size() <= mostKeyed && !f.outcome.remarked("columns-swapped")) {
             const auto top = std::ranges::find(f.number, f.greatestNumber);
-            const auto n = static_cast<std::ptrdiff_t>(top == f.number.end() ? f.number.size() : static_cast<size_t>(top - f.number.begin()) + 1);
-            checkSteps(f, {f.force.begin(), f.force.begin() + n}, {f.number.begin(), f.number.begin() + n}, {"MOE", "sigma_pl"});
+            const auto n = static_cast<std::ptrdiff_t>(
+                top == f.number.end() ? f.number.size() : static_cast<size_t>(top - f.number.begin()) + 1);
+            checkSteps(f, {f.force.begin(), f.force.begin() + n}, {f.number.begin(), f.number.begin() + n},
+                       {"MOE", "sigma_pl"});
         }
         if (*limit) {
             lineFigures(f, **limit, ratio->value_or(16));
@@ -517,7 +624,9 @@ Expected<Outcome> evaluateFlexure(const SpecimenInput& input)
         if (f.greatest > 0 && !f.outcome.remarked("columns-swapped"))
             maximum(f);
         if (f.fromCrosshead)
-            f.remark("crosshead-strain", Severity::Caution, ofTheLine, "The deflection is the crosshead's: it includes frame and supports.", "Read the mid-span against the supports.");
+            f.remark("crosshead-strain", Severity::Caution, ofTheLine,
+                     "The deflection is the crosshead's: it includes frame and supports.",
+                     "Read the mid-span against the supports.");
         makeView(f, *limit);
         againstSpecies(f);
     }

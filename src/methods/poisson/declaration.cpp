@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// clang-format off: entries stand a line each, as one would write them down
 #include "methods/poisson/poisson.h"
 
 #include "methods/common/options.h"
@@ -13,9 +14,12 @@ namespace {
 Expected<RunProgram> elasticRun(const RunInput& in)
 {
     constexpr double heldFor = 3; // s, while a person would read
-    const double top = in.expected.stated ? in.expected.maximum.value_or(0) : in.expected.yield ? 0.5 * *in.expected.yield : 0;
+    const double top = in.expected.stated ? in.expected.maximum.value_or(0)
+        : in.expected.yield               ? 0.5 * *in.expected.yield
+                                          : 0;
     if (!(top > 0))
-        return Problem{"program", "no load that the piece surely stands", "an expected force, or a section and a material with a known yield",
+        return Problem{"program", "no load that the piece surely stands",
+                       "an expected force, or a section and a material with a known yield",
                        "State the highest step as the expected force on Plan."};
     return runSteps(top, 10, 4 * in.rates.yieldSpeed, heldFor);
 }
@@ -30,34 +34,75 @@ Method poisson()
     m.standards = "ASTM E132";
     m.shapes = {"rectangular", "round", "tube"};
     m.fields = {
-        {.key = "width", .label = "Width", .readings = 3, .shape = "rectangular", .place = "across", .needed = false,
+        {.key = "width",
+         .label = "Width",
+         .readings = 3,
+         .shape = "rectangular",
+         .place = "across",
+         .needed = false,
          .help = "Only if E is wanted."},
-        {.key = "thickness", .label = "Thickness", .readings = 3, .shape = "rectangular", .place = "through",
-         .needed = false, .help = "Only if E is wanted."},
-        {.key = "diameter", .label = "Diameter", .readings = 3, .shape = "round", .place = "across", .needed = false,
+        {.key = "thickness",
+         .label = "Thickness",
+         .readings = 3,
+         .shape = "rectangular",
+         .place = "through",
+         .needed = false,
          .help = "Only if E is wanted."},
-        {.key = "outer_diameter", .label = "Outer diameter", .readings = 3, .shape = "tube", .place = "across",
-         .needed = false, .help = "Only if E is wanted."},
-        {.key = "wall", .label = "Wall", .readings = 3, .shape = "tube", .place = "through", .needed = false,
+        {.key = "diameter",
+         .label = "Diameter",
+         .readings = 3,
+         .shape = "round",
+         .place = "across",
+         .needed = false,
          .help = "Only if E is wanted."},
-        {.key = "grip_distance", .label = "Between grips", .place = "grips", .needed = false,
+        {.key = "outer_diameter",
+         .label = "Outer diameter",
+         .readings = 3,
+         .shape = "tube",
+         .place = "across",
+         .needed = false,
+         .help = "Only if E is wanted."},
+        {.key = "wall",
+         .label = "Wall",
+         .readings = 3,
+         .shape = "tube",
+         .place = "through",
+         .needed = false,
+         .help = "Only if E is wanted."},
+        {.key = "grip_distance",
+         .label = "Between grips",
+         .place = "grips",
+         .needed = false,
          .help = "For the speed between the steps."},
     };
     m.results = {
-        {.symbol = "nu", .name = "Poisson's ratio", .unit = "1", .step = 0.001, .headline = true,
+        {.symbol = "nu",
+         .name = "Poisson's ratio",
+         .unit = "1",
+         .step = 0.001,
+         .headline = true,
          .help = "Minus the slope of the transverse on the longitudinal strain."},
-        {.symbol = "nu_load", .name = "by the slopes on load", .unit = "1", .step = 0.001, .headline = true,
+        {.symbol = "nu_load",
+         .name = "by the slopes on load",
+         .unit = "1",
+         .step = 0.001,
+         .headline = true,
          .help = "The slope of each strain on the load, one over the other."},
-        {.symbol = "E", .name = "modulus", .unit = "MPa", .step = 100, .headline = true,
+        {.symbol = "E",
+         .name = "modulus",
+         .unit = "MPa",
+         .step = 100,
+         .headline = true,
          .help = "Slope of the load on the longitudinal strain over the section."},
     };
     m.options = {
-        {.key = "gauge_factor", .label = "Gauge factor, longitudinal and transverse",
+        {.key = "gauge_factor",
+         .label = "Gauge factor, longitudinal and transverse",
          .help = "As the gauges' maker states it."},
-        {.key = "gauge_factor_set", .label = "Gauge factor set on the indicator",
+        {.key = "gauge_factor_set",
+         .label = "Gauge factor set on the indicator",
          .help = "What the readings were made with."},
-        {.key = "transverse_sensitivity", .label = "Transverse sensitivity Kt",
-         .help = "As a fraction: 0.01 for 1 %."},
+        {.key = "transverse_sensitivity", .label = "Transverse sensitivity Kt", .help = "As a fraction: 0.01 for 1 %."},
         usual::padSteps(),
         usual::areaFrom(),
         usual::firstGrip(),
@@ -66,19 +111,27 @@ Method poisson()
     m.steps = usual::withGrips(
         {
             {.stage = Stage::Plan, .text = "Identify: material, direction; highest step well under yield."},
-            {.stage = Stage::Measure, .text = "Gauges lie along and across; leads strain-relieved.",
+            {.stage = Stage::Measure,
+             .text = "Gauges lie along and across; leads strain-relieved.",
              .safety = "Solvents and adhesive: gloves, fresh air."},
-            {.stage = Stage::SetUp, .text = "Choose cell and grips; see the margins.",
-             .safety = "Know the stop button before you start.", .watch = "margins"},
+            {.stage = Stage::SetUp,
+             .text = "Choose cell and grips; see the margins.",
+             .safety = "Know the stop button before you start.",
+             .watch = "margins"},
             {.stage = Stage::SetUp, .text = "Zero the force with nothing in the grips.", .watch = "force-zeroed"},
         },
-        "Grip the top end; the strip hangs free.", "Grip the lower end; the strip stands free.", "ease the clamp load to near zero.",
+        "Grip the top end; the strip hangs free.", "Grip the lower end; the strip stands free.",
+        "ease the clamp load to near zero.",
         {
-            {.stage = Stage::SetUp, .text = "Balance the strain channels, again after every correction.",
+            {.stage = Stage::SetUp,
+             .text = "Balance the strain channels, again after every correction.",
              .watch = "extensometer-on"},
-            {.stage = Stage::SetUp, .text = "Close the guard.", .safety = "Eye protection on.",
+            {.stage = Stage::SetUp,
+             .text = "Close the guard.",
+             .safety = "Eye protection on.",
              .watch = "guard-closed"},
-            {.stage = Stage::Load, .text = "Hold at each step; read along, then across.",
+            {.stage = Stage::Load,
+             .text = "Hold at each step; read along, then across.",
              .safety = "Guard stays closed. Hands off the grips."},
             {.stage = Stage::Load, .text = "Unload and read the zero again."},
             {.stage = Stage::Read, .text = "Look at both lines, and at the zero that came back."},

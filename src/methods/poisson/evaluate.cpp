@@ -13,9 +13,9 @@
 namespace fortitor {
 namespace {
 
-constexpr double makersNu = 0.285;     // of the bar that gauge factors are found on
-constexpr double noStrain = 0.2;       // no gauge reads a strain of twenty per cent
-constexpr double readingFloor = 2e-6;  // strain
+constexpr double makersNu = 0.285; // of the bar that gauge factors are found on
+constexpr double noStrain = 0.2; // no gauge reads a strain of twenty per cent
+constexpr double readingFloor = 2e-6; // strain
 constexpr double nan = std::numeric_limits<double>::quiet_NaN();
 
 struct Step {
@@ -27,9 +27,9 @@ struct Step {
 
 struct PoissonFigures : Figures {
     using Figures::Figures;
-    std::vector<Step> steps;   ///< going up
-    std::optional<Step> back;  ///< the zero read again
-    double factor = 1;         ///< of the gauge factors
+    std::vector<Step> steps; ///< going up
+    std::optional<Step> back; ///< the zero read again
+    double factor = 1; ///< of the gauge factors
     double sensitivity = 0;
 };
 
@@ -49,9 +49,12 @@ Expected<Done> readOptions(PoissonFigures& f)
     if ((*gauge && !(**gauge > 0)) || (*set && !(**set > 0)))
         return Problem{"options.gauge_factor", "a factor that is not above zero", "about 2", {}};
     if (*kt && !(std::abs(**kt) < 0.2))
-        return Problem{"options.transverse_sensitivity", formatSignificant(**kt, 3), "a fraction such as 0.01", "1 % is written 0.01."};
+        return Problem{"options.transverse_sensitivity", formatSignificant(**kt, 3), "a fraction such as 0.01",
+                       "1 % is written 0.01."};
     if (gauge->has_value() != set->has_value())
-        f.remark("gauge-factor-half", Severity::Caution, {"nu", "nu_load", "E"}, "Only one of the two gauge factors is given; the strains are taken as read.", "State the gauges' factor and the one set on the indicator.", "gauge_factor");
+        f.remark("gauge-factor-half", Severity::Caution, {"nu", "nu_load", "E"},
+                 "Only one of the two gauge factors is given; the strains are taken as read.",
+                 "State the gauges' factor and the one set on the indicator.", "gauge_factor");
     else if (*gauge)
         f.factor = **set / **gauge;
     f.sensitivity = kt->value_or(0);
@@ -79,13 +82,15 @@ Expected<Done> readSteps(PoissonFigures& f)
         return c && i < c->values.size() ? c->values[i] : nan;
     };
     if (!record.find("strain") || !record.find("transverse_strain"))
-        return Problem{f.input.label + ", record", "no strain and transverse strain", "both", "A gauge along and one across are needed."};
+        return Problem{f.input.label + ", record", "no strain and transverse strain", "both",
+                       "A gauge along and one across are needed."};
     std::vector<size_t> missed;
     double greatest = 0;
     size_t top = 0;
     std::vector<Step> all;
     for (size_t i = 0; i < record.rows(); ++i) {
-        Step s{i + 1, column("force", i), meanOf(column("strain", i), column("strain_2", i)), column("transverse_strain", i)};
+        Step s{i + 1, column("force", i), meanOf(column("strain", i), column("strain_2", i)),
+               column("transverse_strain", i)};
         if (std::isnan(s.along) || std::isnan(s.across))
             missed.push_back(s.number);
         for (const double v : {s.along, s.across})
@@ -96,11 +101,15 @@ Expected<Done> readSteps(PoissonFigures& f)
             top = all.size() - 1;
     }
     if (greatest > noStrain) {
-        f.remark("unit-slip", Severity::Reject, {"nu", "nu_load", "E"}, fmt::format("A strain of {} is no strain a gauge can read: microstrain taken for strain?", formatSignificant(greatest, 3)), "Key it with its unit, such as 118 µε.");
+        f.remark("unit-slip", Severity::Reject, {"nu", "nu_load", "E"},
+                 fmt::format("A strain of {} is no strain a gauge can read: microstrain taken for strain?",
+                             formatSignificant(greatest, 3)),
+                 "Key it with its unit, such as 118 µε.");
         return Done{};
     }
     if (!missed.empty())
-        f.remark("reading-missed", Severity::Note, {}, fmt::format("A gauge has no reading at step {}.", stepsText(missed)));
+        f.remark("reading-missed", Severity::Note, {},
+                 fmt::format("A gauge has no reading at step {}.", stepsText(missed)));
     if (!all.empty() && top + 1 < all.size())
         for (size_t i = all.size(); i-- > top + 1;)
             if (!std::isnan(all[i].along) && std::abs(all[i].along) < 0.1 * std::abs(all[top].along)) {
@@ -114,11 +123,14 @@ Expected<Done> readSteps(PoissonFigures& f)
 
 Term slopeTerm(const LineFit& fit, const char* symbol, const char* words, const Unit& unit, size_t n)
 {
-    return Term::leaf(symbol, fit.slope, unit, std::abs(fit.slope) * fit.relativeSlopeError(), "scatter of the readings", words).on(fmt::format("{} readings", n));
+    return Term::leaf(symbol, fit.slope, unit, std::abs(fit.slope) * fit.relativeSlopeError(),
+                      "scatter of the readings", words)
+        .on(fmt::format("{} readings", n));
 }
 
 /// Pairs of columns where both are there.
-void pairs(const std::vector<Step>& steps, double Step::*x, double Step::*y, std::vector<double>& xs, std::vector<double>& ys, std::vector<size_t>& numbers)
+void pairs(const std::vector<Step>& steps, double Step::*x, double Step::*y, std::vector<double>& xs,
+           std::vector<double>& ys, std::vector<size_t>& numbers)
 {
     for (const Step& s : steps)
         if (!std::isnan(s.*x) && !std::isnan(s.*y)) {
@@ -141,17 +153,25 @@ void checkZero(PoissonFigures& f, const LineFit& alongOnForce, double span)
     else
         return;
     if (std::abs(drift) > 0.02 * span)
-        f.remark("zero-drift", Severity::Caution, {"nu", "nu_load", "E"}, fmt::format("The zero came back {} µε off, {} % of the span.", formatFixed(drift * 1e6, 0), formatFixed(100 * std::abs(drift) / span, 1)), "Temperature, a loose gauge, or slip in the grips. Balance and repeat.");
+        f.remark("zero-drift", Severity::Caution, {"nu", "nu_load", "E"},
+                 fmt::format("The zero came back {} µε off, {} % of the span.", formatFixed(drift * 1e6, 0),
+                             formatFixed(100 * std::abs(drift) / span, 1)),
+                 "Temperature, a loose gauge, or slip in the grips. Balance and repeat.");
 }
 
 void judgeNu(PoissonFigures& f, double nu, bool positive)
 {
     if (std::abs(nu) > 1)
-        f.remark("gauges-swapped", Severity::Caution, {"nu", "nu_load"}, fmt::format("ν comes out at {}: the two gauges look swapped.", formatSignificant(nu, 3)), "The one along reads the greater strain.");
+        f.remark("gauges-swapped", Severity::Caution, {"nu", "nu_load"},
+                 fmt::format("ν comes out at {}: the two gauges look swapped.", formatSignificant(nu, 3)),
+                 "The one along reads the greater strain.");
     else if (nu < 0 || nu > 0.5)
-        f.remark("implausible", Severity::Caution, {"nu"}, fmt::format("ν = {} lies outside 0 to 0.5.", formatSignificant(nu, 3)), "Metals lie near 0.3; laminates may lie elsewhere. Check gauges, signs and directions.");
+        f.remark("implausible", Severity::Caution, {"nu"},
+                 fmt::format("ν = {} lies outside 0 to 0.5.", formatSignificant(nu, 3)),
+                 "Metals lie near 0.3; laminates may lie elsewhere. Check gauges, signs and directions.");
     if (positive)
-        f.remark("sign", Severity::Note, {}, "The transverse strain was keyed without its minus; it counts as shortening.");
+        f.remark("sign", Severity::Note, {},
+                 "The transverse strain was keyed without its minus; it counts as shortening.");
 }
 
 Expected<Done> work(PoissonFigures& f)
@@ -162,23 +182,32 @@ Expected<Done> work(PoissonFigures& f)
     pairs(f.steps, &Step::along, &Step::across, along, across, numbers);
     const SteppedLine line = lineThrough(along, across);
     if (along.size() < 2 || !line.fit.valid()) {
-        f.remark("too-few-readings", Severity::Reject, {"nu", "nu_load", "E"}, fmt::format("{} of the steps have both strains; a slope needs two at least, five are wanted.", along.size()), "Key the readings of the other steps.");
+        f.remark("too-few-readings", Severity::Reject, {"nu", "nu_load", "E"},
+                 fmt::format("{} of the steps have both strains; a slope needs two at least, five are wanted.",
+                             along.size()),
+                 "Key the readings of the other steps.");
         return Done{};
     }
     if (along.size() < 5)
-        f.remark("few-readings", Severity::Caution, {"nu", "nu_load", "E"}, fmt::format("{} readings; five or more are wanted.", along.size()), "");
+        f.remark("few-readings", Severity::Caution, {"nu", "nu_load", "E"},
+                 fmt::format("{} readings; five or more are wanted.", along.size()), "");
     const double span = *std::ranges::max_element(along) - *std::ranges::min_element(along);
     std::vector<size_t> off;
     for (const size_t i : offLine(line, across, readingFloor, 0.01))
         off.push_back(numbers[i]);
     if (!off.empty())
-        f.remark("reading-off-line", Severity::Caution, {"nu", "nu_load"}, fmt::format("Reading {} lies off the line of the others.", stepsText(off)), "Read it again while it can be read, or look for a writing error.");
+        f.remark("reading-off-line", Severity::Caution, {"nu", "nu_load"},
+                 fmt::format("Reading {} lies off the line of the others.", stepsText(off)),
+                 "Read it again while it can be read, or look for a writing error.");
     const bool positive = line.fit.slope > 0;
     const double sign = positive ? 1 : -1;
     // Makers state their factors to half a per cent; both gauges of one pack share most of it.
     const Term doubt = factorDoubt(0.005, "gauge factors, ±0.5 % (assumed)");
-    const Term slope = slopeTerm(line.fit, "dεt/dεl", "slope of the transverse on the longitudinal strain", baseUnit(Kind::Number), along.size());
-    f.set("nu", (Term::constant(sign) * slope * doubt).named("nu", baseUnit(Kind::Number), "Poisson's ratio", "ASTM E132, least squares over the steps", 4));
+    const Term slope = slopeTerm(line.fit, "dεt/dεl", "slope of the transverse on the longitudinal strain",
+                                 baseUnit(Kind::Number), along.size());
+    f.set("nu",
+          (Term::constant(sign) * slope * doubt)
+              .named("nu", baseUnit(Kind::Number), "Poisson's ratio", "ASTM E132, least squares over the steps", 4));
     judgeNu(f, sign * line.fit.slope, positive);
 
     std::vector<double> forceA, alongF, forceB, acrossF;
@@ -195,12 +224,18 @@ Expected<Done> work(PoissonFigures& f)
     if (forceA.size() <= mostKeyed)
         checkSteps(f, forceA, stepsA, {"nu_load", "E"});
     const Unit& perForce = baseUnit(Kind::Number);
-    const Term onLoad = slopeTerm(alongFit, "dεl/dF", "slope of the longitudinal strain on the load, 1/N", perForce, forceA.size());
-    const Term acrossOnLoad = slopeTerm(acrossFit, "dεt/dF", "slope of the transverse strain on the load, 1/N", perForce, forceB.size());
-    f.set("nu_load", (Term::constant(sign) * acrossOnLoad / onLoad * doubt).named("nu_load", baseUnit(Kind::Number), "Poisson's ratio by the slopes on load", "ASTM E132", 4));
+    const Term onLoad =
+        slopeTerm(alongFit, "dεl/dF", "slope of the longitudinal strain on the load, 1/N", perForce, forceA.size());
+    const Term acrossOnLoad =
+        slopeTerm(acrossFit, "dεt/dF", "slope of the transverse strain on the load, 1/N", perForce, forceB.size());
+    f.set("nu_load",
+          (Term::constant(sign) * acrossOnLoad / onLoad * doubt)
+              .named("nu_load", baseUnit(Kind::Number), "Poisson's ratio by the slopes on load", "ASTM E132", 4));
     if (f.section) {
         const Term force = factorDoubt(f.input.instruments.forceError, f.input.instruments.forceName);
-        f.set("E", (Term::constant(1) / (onLoad * *f.section) * force * doubt).named("E", MPa(), "modulus", "slope of the load on the strain over the section", 4));
+        f.set("E",
+              (Term::constant(1) / (onLoad * *f.section) * force * doubt)
+                  .named("E", MPa(), "modulus", "slope of the load on the strain over the section", 4));
         againstPublished(f, "E", {"E"});
     } else {
         f.notApplicable({"E"}, "No section is given: ν needs none.");
@@ -294,7 +329,8 @@ Expected<Outcome> evaluatePoisson(const SpecimenInput& input)
             makeView(f);
         }
     } else {
-        f.remark("no-record", Severity::Caution, {"nu", "nu_load", "E"}, "There are no readings yet.", "Take them on Load.");
+        f.remark("no-record", Severity::Caution, {"nu", "nu_load", "E"}, "There are no readings yet.",
+                 "Take them on Load.");
     }
     f.sayRest();
     return std::move(f.outcome);

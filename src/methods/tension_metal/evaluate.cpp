@@ -15,7 +15,12 @@ namespace {
 
 const PrepareRules& metalRules()
 {
-    static const PrepareRules rules{{"E", "ReH", "ReL", "Rp0.2", "Rt0.5", "Rm"}, {"E", "Rp0.2", "Rt0.5", "Agt", "Ag", "At", "A_ext"}, {"Agt", "Ag", "At", "A_ext", "Ut"}, {"At", "A_ext", "Ut"}, false, true};
+    static const PrepareRules rules{{"E", "ReH", "ReL", "Rp0.2", "Rt0.5", "Rm"},
+                                    {"E", "Rp0.2", "Rt0.5", "Agt", "Ag", "At", "A_ext"},
+                                    {"Agt", "Ag", "At", "A_ext", "Ut"},
+                                    {"At", "A_ext", "Ut"},
+                                    false,
+                                    true};
     return rules;
 }
 
@@ -38,12 +43,16 @@ Expected<Outcome> evaluateTensionMetal(const SpecimenInput& input)
     MetalFigures figures{input};
     figures.offset = offset->value_or(0.002);
     if (!(figures.offset > 0) || figures.offset > 0.05)
-        return Problem{"options.yield_offset", formatSignificant(figures.offset * 100, 4) + " %", "an offset above 0 and up to 5 %", {}};
+        return Problem{"options.yield_offset",
+                       formatSignificant(figures.offset * 100, 4) + " %",
+                       "an offset above 0 and up to 5 %",
+                       {}};
     figures.proofSymbol = "Rp" + percentName(figures.offset);
     figures.begin(method);
     if (figures.proofSymbol != "Rp0.2") {
         auto& results = figures.outcome.results;
-        results.insert(std::ranges::find(results, "Rp0.2", &Result::symbol) + 1, {figures.proofSymbol, &MPa(), {}, {}, {}, {}});
+        results.insert(std::ranges::find(results, "Rp0.2", &Result::symbol) + 1,
+                       {figures.proofSymbol, &MPa(), {}, {}, {}, {}});
     }
     for (const std::string& symbol : input.alsoWanted)
         if (const auto other = proofOffset(symbol); other && !figures.outcome.find(symbol)) {
@@ -61,10 +70,15 @@ Expected<Outcome> evaluateTensionMetal(const SpecimenInput& input)
     if (auto ok = elongationByHand(figures); !ok)
         return ok.problem();
     if (!figures.section) {
-        figures.remark("missing-dimension", Severity::Reject, {"E", "ReH", "ReL", "Rp0.2", "Rt0.5", "Rm", "K", "Ur", "Ut", "Z"}, "The section is not measured; no stress can be given.",
-                       "Enter the readings on Measure.", input.shape == "rectangular" ? "width" : input.shape == "tube" ? "outer_diameter" : "diameter");
+        figures.remark("missing-dimension", Severity::Reject,
+                       {"E", "ReH", "ReL", "Rp0.2", "Rt0.5", "Rm", "K", "Ur", "Ut", "Z"},
+                       "The section is not measured; no stress can be given.", "Enter the readings on Measure.",
+                       input.shape == "rectangular" ? "width"
+                           : input.shape == "tube"  ? "outer_diameter"
+                                                    : "diameter");
     } else if (!input.record) {
-        figures.remark("no-record", Severity::Caution, {"E", "ReH", "ReL", "Rp0.2", "Rt0.5", "Rm"}, "There is no record of the test yet.", "Run it on Load, or drop a text record on the window.");
+        figures.remark("no-record", Severity::Caution, {"E", "ReH", "ReL", "Rp0.2", "Rt0.5", "Rm"},
+                       "There is no record of the test yet.", "Run it on Load, or drop a text record on the window.");
     } else {
         auto data = prepareStressStrain(input, figures.section->value(), metalRules(), figures.outcome.remarks);
         if (!data)

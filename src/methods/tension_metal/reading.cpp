@@ -61,7 +61,8 @@ void readHardening(const SpecimenInput& input, const StressStrain& data, Tension
 
 } // namespace
 
-Expected<TensionReading> readTensionCurve(const SpecimenInput& input, const StressStrain& data, double offset, const std::vector<std::pair<std::string, double>>& also)
+Expected<TensionReading> readTensionCurve(const SpecimenInput& input, const StressStrain& data, double offset,
+                                          const std::vector<std::pair<std::string, double>>& also)
 {
     TensionReading reading;
     auto straight = straightPartByOption(input, data);
@@ -109,7 +110,8 @@ Expected<TensionReading> readTensionCurve(const SpecimenInput& input, const Stre
     else if (reading.proof)
         reading.resilience = areaTo(data, *straight, reading.origin, reading.proof->strain, reading.proof->stress);
     if (data.fracture && data.end > straight->end)
-        reading.toughness = areaTo(data, *straight, reading.origin, data.strain[data.end - 1], data.stress[data.end - 1]);
+        reading.toughness =
+            areaTo(data, *straight, reading.origin, data.strain[data.end - 1], data.stress[data.end - 1]);
     return reading;
 }
 

@@ -14,11 +14,11 @@ namespace fortitor {
 /// What the curve itself says, before it is tied to instruments and names. Strains as recorded.
 struct TensionReading {
     StraightPart straight;
-    double origin = 0;       ///< recorded strain where the modulus line meets zero stress
-    double toe = 0;          ///< strain between the first load and that origin
+    double origin = 0; ///< recorded strain where the modulus line meets zero stress
+    double toe = 0; ///< strain between the first load and that origin
     std::optional<YieldDrop> drop;
-    std::optional<CurvePoint> proof;     ///< at the chosen offset
-    std::optional<CurvePoint> proof02;   ///< at 0.2 %
+    std::optional<CurvePoint> proof; ///< at the chosen offset
+    std::optional<CurvePoint> proof02; ///< at 0.2 %
     std::vector<std::optional<CurvePoint>> also; ///< at each of the other offsets that are asked for
     std::optional<CurvePoint> underLoad; ///< at 0.5 % total
     PeakFit maximum;
@@ -30,6 +30,7 @@ struct TensionReading {
 };
 
 /// Reads a stress–strain curve of a metal. Offsets as strain.
-Expected<TensionReading> readTensionCurve(const SpecimenInput& input, const StressStrain& data, double offset, const std::vector<std::pair<std::string, double>>& also = {});
+Expected<TensionReading> readTensionCurve(const SpecimenInput& input, const StressStrain& data, double offset,
+                                          const std::vector<std::pair<std::string, double>>& also = {});
 
 } // namespace fortitor

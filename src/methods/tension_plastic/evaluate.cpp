@@ -18,7 +18,13 @@ namespace {
 
 const PrepareRules& plasticRules()
 {
-    static const PrepareRules rules{{"Et", "sigma_y", "sigma_m", "sigma_b", "eps_y", "eps_m", "eps_b"}, {"Et", "eps_y", "eps_m", "eps_b"}, {"eps_y", "eps_m", "eps_b"}, {"sigma_b", "eps_b", "eps_tb"}, false, false, true};
+    static const PrepareRules rules{{"Et", "sigma_y", "sigma_m", "sigma_b", "eps_y", "eps_m", "eps_b"},
+                                    {"Et", "eps_y", "eps_m", "eps_b"},
+                                    {"eps_y", "eps_m", "eps_b"},
+                                    {"sigma_b", "eps_b", "eps_tb"},
+                                    false,
+                                    false,
+                                    true};
     return rules;
 }
 
@@ -46,7 +52,10 @@ Expected<Done> readSlope(PlasticFigures& f, const StressStrain& data)
     if (!ends)
         return ends.problem();
     const std::string school = optionOr(f.input, "modulus", "regression");
-    const auto slope = slopeBetween(data, ends->first, ends->second, school == "secant" ? SegmentSchool::Secant : school == "tangent" ? SegmentSchool::Tangent : SegmentSchool::Regression);
+    const auto slope = slopeBetween(data, ends->first, ends->second,
+                                    school == "secant"        ? SegmentSchool::Secant
+                                        : school == "tangent" ? SegmentSchool::Tangent
+                                                              : SegmentSchool::Regression);
     if (!slope) {
         // Where no slope can be had the origin is the first point clear of noise.
         f.reading.origin = data.strain[firstClearOfNoise(data)];
@@ -69,7 +78,9 @@ Expected<Done> readPoints(PlasticFigures& f, StressStrain& data)
     if (*byHand) {
         data.end = indexAtStrain(data, r.origin + **byHand, data.onset, data.strain.size()) + 1;
         r.broken = true;
-        f.remark("moved-by-hand", Severity::Note, {"sigma_b", "eps_b", "eps_tb"}, fmt::format("The break was set by hand at {} % strain.", formatFixed(**byHand * 100, 2)), "R on Read goes back to automatic.");
+        f.remark("moved-by-hand", Severity::Note, {"sigma_b", "eps_b", "eps_tb"},
+                 fmt::format("The break was set by hand at {} % strain.", formatFixed(**byHand * 100, 2)),
+                 "R on Read goes back to automatic.");
     }
     const auto x = std::span(data.strain).first(data.end);
     const auto y = std::span(data.stress).first(data.end);
@@ -84,7 +95,9 @@ Expected<Done> readPoints(PlasticFigures& f, StressStrain& data)
         chosen.peak.raw = y[chosen.peak.index];
         chosen.peak.value = valueAround(y, chosen.peak.index);
         r.yield = chosen;
-        f.remark("moved-by-hand", Severity::Note, {"sigma_y", "eps_y"}, fmt::format("The yield was set by hand at {} % strain.", formatFixed(**yieldByHand * 100, 2)), "R on Read goes back to automatic.");
+        f.remark("moved-by-hand", Severity::Note, {"sigma_y", "eps_y"},
+                 fmt::format("The yield was set by hand at {} % strain.", formatFixed(**yieldByHand * 100, 2)),
+                 "R on Read goes back to automatic.");
     }
     const bool greatest = optionOr(f.input, "strength", "first maximum") == "greatest";
     r.maximum = r.yield && !greatest ? r.yield->peak : smoothPeak(x, y, data.noise);
@@ -92,9 +105,14 @@ Expected<Done> readPoints(PlasticFigures& f, StressStrain& data)
     return Done{};
 }
 
-Term stressTerm(const PlasticFigures& f, const StressStrain& data, double stress, size_t points, const std::string& symbol, const std::string& force, const std::string& words, size_t index)
+Term stressTerm(const PlasticFigures& f, const StressStrain& data, double stress, size_t points,
+                const std::string& symbol, const std::string& force, const std::string& words, size_t index)
 {
-    return (forceAt(stress, f.section->value(), f.doubts, force, words, data.noise / std::sqrt(static_cast<double>(std::max(points, size_t{1})))) / *f.section).named(symbol, MPa(), words, "ISO 527-1", 4).on(fmt::format("reading {}", index + 1));
+    return (forceAt(stress, f.section->value(), f.doubts, force, words,
+                    data.noise / std::sqrt(static_cast<double>(std::max(points, size_t{1}))))
+            / *f.section)
+        .named(symbol, MPa(), words, "ISO 527-1", 4)
+        .on(fmt::format("reading {}", index + 1));
 }
 
 void stresses(PlasticFigures& f, const StressStrain& data)
@@ -103,17 +121,30 @@ void stresses(PlasticFigures& f, const StressStrain& data)
     const bool raw = optionOr(f.input, "peak", "smooth") == "raw";
     const auto top = [&](const PeakFit& p) { return raw ? p.raw : p.value; };
     if (r.yield)
-        f.set("sigma_y", stressTerm(f, data, top(r.yield->peak), raw ? 1 : r.yield->peak.n, "sigma_y", "Fy", r.yield->level ? "first maximum, level after it" : "first maximum, falling after it", r.yield->peak.index));
+        f.set("sigma_y",
+              stressTerm(f, data, top(r.yield->peak), raw ? 1 : r.yield->peak.n, "sigma_y", "Fy",
+                         r.yield->level ? "first maximum, level after it" : "first maximum, falling after it",
+                         r.yield->peak.index));
     else if (r.passed || !data.turnedAt)
         f.notApplicable({"sigma_y", "eps_y"}, "The stress climbs to the break: this bar did not yield.");
     if (!r.passed && data.turnedAt)
-        f.remark("no-maximum", Severity::Caution, {"sigma_m", "eps_m", "sigma_y", "eps_y"}, fmt::format("The load was taken off at {} MPa, while the stress still rose: the strength is at least that.", formatSignificant(r.maximum.raw, 4)), "Only a run past the yield or to the break gives a strength.");
+        f.remark(
+            "no-maximum", Severity::Caution, {"sigma_m", "eps_m", "sigma_y", "eps_y"},
+            fmt::format("The load was taken off at {} MPa, while the stress still rose: the strength is at least that.",
+                        formatSignificant(r.maximum.raw, 4)),
+            "Only a run past the yield or to the break gives a strength.");
     else if (!r.passed && data.stress.size() >= keyedAtMost)
-        f.remark("lower-bound", Severity::Caution, {"sigma_m", "eps_m", "sigma_y", "eps_y"}, "The record ends while the stress still rises: the strength is at least this.", "Was the frame stopped, or the record cut?");
+        f.remark("lower-bound", Severity::Caution, {"sigma_m", "eps_m", "sigma_y", "eps_y"},
+                 "The record ends while the stress still rises: the strength is at least this.",
+                 "Was the frame stopped, or the record cut?");
     if (r.passed || !data.turnedAt)
-        f.set("sigma_m", stressTerm(f, data, top(r.maximum), raw ? 1 : r.maximum.n, "sigma_m", "Fm", "greatest force of the strength", r.maximum.index));
+        f.set("sigma_m",
+              stressTerm(f, data, top(r.maximum), raw ? 1 : r.maximum.n, "sigma_m", "Fm",
+                         "greatest force of the strength", r.maximum.index));
     if (r.broken)
-        f.set("sigma_b", stressTerm(f, data, valueAround(std::span(data.stress).first(data.end), r.last), 1, "sigma_b", "Fb", "force at the last reading before the break", r.last));
+        f.set("sigma_b",
+              stressTerm(f, data, valueAround(std::span(data.stress).first(data.end), r.last), 1, "sigma_b", "Fb",
+                         "force at the last reading before the break", r.last));
 }
 
 void strains(PlasticFigures& f, const StressStrain& data)
@@ -123,26 +154,41 @@ void strains(PlasticFigures& f, const StressStrain& data)
         if (!f.strainCounts)
             return;
         if (data.removedAt && at.index > *data.removedAt) {
-            f.remark("extensometer-removed", Severity::Caution, {symbol}, fmt::format("{} lies beyond where the extensometer was off; it is not given.", symbol), "The nominal strain stands in for it.");
+            f.remark("extensometer-removed", Severity::Caution, {symbol},
+                     fmt::format("{} lies beyond where the extensometer was off; it is not given.", symbol),
+                     "The nominal strain stands in for it.");
             return;
         }
-        f.set(symbol, strainAtTop(f, data, at, r.origin, letter, words).named(symbol, percentUnit(), words, "ISO 527-1"));
+        f.set(symbol,
+              strainAtTop(f, data, at, r.origin, letter, words).named(symbol, percentUnit(), words, "ISO 527-1"));
     };
     if (r.yield)
         set("eps_y", r.yield->peak, "εy", "strain at yield, as recorded");
     if (r.yield && f.strainCounts && r.yield->peak.half > 0.05 * (r.yield->peak.x - r.origin))
-        f.remark("flat-top", Severity::Note, {"eps_y", "eps_m"}, fmt::format("The top is flat within the noise from {} to {} % strain.", formatSignificant((r.yield->peak.x - r.yield->peak.half - r.origin) * 100, 3), formatSignificant((r.yield->peak.x + r.yield->peak.half - r.origin) * 100, 3)), "The strain at yield is its middle, and its uncertainty that range; it can be set by hand.");
+        f.remark("flat-top", Severity::Note, {"eps_y", "eps_m"},
+                 fmt::format("The top is flat within the noise from {} to {} % strain.",
+                             formatSignificant((r.yield->peak.x - r.yield->peak.half - r.origin) * 100, 3),
+                             formatSignificant((r.yield->peak.x + r.yield->peak.half - r.origin) * 100, 3)),
+                 "The strain at yield is its middle, and its uncertainty that range; it can be set by hand.");
     if (r.yield && f.strainCounts && r.yield->peak.index > 0 && r.yield->peak.index < r.last) {
         const double apart = data.strain[r.yield->peak.index + 1] - data.strain[r.yield->peak.index - 1];
         if (apart > 0.1 * (r.yield->peak.x - r.origin))
-            f.remark("sampling-coarse", Severity::Caution, {"eps_y", "eps_m", "sigma_y"}, fmt::format("The readings about the yield stand {} % strain apart: the true top may lie between them.", formatSignificant(50 * apart, 2)), "Record faster, or run slower to yield.");
+            f.remark(
+                "sampling-coarse", Severity::Caution, {"eps_y", "eps_m", "sigma_y"},
+                fmt::format("The readings about the yield stand {} % strain apart: the true top may lie between them.",
+                            formatSignificant(50 * apart, 2)),
+                "Record faster, or run slower to yield.");
     }
     if (r.passed || !data.turnedAt)
         set("eps_m", r.maximum, "εm", "strain at the strength, as recorded");
     if (r.yield)
         f.notApplicable({"eps_b"}, "The bar yielded before it broke: the nominal strain at break stands in its place.");
     else if (r.broken)
-        set("eps_b", PeakFit{.x = data.strain[r.last], .half = r.last > 0 ? std::max(0.0, data.strain[r.last] - data.strain[r.last - 1]) : 0, .index = r.last}, "εb", "strain at the last reading before the break");
+        set("eps_b",
+            PeakFit{.x = data.strain[r.last],
+                    .half = r.last > 0 ? std::max(0.0, data.strain[r.last] - data.strain[r.last - 1]) : 0,
+                    .index = r.last},
+            "εb", "strain at the last reading before the break");
 }
 
 /// Crosshead over the grip distance, from where its own straight part meets zero force; or the
@@ -153,12 +199,16 @@ void nominalStrain(PlasticFigures& f, const StressStrain& data, double complianc
     if (!r.broken)
         return;
     if (data.displacement.empty()) {
-        f.remark("no-crosshead", Severity::Caution, {"eps_tb"}, "There is no crosshead channel; the nominal strain at break can't be given.", "Import the displacement column.");
+        f.remark("no-crosshead", Severity::Caution, {"eps_tb"},
+                 "There is no crosshead channel; the nominal strain at break can't be given.",
+                 "Import the displacement column.");
         return;
     }
     const auto grips = lengthTerm(f.input, "grip_distance", "L", "between the grips");
     if (!grips || !(grips->value() > 0)) {
-        f.remark("missing-dimension", Severity::Caution, {"eps_tb"}, "The distance between the grips is not given; the nominal strain can't be worked out.", "Enter it on Measure.", "grip_distance");
+        f.remark("missing-dimension", Severity::Caution, {"eps_tb"},
+                 "The distance between the grips is not given; the nominal strain can't be worked out.",
+                 "Enter it on Measure.", "grip_distance");
         return;
     }
     const double So = f.section->value();
@@ -166,11 +216,19 @@ void nominalStrain(PlasticFigures& f, const StressStrain& data, double complianc
     const bool toYield = optionOr(f.input, "nominal", "crosshead") == "extensometer to yield";
     const Unit& mm = baseUnit(Kind::Length);
     // It may have stretched on for up to one reading more.
-    const Term apart = Term::leaf("", 0, mm, r.last > 0 ? std::max(0.0, moved(r.last) - moved(r.last - 1)) / rectangle : 0, "readings apart at the break");
-    if (toYield && r.yield && data.source != StrainSource::Crosshead && !(data.removedAt && *data.removedAt < r.yield->peak.index)) {
-        const Term before = Term::leaf("εy", r.yield->peak.x - r.origin, percentUnit(), 0, {}, "extensometer strain at yield");
-        const Term after = Term::leaf("Δs", moved(r.last) - moved(r.yield->peak.index), mm, 0.01 / rectangle, "crosshead", "crosshead from yield to the break");
-        f.set("eps_tb", (before + (after + apart).named("Δs", mm, "crosshead from yield to the break") / *grips).named("eps_tb", percentUnit(), "nominal strain at break", "ISO 527-1, method B: extensometer to yield, then crosshead"));
+    const Term apart =
+        Term::leaf("", 0, mm, r.last > 0 ? std::max(0.0, moved(r.last) - moved(r.last - 1)) / rectangle : 0,
+                   "readings apart at the break");
+    if (toYield && r.yield && data.source != StrainSource::Crosshead
+        && !(data.removedAt && *data.removedAt < r.yield->peak.index)) {
+        const Term before =
+            Term::leaf("εy", r.yield->peak.x - r.origin, percentUnit(), 0, {}, "extensometer strain at yield");
+        const Term after = Term::leaf("Δs", moved(r.last) - moved(r.yield->peak.index), mm, 0.01 / rectangle,
+                                      "crosshead", "crosshead from yield to the break");
+        f.set("eps_tb",
+              (before + (after + apart).named("Δs", mm, "crosshead from yield to the break") / *grips)
+                  .named("eps_tb", percentUnit(), "nominal strain at break",
+                         "ISO 527-1, method B: extensometer to yield, then crosshead"));
         return;
     }
     // Slack and seating: the crosshead's place where the straight part meets zero force.
@@ -186,8 +244,12 @@ void nominalStrain(PlasticFigures& f, const StressStrain& data, double complianc
         if (line.valid() && line.slope > 0)
             zero = line.meanX - line.meanY / line.slope;
     }
-    const Term way = Term::leaf("s", moved(r.last) - zero, mm, 0.01 / rectangle, "crosshead", "crosshead motion, slack taken off");
-    f.set("eps_tb", ((way + apart).named("s", mm, "crosshead motion, slack taken off") / *grips).named("eps_tb", percentUnit(), "nominal strain at break", "ISO 527-1, method A: crosshead over the grip distance"));
+    const Term way =
+        Term::leaf("s", moved(r.last) - zero, mm, 0.01 / rectangle, "crosshead", "crosshead motion, slack taken off");
+    f.set("eps_tb",
+          ((way + apart).named("s", mm, "crosshead motion, slack taken off") / *grips)
+              .named("eps_tb", percentUnit(), "nominal strain at break",
+                     "ISO 527-1, method A: crosshead over the grip distance"));
 }
 
 void checks(PlasticFigures& f, const StressStrain& data)
@@ -199,19 +261,31 @@ void checks(PlasticFigures& f, const StressStrain& data)
     }
     const double most = std::max(r.part ? r.part->slope() / 2000 : 0.0, 0.01 * r.maximum.value);
     if (data.zeroLeft > 0 && data.zeroLeft / f.section->value() > most)
-        f.remark("prestress", Severity::Caution, {"Et", "eps_y"}, fmt::format("The grips left {} MPa on the bar before the start, over Et/2000 and 1 % of the strength.", formatSignificant(data.zeroLeft / f.section->value(), 2)), "Ease the clamp load off before the start.");
+        f.remark("prestress", Severity::Caution, {"Et", "eps_y"},
+                 fmt::format("The grips left {} MPa on the bar before the start, over Et/2000 and 1 % of the strength.",
+                             formatSignificant(data.zeroLeft / f.section->value(), 2)),
+                 "Ease the clamp load off before the start.");
     const double travel = f.input.instruments.extensionTravel;
     const double strain = r.last > 0 ? data.strain[r.last] - r.origin : 0;
-    if (travel > 0 && data.source == StrainSource::Extensometer && !data.removedAt && strain * data.gaugeLength > travel)
-        f.remark("extensometer-unsuitable", Severity::Caution, {"eps_y", "eps_m", "eps_b"}, fmt::format("The bar stretched by {} mm over the gauge length; the extensometer travels {} mm.", formatSignificant(strain * data.gaugeLength, 3), formatSignificant(travel, 3)), "Take it off before the draw, or measure without contact.");
+    if (travel > 0 && data.source == StrainSource::Extensometer && !data.removedAt
+        && strain * data.gaugeLength > travel)
+        f.remark("extensometer-unsuitable", Severity::Caution, {"eps_y", "eps_m", "eps_b"},
+                 fmt::format("The bar stretched by {} mm over the gauge length; the extensometer travels {} mm.",
+                             formatSignificant(strain * data.gaugeLength, 3), formatSignificant(travel, 3)),
+                 "Take it off before the draw, or measure without contact.");
     if (noteOf(f.input, "fracture") == "at the grip")
-        f.remark("break-at-grip", optionOr(f.input, "grip_break", "counts") == "is thrown out" ? Severity::Reject : Severity::Caution, {"sigma_m", "sigma_b", "eps_b", "eps_tb"}, "The bar broke at a grip.", "The strength is a lower bound; look at alignment and grip pressure.");
+        f.remark("break-at-grip",
+                 optionOr(f.input, "grip_break", "counts") == "is thrown out" ? Severity::Reject : Severity::Caution,
+                 {"sigma_m", "sigma_b", "eps_b", "eps_tb"}, "The bar broke at a grip.",
+                 "The strength is a lower bound; look at alignment and grip pressure.");
     // Rate while the modulus is read.
     if (r.part && !data.time.empty()) {
         const double dt = data.time[r.part->end - 1] - data.time[r.part->begin];
         const double rate = dt > 0 ? (data.strain[r.part->end - 1] - data.strain[r.part->begin]) / dt : 0;
         if (rate > 0 && (rate < 0.5 / 6000 || rate > 2.0 / 6000))
-            f.remark("rate-out-of-range", Severity::Caution, {"Et"}, fmt::format("The modulus was run at {:.2g} %/min.", rate * 6000), "1 %/min is usual for Et; faster running stiffens a plastic.");
+            f.remark("rate-out-of-range", Severity::Caution, {"Et"},
+                     fmt::format("The modulus was run at {:.2g} %/min.", rate * 6000),
+                     "1 %/min is usual for Et; faster running stiffens a plastic.");
     }
     againstPublished(f, "Et", {"Et"});
 }
@@ -226,7 +300,14 @@ void draw(PlasticFigures& f, StressStrain&& data)
     if (!same)
         marks.push_back({"sigma_m", "σm", r.maximum.x, r.maximum.value, {}});
     if (r.broken)
-        marks.push_back({"break", "break", data.strain[r.last], data.stress[r.last], "break_at", false, {}, CurveMark::Side::Right});
+        marks.push_back({"break",
+                         "break",
+                         data.strain[r.last],
+                         data.stress[r.last],
+                         "break_at",
+                         false,
+                         {},
+                         CurveMark::Side::Right});
     const double top = r.maximum.x - r.origin;
     CurveView view = curveFrom(std::move(data), r.part, r.origin, f.section->value(), std::move(marks));
     view.straight = {"segment", "", true};
@@ -251,7 +332,9 @@ Expected<Done> fromRecord(PlasticFigures& f)
         const PeakFit top = smoothPeak(data.strain, std::span(data.stress).first(data.end), data.noise);
         f.reading.maximum = top;
         f.set("sigma_m", stressTerm(f, data, top.value, top.n, "sigma_m", "Fm", "greatest force", top.index));
-        f.remark("no-strain", Severity::Caution, {"Et", "sigma_y", "eps_y", "eps_m", "sigma_b", "eps_b", "eps_tb"}, "No channel gives a strain; only the greatest stress can be read.", "Import an extension, strain or crosshead column with its unit.");
+        f.remark("no-strain", Severity::Caution, {"Et", "sigma_y", "eps_y", "eps_m", "sigma_b", "eps_b", "eps_tb"},
+                 "No channel gives a strain; only the greatest stress can be read.",
+                 "Import an extension, strain or crosshead column with its unit.");
         return Done{};
     }
     if (auto ok = readSlope(f, data); !ok)
@@ -261,10 +344,15 @@ Expected<Done> fromRecord(PlasticFigures& f)
     f.doubts = doubtsOf(f.input, data, 0.002);
     f.strainCounts = data.source != StrainSource::Crosshead || asked;
     if (f.reading.part && f.strainCounts)
-        f.set("Et", modulusTerm(f, data, *f.reading.part, f.doubts, "Et", "slope between two strains, ISO 527-1: " + optionOr(f.input, "modulus", "regression")));
+        f.set("Et",
+              modulusTerm(f, data, *f.reading.part, f.doubts, "Et",
+                          "slope between two strains, ISO 527-1: " + optionOr(f.input, "modulus", "regression")));
     if (data.source == StrainSource::Crosshead)
-        f.remark("crosshead-strain", Severity::Caution, {"Et", "eps_y", "eps_m", "eps_b"}, "Strain comes from the crosshead, which includes machine and grips.",
-                 asked ? "Modulus and strains are apparent values; do not use them as the material's." : "Modulus and extensometer strains are left out; the nominal strain is given.", "strain_from");
+        f.remark("crosshead-strain", Severity::Caution, {"Et", "eps_y", "eps_m", "eps_b"},
+                 "Strain comes from the crosshead, which includes machine and grips.",
+                 asked ? "Modulus and strains are apparent values; do not use them as the material's."
+                       : "Modulus and extensometer strains are left out; the nominal strain is given.",
+                 "strain_from");
     stresses(f, data);
     strains(f, data);
     nominalStrain(f, data, compliance->value_or(0));
@@ -288,11 +376,15 @@ Expected<Outcome> evaluateTensionPlastic(const SpecimenInput& input)
     f.section = *section;
     f.outcome.remarks = checkReadings(input);
     if (!f.section)
-        f.remark("missing-dimension", Severity::Reject, {"Et", "sigma_y", "sigma_m", "sigma_b"}, "The section is not measured; no stress can be given.", "Enter the readings on Measure.", input.shape == "rectangular" ? "width" : "diameter");
+        f.remark("missing-dimension", Severity::Reject, {"Et", "sigma_y", "sigma_m", "sigma_b"},
+                 "The section is not measured; no stress can be given.", "Enter the readings on Measure.",
+                 input.shape == "rectangular" ? "width" : "diameter");
     else if (input.record)
         if (auto ok = fromRecord(f); !ok)
             return ok.problem();
-    f.sayMissing({"sigma_b", "eps_b", "eps_tb"}, "no-break-strain", "The record shows no break; nothing can be given at the break.", "Was the frame stopped before the bar broke?");
+    f.sayMissing({"sigma_b", "eps_b", "eps_tb"}, "no-break-strain",
+                 "The record shows no break; nothing can be given at the break.",
+                 "Was the frame stopped before the bar broke?");
     f.sayRest();
     return std::move(f.outcome);
 }
@@ -307,7 +399,13 @@ Expected<Outcome> checkPlasticSet(const SetInput& set)
         return outcome; // one direction: the rule of the whole set says it
     for (const auto& [direction, count] : bars)
         if (count < 5)
-            outcome.remarks.push_back({"few-specimens", Severity::Caution, {}, fmt::format("{} bars {}; five of each direction are asked for.", count, direction.empty() ? "without a direction" : direction), "Directions are different materials: do not take their figures together.", {}});
+            outcome.remarks.push_back({"few-specimens",
+                                       Severity::Caution,
+                                       {},
+                                       fmt::format("{} bars {}; five of each direction are asked for.", count,
+                                                   direction.empty() ? "without a direction" : direction),
+                                       "Directions are different materials: do not take their figures together.",
+                                       {}});
     return outcome;
 }
 

@@ -25,15 +25,22 @@ Term pi()
 void remarkLine(TorsionFigures& f, const TorsionLine& line, const std::string& symbol)
 {
     if (!line.limit.lineAtStart)
-        f.remark("no-line-at-start", Severity::Caution, {symbol, "tau_p"}, fmt::format("The first readings of {} do not lie on a line.", symbol == "G" ? "the gauge" : "the twist"), "Steps too wide to see the elastic part, a slipping chuck, or a reading off.");
+        f.remark("no-line-at-start", Severity::Caution, {symbol, "tau_p"},
+                 fmt::format("The first readings of {} do not lie on a line.",
+                             symbol == "G" ? "the gauge" : "the twist"),
+                 "Steps too wide to see the elastic part, a slipping chuck, or a reading off.");
     const size_t used = line.limit.line.n;
     if (used < 4)
-        f.remark("few-readings", Severity::Caution, {symbol, "tau_p"}, fmt::format("Only {} readings lie on the straight part.", used), "Smaller steps at the beginning tell it better.");
+        f.remark("few-readings", Severity::Caution, {symbol, "tau_p"},
+                 fmt::format("Only {} readings lie on the straight part.", used),
+                 "Smaller steps at the beginning tell it better.");
     std::vector<size_t> odd;
     for (const size_t i : line.limit.odd)
         odd.push_back(f.rows[line.rows[i]].number);
     if (!odd.empty())
-        f.remark("reading-off-line", Severity::Caution, {symbol}, fmt::format("Reading {} lies off the line of the others.", stepsText(odd)), "It is left out of the fit.");
+        f.remark("reading-off-line", Severity::Caution, {symbol},
+                 fmt::format("Reading {} lies off the line of the others.", stepsText(odd)),
+                 "It is left out of the fit.");
 }
 
 /// G = (dT/dγ)/Wp, or with the twist (dT/dθ)·L/(Wp·r).
@@ -47,13 +54,19 @@ Term modulusOf(const TorsionFigures& f, const TorsionLine& line, const std::stri
     const size_t n = line.limit.line.n;
     const std::string points = fmt::format("{} readings, R² {:.5f}", n, line.limit.line.r2);
     if (!twist) {
-        const Term m = Term::leaf("dT/dγ", slope, perStrain, slope * scatter, "scatter of the readings", "slope of the torque on the shear strain, γ = 2ε45").on(points);
-        return (m * f.doubt * factorDoubt(0.005, "gauge factor, ±0.5 % (assumed)") / bar.modulus).named(symbol, MPa(), "shear modulus", "slope of τ on γ, ASTM E143", 5);
+        const Term m = Term::leaf("dT/dγ", slope, perStrain, slope * scatter, "scatter of the readings",
+                                  "slope of the torque on the shear strain, γ = 2ε45")
+                           .on(points);
+        return (m * f.doubt * factorDoubt(0.005, "gauge factor, ±0.5 % (assumed)") / bar.modulus)
+            .named(symbol, MPa(), "shear modulus", "slope of τ on γ, ASTM E143", 5);
     }
     const double perRadian = slope * 0.5 * bar.outer.value() / bar.length->value();
-    const Term m = Term::leaf("dT/dθ", perRadian, perAngle, perRadian * scatter, "scatter of the readings", "slope of the torque on the twist").on(points);
+    const Term m = Term::leaf("dT/dθ", perRadian, perAngle, perRadian * scatter, "scatter of the readings",
+                              "slope of the torque on the twist")
+                       .on(points);
     const Term half = Term::constant(2) / bar.outer;
-    return (m * f.doubt * *bar.length * half / bar.modulus).named(symbol, MPa(), "shear modulus by the twist", "TL/(Jθ)", 5);
+    return (m * f.doubt * *bar.length * half / bar.modulus)
+        .named(symbol, MPa(), "shear modulus by the twist", "TL/(Jθ)", 5);
 }
 
 /// The nominal curve: by the gauge while it lasts, then by the twist, less what the chucks give.
@@ -67,7 +80,8 @@ NominalCurve nominal(const TorsionFigures& f)
 {
     NominalCurve c;
     const bool gauge = f.byGauge.has_value();
-    const double give = gauge && f.byTwist ? 1 / f.byTwist->modulus - 1 / f.byGauge->modulus : 0; // of the chucks, strain a stress
+    const double give =
+        gauge && f.byTwist ? 1 / f.byTwist->modulus - 1 / f.byGauge->modulus : 0; // of the chucks, strain a stress
     double offset = nan;
     for (size_t i = 0; i < f.rows.size(); ++i) {
         const TorsionRow& r = f.rows[i];
@@ -105,13 +119,23 @@ std::optional<CurveMark> offsetYield(TorsionFigures& f, const NominalCurve& c, c
         const TorsionRow& two = f.rows[c.row[i]];
         const double torque = one.torque + share * (two.torque - one.torque);
         const double step = std::abs(two.torque - one.torque);
-        const Term T = Term::leaf("Tp", torque, *findUnit("N·m"), 0.1 * step / rectangle, "between two readings", "torque at the offset").on(fmt::format("between readings {} and {}", one.number, two.number));
-        f.set("tau_p", (T * f.doubt / f.bar->modulus).named("tau_p", MPa(), "yield by offset", fmt::format("T/Wp at {} % offset, nominal", formatSignificant(100 * offset, 2)), 4));
+        const Term T = Term::leaf("Tp", torque, *findUnit("N·m"), 0.1 * step / rectangle, "between two readings",
+                                  "torque at the offset")
+                           .on(fmt::format("between readings {} and {}", one.number, two.number));
+        f.set("tau_p",
+              (T * f.doubt / f.bar->modulus)
+                  .named("tau_p", MPa(), "yield by offset",
+                         fmt::format("T/Wp at {} % offset, nominal", formatSignificant(100 * offset, 2)), 4));
         if (step > 0.15 * torque)
-            f.remark("coarse-steps", Severity::Caution, {"tau_p"}, fmt::format("The yield lies between readings {} and {}, {} % apart in torque.", one.number, two.number, formatFixed(100 * step / torque, 0)), "Smaller steps there tell it better.");
+            f.remark("coarse-steps", Severity::Caution, {"tau_p"},
+                     fmt::format("The yield lies between readings {} and {}, {} % apart in torque.", one.number,
+                                 two.number, formatFixed(100 * step / torque, 0)),
+                     "Smaller steps there tell it better.");
         return CurveMark{"tau_p", "tau_p", line.origin + offset + tau / line.modulus, tau, {}};
     }
-    f.remark("offset-not-reached", Severity::Caution, {"tau_p"}, "The curve does not come to the offset: nothing yields in these readings.", "A brittle bar, or the twist ended early.");
+    f.remark("offset-not-reached", Severity::Caution, {"tau_p"},
+             "The curve does not come to the offset: nothing yields in these readings.",
+             "A brittle bar, or the twist ended early.");
     return std::nullopt;
 }
 
@@ -120,13 +144,30 @@ void topFigures(TorsionFigures& f)
     static const Unit& newtonMetre = *findUnit("N·m");
     const TorsionRow& top = f.rows[f.top];
     // Where it broke on the way to the next step, its torque was not read.
-    const double step = f.top > 0 && f.top + 1 == f.rows.size() && f.rows.size() <= mostKeyed ? std::max(0.0, top.torque - f.rows[f.top - 1].torque) : 0;
+    const double step = f.top > 0 && f.top + 1 == f.rows.size() && f.rows.size() <= mostKeyed
+        ? std::max(0.0, top.torque - f.rows[f.top - 1].torque)
+        : 0;
     if (step > 0)
-        f.remark("max-load-between", Severity::Note, {"T_max", "tau_max", "tau_u"}, fmt::format("The greatest torque is the last one read: at a break on the way to the next step it was greater, by up to about {}.", formatQuantity(step, baseUnit(Kind::Torque))), "Key the torque at the break alone, without a twist, where it was seen.");
-    const Term T = (Term::leaf("Tmax", top.torque, newtonMetre, step / rectangle, "step of the torque at the end", "greatest torque").on(fmt::format("reading {}", top.number)) * f.doubt).named("T_max", newtonMetre, "greatest torque", {}, 4);
+        f.remark("max-load-between", Severity::Note, {"T_max", "tau_max", "tau_u"},
+                 fmt::format(
+                     "The greatest torque is the last one read: at a break on the way to the next step it was greater, "
+                     "by up to about {}.",
+                     formatQuantity(step, baseUnit(Kind::Torque))),
+                 "Key the torque at the break alone, without a twist, where it was seen.");
+    const Term T = (Term::leaf("Tmax", top.torque, newtonMetre, step / rectangle, "step of the torque at the end",
+                               "greatest torque")
+                        .on(fmt::format("reading {}", top.number))
+                    * f.doubt)
+                       .named("T_max", newtonMetre, "greatest torque", {}, 4);
     f.set("T_max", T);
-    f.set("tau_max", (T / f.bar->modulus).named("tau_max", MPa(), "nominal modulus of rupture", f.bar->inner ? "16TD/(π(D⁴−d⁴))" : "16T/(πd³)", 4));
-    f.set("tau_u", (T / f.bar->plastic).named("tau_u", MPa(), "shear stress, section fully plastic", f.bar->inner ? "12T/(π(D³−d³))" : "12T/(πd³)", 4));
+    f.set("tau_max",
+          (T / f.bar->modulus)
+              .named("tau_max", MPa(), "nominal modulus of rupture", f.bar->inner ? "16TD/(π(D⁴−d⁴))" : "16T/(πd³)",
+                     4));
+    f.set("tau_u",
+          (T / f.bar->plastic)
+              .named("tau_u", MPa(), "shear stress, section fully plastic",
+                     f.bar->inner ? "12T/(π(D³−d³))" : "12T/(πd³)", 4));
     if (f.bar->inner) {
         f.notApplicable({"tau_N"}, "Nádai's correction is for solid bars.");
         return;
@@ -139,15 +180,22 @@ void topFigures(TorsionFigures& f)
         }
     const auto last = std::ranges::max_element(torque);
     if (theta.size() < 3 || *last < top.torque) {
-        f.remark("no-twist", Severity::Caution, {"tau_N"}, "The twist at the greatest torque is not known: no slope of the torque for Nádai's correction.", "Read the twist at every step.");
+        f.remark("no-twist", Severity::Caution, {"tau_N"},
+                 "The twist at the greatest torque is not known: no slope of the torque for Nádai's correction.",
+                 "Read the twist at every step.");
         return;
     }
     const auto at = static_cast<size_t>(last - torque.begin());
     const NadaiSlope slope = nadaiSlope(theta, torque, at);
     static const Unit perAngle{"N·mm/rad", Kind::Number, 1};
-    const Term d = Term::leaf("dT/dθ", slope.slope, perAngle, slope.error, "slope of the torque at the end", "slope of the torque on the twist at the greatest torque").on(fmt::format("{} readings", slope.readings));
+    const Term d = Term::leaf("dT/dθ", slope.slope, perAngle, slope.error, "slope of the torque at the end",
+                              "slope of the torque on the twist at the greatest torque")
+                       .on(fmt::format("{} readings", slope.readings));
     const Term angle = Term::leaf("θ", theta[at], baseUnit(Kind::Angle), 0, {}, "twist there");
-    f.set("tau_N", (Term::constant(4) * (angle * d * f.doubt + Term::constant(3) * T) / (pi() * square(f.bar->outer) * f.bar->outer)).named("tau_N", MPa(), "true shear stress at the surface, Nádai", "(4/(πd³))·(θ·dT/dθ + 3T)", 4));
+    f.set("tau_N",
+          (Term::constant(4) * (angle * d * f.doubt + Term::constant(3) * T)
+           / (pi() * square(f.bar->outer) * f.bar->outer))
+              .named("tau_N", MPa(), "true shear stress at the surface, Nádai", "(4/(πd³))·(θ·dT/dθ + 3T)", 4));
 }
 
 /// The stress across the section for each of the three, for the Working.
@@ -181,7 +229,9 @@ void profiles(TorsionFigures& f)
         if (!(before > 0) || !(after > 0) || !(theta[i] > 0))
             continue;
         // The tangent of the parabola through three readings.
-        const double slope = ((torque[i] - torque[i - 1]) / before * after + (torque[i + 1] - torque[i]) / after * before) / (before + after);
+        const double slope =
+            ((torque[i] - torque[i - 1]) / before * after + (torque[i + 1] - torque[i]) / after * before)
+            / (before + after);
         profile.radius.push_back(theta[i] / theta.back());
         profile.stress.push_back(4 / (std::numbers::pi * d * d * d) * (theta[i] * slope + 3 * torque[i]));
     }
@@ -193,17 +243,22 @@ void profiles(TorsionFigures& f)
 
 void endFigures(TorsionFigures& f)
 {
-    const auto last = std::find_if(f.rows.rbegin(), f.rows.rend(), [](const TorsionRow& r) { return !std::isnan(r.twist); });
+    const auto last =
+        std::find_if(f.rows.rbegin(), f.rows.rend(), [](const TorsionRow& r) { return !std::isnan(r.twist); });
     if (last == f.rows.rend()) {
         if (!f.outcome.remarked("degree-for-radian") && !f.outcome.remarked("columns-swapped"))
             f.notApplicable({"turns", "gamma_b", "G_twist"}, "The twist was not read.");
         return;
     }
     const Unit& rev = *findUnit("rev");
-    const Term angle = Term::leaf("θ", last->twist, rev, 0, {}, "greatest twist").on(fmt::format("reading {}", last->number));
+    const Term angle =
+        Term::leaf("θ", last->twist, rev, 0, {}, "greatest twist").on(fmt::format("reading {}", last->number));
     f.set("turns", angle.named("turns", rev, "twist at the last reading", {}, 3));
     if (f.bar->length)
-        f.set("gamma_b", (f.bar->outer * Term::leaf("θ", last->twist, baseUnit(Kind::Angle), 0, {}, "greatest twist") / (Term::constant(2) * *f.bar->length)).named("gamma_b", percentUnit(), "surface shear strain at the last reading", "rθ/L", 3));
+        f.set("gamma_b",
+              (f.bar->outer * Term::leaf("θ", last->twist, baseUnit(Kind::Angle), 0, {}, "greatest twist")
+               / (Term::constant(2) * *f.bar->length))
+                  .named("gamma_b", percentUnit(), "surface shear strain at the last reading", "rθ/L", 3));
 }
 
 /// What the break looks like, in words.
@@ -212,19 +267,30 @@ void readFracture(TorsionFigures& f)
     const std::string look = noteOf(f.input, "fracture");
     const auto end = f.value("gamma_b");
     if (look == "at the chuck") {
-        f.remark("break-at-grip", Severity::Caution, {"tau_max", "tau_u", "tau_N", "turns", "gamma_b"}, "It broke at the chuck: the jaws notch the bar there.", "The figures are lower bounds; a waisted bar breaks between the chucks.");
+        f.remark("break-at-grip", Severity::Caution, {"tau_max", "tau_u", "tau_N", "turns", "gamma_b"},
+                 "It broke at the chuck: the jaws notch the bar there.",
+                 "The figures are lower bounds; a waisted bar breaks between the chucks.");
     } else if (look == "flat across") {
-        f.remark("fracture-ductile", Severity::Note, {}, "Flat across: it failed along the plane of the greatest shear. Ductile.");
+        f.remark("fracture-ductile", Severity::Note, {},
+                 "Flat across: it failed along the plane of the greatest shear. Ductile.");
         if (end && *end < 0.02)
-            f.remark("fracture-odd", Severity::Caution, {"gamma_b", "turns"}, fmt::format("A flat break after a shear strain of {} % only does not fit a ductile bar.", formatFixed(100 * *end, 1)), "Look again, or see whether readings are missing.");
+            f.remark("fracture-odd", Severity::Caution, {"gamma_b", "turns"},
+                     fmt::format("A flat break after a shear strain of {} % only does not fit a ductile bar.",
+                                 formatFixed(100 * *end, 1)),
+                     "Look again, or see whether readings are missing.");
     } else if (look == "helix at 45°") {
-        f.remark("fracture-brittle", Severity::Note, {}, "A helix at 45°: it was torn across the greatest tension. Brittle.");
+        f.remark("fracture-brittle", Severity::Note, {},
+                 "A helix at 45°: it was torn across the greatest tension. Brittle.");
         if (end && *end > 0.3)
-            f.remark("fracture-odd", Severity::Caution, {"gamma_b", "turns"}, fmt::format("A helix after a shear strain of {} % does not fit a brittle bar.", formatFixed(100 * *end, 0)), "Look again at the break.");
+            f.remark("fracture-odd", Severity::Caution, {"gamma_b", "turns"},
+                     fmt::format("A helix after a shear strain of {} % does not fit a brittle bar.",
+                                 formatFixed(100 * *end, 0)),
+                     "Look again at the break.");
     }
 }
 
-void makeView(TorsionFigures& f, NominalCurve&& c, const TorsionLine* line, std::optional<double> offset, std::optional<CurveMark> mark)
+void makeView(TorsionFigures& f, NominalCurve&& c, const TorsionLine* line, std::optional<double> offset,
+              std::optional<CurveMark> mark)
 {
     if (c.strain.size() < 2)
         return;
@@ -274,7 +340,8 @@ Expected<Done> work(TorsionFigures& f, double offset)
         return ok;
     if (f.rows.empty()) {
         if (!f.outcome.remarked("unit-slip"))
-            f.remark("too-few-readings", Severity::Reject, allOfTorsion, "No reading has a torque.", "Key the readings.");
+            f.remark("too-few-readings", Severity::Reject, allOfTorsion, "No reading has a torque.",
+                     "Key the readings.");
         return Done{};
     }
     f.doubt = factorDoubt(f.input.instruments.forceError, f.input.instruments.forceName);
@@ -291,19 +358,34 @@ Expected<Done> work(TorsionFigures& f, double offset)
         if (!f.byGauge)
             f.set("G", modulusOf(f, *f.byTwist, "G", true));
         if (!f.twistGauge)
-            f.remark("grip-twist", f.byGauge ? Severity::Note : Severity::Caution, f.byGauge ? std::vector<std::string>{"G_twist"} : std::vector<std::string>{"G", "G_twist"}, "The twist between the chucks includes what the chucks give: G by it comes out low.", "A 45° gauge, or a twist gauge on the bar, has no chucks in it.");
+            f.remark("grip-twist", f.byGauge ? Severity::Note : Severity::Caution,
+                     f.byGauge ? std::vector<std::string>{"G_twist"} : std::vector<std::string>{"G", "G_twist"},
+                     "The twist between the chucks includes what the chucks give: G by it comes out low.",
+                     "A 45° gauge, or a twist gauge on the bar, has no chucks in it.");
     }
-    if (f.value("G") && f.value("G_twist") && f.byGauge && twistDisagrees(*f.value("G_twist") / *f.value("G"), f.twistGauge))
-        f.remark("twist-off-gauge", Severity::Caution, {"G_twist", "gamma_b"}, fmt::format("G by the twist and by the gauge differ by {} %.", formatFixed(100 * std::abs(*f.value("G_twist") / *f.value("G") - 1), 0)), "A slipping chuck, a wrong length, or a gauge that is not at 45°.");
-    if (const auto G = f.value("G"), expected = expectedShearModulus(f.input); G && expected && std::abs(*G / *expected - 1) > 0.1)
-        f.remark("slope-off-published", Severity::Caution, {"G"}, fmt::format("G is {:.0f} % {} the published {} GPa ({}).", std::abs(*G / *expected - 1) * 100, *G > *expected ? "above" : "below", formatSignificant(*expected / 1000, 3), f.input.publishedSource),
-                 "Likely, in order: twist with the chucks in it, a gauge not at 45°, γ taken for ε (a factor of 2), a wrong unit, a wrong diameter.");
+    if (f.value("G") && f.value("G_twist") && f.byGauge
+        && twistDisagrees(*f.value("G_twist") / *f.value("G"), f.twistGauge))
+        f.remark("twist-off-gauge", Severity::Caution, {"G_twist", "gamma_b"},
+                 fmt::format("G by the twist and by the gauge differ by {} %.",
+                             formatFixed(100 * std::abs(*f.value("G_twist") / *f.value("G") - 1), 0)),
+                 "A slipping chuck, a wrong length, or a gauge that is not at 45°.");
+    if (const auto G = f.value("G"), expected = expectedShearModulus(f.input);
+        G && expected && std::abs(*G / *expected - 1) > 0.1)
+        f.remark("slope-off-published", Severity::Caution, {"G"},
+                 fmt::format("G is {:.0f} % {} the published {} GPa ({}).", std::abs(*G / *expected - 1) * 100,
+                             *G > *expected ? "above" : "below", formatSignificant(*expected / 1000, 3),
+                             f.input.publishedSource),
+                 "Likely, in order: twist with the chucks in it, a gauge not at 45°, γ taken for ε (a factor of 2), a "
+                 "wrong unit, a wrong diameter.");
     NominalCurve curve = nominal(f);
     std::optional<CurveMark> mark;
     if (line)
         mark = offsetYield(f, curve, *line, offset);
     else if (!f.outcome.remarked("degree-for-radian") && !f.outcome.remarked("columns-swapped"))
-        f.remark("too-few-readings", Severity::Reject, ofTorsionLine, f.rows.size() < 3 ? fmt::format("{} readings; a line needs three at least.", f.rows.size()) : "No straight part is found: the strain does not grow with the torque.", "Key the other readings, or look for exchanged columns.");
+        f.remark("too-few-readings", Severity::Reject, ofTorsionLine,
+                 f.rows.size() < 3 ? fmt::format("{} readings; a line needs three at least.", f.rows.size())
+                                   : "No straight part is found: the strain does not grow with the torque.",
+                 "Key the other readings, or look for exchanged columns.");
     topFigures(f);
     profiles(f);
     endFigures(f);
@@ -322,8 +404,10 @@ std::optional<ExpectedMaximum> expectTorsion(const SpecimenInput& input)
     if (strength == input.published.end() || !readTorsionBar(f) || !f.bar)
         return std::nullopt;
     const double toShear = 1 / std::numbers::sqrt3;
-    return ExpectedMaximum{strength->second * toShear * f.bar->plastic.value(), yield == input.published.end() ? 0 : yield->second * toShear * f.bar->modulus.value(),
-                           fmt::format("Rm {} MPa ({}) over √3 on the whole section", formatSignificant(strength->second, 3), input.publishedSource)};
+    return ExpectedMaximum{strength->second * toShear * f.bar->plastic.value(),
+                           yield == input.published.end() ? 0 : yield->second * toShear * f.bar->modulus.value(),
+                           fmt::format("Rm {} MPa ({}) over √3 on the whole section",
+                                       formatSignificant(strength->second, 3), input.publishedSource)};
 }
 
 Expected<Outcome> evaluateTorsion(const SpecimenInput& input)

@@ -12,10 +12,10 @@ namespace fortitor {
 
 /// The bar's sizes as terms.
 struct TorsionBar {
-    Term outer;                 ///< mm
-    std::optional<Term> inner;  ///< of a tube
-    Term modulus;               ///< polar section modulus, mm³
-    Term plastic;               ///< torque a unit of stress over the whole section carries, mm³
+    Term outer; ///< mm
+    std::optional<Term> inner; ///< of a tube
+    Term modulus; ///< polar section modulus, mm³
+    Term plastic; ///< torque a unit of stress over the whole section carries, mm³
     std::optional<Term> length; ///< mm
 };
 
@@ -32,16 +32,16 @@ struct TorsionLine {
     StepLimit limit;
     std::vector<size_t> rows;
     double modulus = 0; ///< MPa
-    double origin = 0;  ///< shear strain where it meets zero stress
-    double last = 0;    ///< MPa, at the last reading on it
+    double origin = 0; ///< shear strain where it meets zero stress
+    double last = 0; ///< MPa, at the last reading on it
 };
 
 /// Everything known of a twisted bar while its figures are worked out.
 struct TorsionFigures : Figures {
     using Figures::Figures;
     std::optional<TorsionBar> bar;
-    std::vector<TorsionRow> rows;      ///< with a torque
-    size_t top = 0;             ///< row of the greatest torque
+    std::vector<TorsionRow> rows; ///< with a torque
+    size_t top = 0; ///< row of the greatest torque
     std::optional<size_t> lost; ///< row from which the gauge is gone
     std::optional<TorsionLine> byGauge, byTwist;
     Term doubt = Term::constant(1);
@@ -49,7 +49,11 @@ struct TorsionFigures : Figures {
 
     [[nodiscard]] double stress(double torque) const { return torque / bar->modulus.value(); }
     /// rθ/L; NaN without a length.
-    [[nodiscard]] double shear(double twist) const { return bar->length ? 0.5 * bar->outer.value() * twist / bar->length->value() : std::numeric_limits<double>::quiet_NaN(); }
+    [[nodiscard]] double shear(double twist) const
+    {
+        return bar->length ? 0.5 * bar->outer.value() * twist / bar->length->value()
+                           : std::numeric_limits<double>::quiet_NaN();
+    }
 };
 
 /// Results by what they need: all, those of the straight part.

@@ -12,7 +12,8 @@ constexpr double standsStill = 0.25; // of what the twist says it should move
 constexpr double runsAway = 4;
 
 /// Whether the gauge went from reading `a` to `b` as the bar did.
-bool follows(std::span<const double> gauge, std::span<const double> twist, std::span<const double> torque, std::size_t a, std::size_t b)
+bool follows(std::span<const double> gauge, std::span<const double> twist, std::span<const double> torque,
+             std::size_t a, std::size_t b)
 {
     const double moved = gauge[b] - gauge[a];
     const double turned = twist[b] - twist[a];
@@ -26,11 +27,12 @@ bool follows(std::span<const double> gauge, std::span<const double> twist, std::
 
 } // namespace
 
-std::optional<std::size_t> gaugeLost(std::span<const double> gauge, std::span<const double> twist, std::span<const double> torque)
+std::optional<std::size_t> gaugeLost(std::span<const double> gauge, std::span<const double> twist,
+                                     std::span<const double> torque)
 {
     const std::size_t n = std::min({gauge.size(), twist.size(), torque.size()});
     std::optional<std::size_t> good; // the last reading that can be trusted
-    std::optional<std::size_t> odd;  // the first one since then that can't
+    std::optional<std::size_t> odd; // the first one since then that can't
     for (std::size_t i = 0; i < n; ++i) {
         if (std::isnan(gauge[i])) {
             if (good && !odd)

@@ -11,6 +11,7 @@ namespace fortitor {
 /// stands still, runs away or comes back while the bar goes on. `gauge` and `twist` are shear strains of the
 /// surface (twist NaN where it was not read), `torque` in N·mm; all of one length. A single odd reading with
 /// good ones behind it is none. Nothing when the gauge lives to the end or never read.
-std::optional<std::size_t> gaugeLost(std::span<const double> gauge, std::span<const double> twist, std::span<const double> torque);
+std::optional<std::size_t> gaugeLost(std::span<const double> gauge, std::span<const double> twist,
+                                     std::span<const double> torque);
 
 } // namespace fortitor

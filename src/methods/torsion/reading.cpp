@@ -14,13 +14,14 @@
 
 namespace fortitor {
 
-const std::vector<std::string> allOfTorsion{"G", "G_twist", "tau_p", "tau_max", "tau_u", "tau_N", "T_max", "turns", "gamma_b"};
+const std::vector<std::string> allOfTorsion{"G",     "G_twist", "tau_p", "tau_max", "tau_u",
+                                            "tau_N", "T_max",   "turns", "gamma_b"};
 const std::vector<std::string> ofTorsionLine{"G", "G_twist", "tau_p"};
 
 namespace {
 
 constexpr double nan = std::numeric_limits<double>::quiet_NaN();
-constexpr double noStrain = 0.2;       // no gauge reads a strain of twenty per cent
+constexpr double noStrain = 0.2; // no gauge reads a strain of twenty per cent
 constexpr double gaugeDivision = 2e-6; // in shear strain, of an indicator that shows whole microstrain
 constexpr double radian = degreesOfRadian;
 
@@ -35,11 +36,13 @@ double gaugeOf(const TorsionFigures& f, double one, double other)
         return 2 * one;
     if (std::isnan(one) || std::isnan(other))
         return 2 * (std::isnan(one) ? -other : one);
-    return one * other <= 0 ? one - other : std::copysign(std::abs(one) + std::abs(other), one); // keyed without its sign
+    return one * other <= 0 ? one - other
+                            : std::copysign(std::abs(one) + std::abs(other), one); // keyed without its sign
 }
 
 /// The line of one way to the shear strain, over the readings up to the greatest torque.
-std::optional<TorsionLine> lineOf(const TorsionFigures& f, double division, double (*strainAt)(const TorsionFigures&, const TorsionRow&), size_t to)
+std::optional<TorsionLine> lineOf(const TorsionFigures& f, double division,
+                                  double (*strainAt)(const TorsionFigures&, const TorsionRow&), size_t to)
 {
     std::vector<double> torque;
     std::vector<double> strain;
@@ -62,8 +65,14 @@ std::optional<TorsionLine> lineOf(const TorsionFigures& f, double division, doub
     return line;
 }
 
-double byGauge(const TorsionFigures&, const TorsionRow& r) { return r.gauge; }
-double byTwist(const TorsionFigures& f, const TorsionRow& r) { return f.shear(r.twist); }
+double byGauge(const TorsionFigures&, const TorsionRow& r)
+{
+    return r.gauge;
+}
+double byTwist(const TorsionFigures& f, const TorsionRow& r)
+{
+    return f.shear(r.twist);
+}
 
 void findGaugeLoss(TorsionFigures& f)
 {
@@ -76,7 +85,10 @@ void findGaugeLoss(TorsionFigures& f)
     f.lost = gaugeLost(gauge, twist, torque);
     if (!f.lost)
         return;
-    f.remark("gauge-lost", Severity::Note, {}, fmt::format("The gauge was lost at reading {}, after a shear strain of {} %.", f.rows[*f.lost].number, formatFixed(100 * (*f.lost > 0 ? f.rows[*f.lost - 1].gauge : 0), 2)), "What comes after it stands on the twist.");
+    f.remark("gauge-lost", Severity::Note, {},
+             fmt::format("The gauge was lost at reading {}, after a shear strain of {} %.", f.rows[*f.lost].number,
+                         formatFixed(100 * (*f.lost > 0 ? f.rows[*f.lost - 1].gauge : 0), 2)),
+             "What comes after it stands on the twist.");
     for (size_t i = *f.lost; i < f.rows.size(); ++i)
         f.rows[i].gauge = nan;
 }
@@ -100,9 +112,14 @@ bool twistSlip(TorsionFigures& f)
     };
     const std::string found = fmt::format("The twist gives G = {} GPa", formatSignificant(G / 1000, 3));
     if (expected && is(G * radian, *expected))
-        return say("degree-for-radian", found + fmt::format(", {} GPa is near what it should be: degrees were taken for radian.", formatSignificant(G * radian / 1000, 3)), "Key the twist with its unit, such as 5 °.");
+        return say("degree-for-radian",
+                   found
+                       + fmt::format(", {} GPa is near what it should be: degrees were taken for radian.",
+                                     formatSignificant(G * radian / 1000, 3)),
+                   "Key the twist with its unit, such as 5 °.");
     if (expected && is(G / radian, *expected))
-        return say("degree-for-radian", found + ": radians were taken for degrees.", "Key the twist with its unit, such as 0.09 rad.");
+        return say("degree-for-radian", found + ": radians were taken for degrees.",
+                   "Key the twist with its unit, such as 0.09 rad.");
     if (expected) {
         // The numbers the other way round: N·m read as degrees, degrees as N·m.
         const double perTwist = f.stress(1) / f.shear(1);
@@ -111,7 +128,11 @@ bool twistSlip(TorsionFigures& f)
             return say("columns-swapped", found + ": torque and twist look exchanged.", "Look at the first reading.");
     }
     if (!expected && most > 60 && G < 1500)
-        return say("degree-for-radian", found + ": too little for a bar that carries such a stress. Degrees taken for radian, or columns exchanged?", "Key the twist with its unit, such as 5 °.");
+        return say(
+            "degree-for-radian",
+            found
+                + ": too little for a bar that carries such a stress. Degrees taken for radian, or columns exchanged?",
+            "Key the twist with its unit, such as 5 °.");
     return false;
 }
 
@@ -136,7 +157,9 @@ void checkOrder(TorsionFigures& f)
         if (f.rows[i].torque < f.rows[i - 1].torque - 0.03 * f.rows[f.top].torque)
             falls.push_back(f.rows[i].number);
     if (!falls.empty())
-        f.remark("load-decreasing", Severity::Caution, {"tau_p", "tau_max"}, fmt::format("The torque falls at reading {}.", stepsText(falls)), "A digit left out, a slipping chuck, or readings in another order?");
+        f.remark("load-decreasing", Severity::Caution, {"tau_p", "tau_max"},
+                 fmt::format("The torque falls at reading {}.", stepsText(falls)),
+                 "A digit left out, a slipping chuck, or readings in another order?");
 }
 
 } // namespace
@@ -147,7 +170,8 @@ Expected<Done> readTorsionBar(TorsionFigures& f)
     static const Unit cubic{"mm³", Kind::Number, 1};
     const auto known = [&](const std::optional<Term>& term, const char* key) -> Expected<Done> {
         if (term && !(term->value() > 0))
-            return Problem{in.label + ", " + key, formatSignificant(term->value(), 4), "above zero", "Measure it again."};
+            return Problem{in.label + ", " + key, formatSignificant(term->value(), 4), "above zero",
+                           "Measure it again."};
         return Done{};
     };
     const bool tube = in.shape == "tube";
@@ -156,21 +180,33 @@ Expected<Done> readTorsionBar(TorsionFigures& f)
     const auto length = lengthTerm(in, "gauge_length", "L", "length of the twist");
     auto inner = tube ? lengthTerm(in, "inner_diameter", "di", "mean inner diameter") : std::nullopt;
     const auto wall = tube ? lengthTerm(in, "wall", "a", "mean wall") : std::nullopt;
-    for (const auto& ok : {known(outer, key), known(length, "gauge_length"), known(inner, "inner_diameter"), known(wall, "wall")})
+    for (const auto& ok :
+         {known(outer, key), known(length, "gauge_length"), known(inner, "inner_diameter"), known(wall, "wall")})
         if (!ok)
             return ok;
     if (!outer || (tube && !inner && !wall)) {
-        f.remark("missing-dimension", Severity::Reject, allOfTorsion, fmt::format("The {} is not measured; no stress can be given.", outer ? "wall" : tube ? "outer diameter" : "diameter"), "Enter it on Measure.", outer ? "wall" : key);
+        f.remark("missing-dimension", Severity::Reject, allOfTorsion,
+                 fmt::format("The {} is not measured; no stress can be given.",
+                             outer      ? "wall"
+                                 : tube ? "outer diameter"
+                                        : "diameter"),
+                 "Enter it on Measure.", outer ? "wall" : key);
         return Done{};
     }
     if (tube && !inner)
         inner = (*outer - Term::constant(2) * *wall).named("di", baseUnit(Kind::Length), "inner diameter", "D − 2a");
     if (inner && !(inner->value() >= 0 && inner->value() < outer->value()))
-        return Problem{in.label + ", " + (wall ? "wall" : "inner_diameter"), formatQuantity(wall ? wall->value() : inner->value(), baseUnit(Kind::Length)), "less than the outer diameter leaves", "Wall and inner diameter exchanged?"};
+        return Problem{in.label + ", " + (wall ? "wall" : "inner_diameter"),
+                       formatQuantity(wall ? wall->value() : inner->value(), baseUnit(Kind::Length)),
+                       "less than the outer diameter leaves", "Wall and inner diameter exchanged?"};
     const auto cube = [](const Term& t) { return square(t) * t; };
     const Term D = *outer;
-    const Term W = (inner ? pi() * (square(square(D)) - square(square(*inner))) / (Term::constant(16) * D) : pi() * cube(D) / Term::constant(16)).named("Wp", cubic, "polar section modulus", inner ? "π(D⁴−d⁴)/(16D)" : "πd³/16", 5);
-    const Term S = (inner ? pi() * (cube(D) - cube(*inner)) / Term::constant(12) : pi() * cube(D) / Term::constant(12)).named("Sp", cubic, "torque of a unit stress over the whole section", inner ? "π(D³−d³)/12" : "πd³/12", 5);
+    const Term W = (inner ? pi() * (square(square(D)) - square(square(*inner))) / (Term::constant(16) * D)
+                          : pi() * cube(D) / Term::constant(16))
+                       .named("Wp", cubic, "polar section modulus", inner ? "π(D⁴−d⁴)/(16D)" : "πd³/16", 5);
+    const Term S =
+        (inner ? pi() * (cube(D) - cube(*inner)) / Term::constant(12) : pi() * cube(D) / Term::constant(12))
+            .named("Sp", cubic, "torque of a unit stress over the whole section", inner ? "π(D³−d³)/12" : "πd³/12", 5);
     f.bar = TorsionBar{D, inner, W, S, length};
     return Done{};
 }
@@ -180,7 +216,10 @@ Expected<Done> readTorsionRows(TorsionFigures& f)
     const Record& record = *f.input.record;
     const Channel* torque = record.find("torque");
     if (!torque || (!record.find("twist") && !record.find("strain")))
-        return Problem{f.input.label + ", record", torque ? "a torque, neither twist nor strain" : "no torque", "torque with twist, or with the strain of a 45° gauge", {}};
+        return Problem{f.input.label + ", record",
+                       torque ? "a torque, neither twist nor strain" : "no torque",
+                       "torque with twist, or with the strain of a 45° gauge",
+                       {}};
     const auto column = [&](const char* name, size_t i) {
         const Channel* c = record.find(name);
         return c && i < c->values.size() ? c->values[i] : nan;
@@ -189,7 +228,8 @@ Expected<Done> readTorsionRows(TorsionFigures& f)
     double signT = 0, signG = 0, signA = 0;
     double strain = 0;
     for (size_t i = 0; i < record.rows(); ++i) {
-        TorsionRow r{i + 1, torque->values[i], gaugeOf(f, column("strain", i), column("strain_2", i)), column("twist", i)};
+        TorsionRow r{i + 1, torque->values[i], gaugeOf(f, column("strain", i), column("strain_2", i)),
+                     column("twist", i)};
         for (const char* name : {"strain", "strain_2"})
             strain = std::max(strain, std::isnan(column(name, i)) ? 0 : std::abs(column(name, i)));
         if (std::isnan(r.torque) || (record.find("twist") && std::isnan(r.twist)))
@@ -214,9 +254,15 @@ Expected<Done> readTorsionRows(TorsionFigures& f)
     if (signT < 0 || signA < 0)
         f.remark("sign-turned", Severity::Note, {}, "The readings turn the other way round; the sign was turned.");
     if (!missed.empty())
-        f.remark("reading-missed", Severity::Note, {}, fmt::format("Reading {} lacks its torque or its twist.", stepsText(missed)));
+        f.remark("reading-missed", Severity::Note, {},
+                 fmt::format("Reading {} lacks its torque or its twist.", stepsText(missed)));
     if (strain > noStrain) {
-        f.remark("unit-slip", Severity::Reject, allOfTorsion, fmt::format("A strain of {} is no strain a gauge can read: microstrain taken for strain, or columns exchanged?", formatSignificant(strain, 3)), "Key it with its unit, such as 275 µε.");
+        f.remark(
+            "unit-slip", Severity::Reject, allOfTorsion,
+            fmt::format(
+                "A strain of {} is no strain a gauge can read: microstrain taken for strain, or columns exchanged?",
+                formatSignificant(strain, 3)),
+            "Key it with its unit, such as 275 µε.");
         f.rows.clear();
     }
     return Done{};
@@ -224,7 +270,10 @@ Expected<Done> readTorsionRows(TorsionFigures& f)
 
 std::optional<double> expectedShearModulus(const SpecimenInput& in)
 {
-    const auto find = [&](const char* key) { const auto it = in.published.find(key); return it == in.published.end() ? std::nullopt : std::optional(it->second); };
+    const auto find = [&](const char* key) {
+        const auto it = in.published.find(key);
+        return it == in.published.end() ? std::nullopt : std::optional(it->second);
+    };
     if (const auto G = find("G"))
         return G;
     const auto E = find("E");

@@ -46,7 +46,8 @@ void SetPicture::paintOverlay(QPainter& painter, const QRectF& room)
     if (views.empty()) {
         painter.setPen(p.quiet);
         painter.setFont(wordFont(13));
-        painter.drawText(room, Qt::AlignCenter | Qt::TextWordWrap, "No curves yet.\nRun the specimens on Load, or import their records.");
+        painter.drawText(room, Qt::AlignCenter | Qt::TextWordWrap,
+                         "No curves yet.\nRun the specimens on Load, or import their records.");
         return;
     }
     const Overlay overlay = overlayOf(views, units());
@@ -93,7 +94,8 @@ void SetPicture::paintStrips(QPainter& painter, const QRectF& room)
     for (const Requirement& r : job.requirements)
         symbols.push_back(r.symbol);
     for (const SetFigure& f : session_.outcome().batch)
-        if (symbols.size() < 4 && specFor(*job.method, f.symbol).headline && std::ranges::find(symbols, f.symbol) == symbols.end())
+        if (symbols.size() < 4 && specFor(*job.method, f.symbol).headline
+            && std::ranges::find(symbols, f.symbol) == symbols.end())
             symbols.push_back(f.symbol);
     double y = room.top() + 12;
     const double step = std::min(86.0, (room.height() - 10) / std::max<double>(1, static_cast<double>(symbols.size())));
@@ -112,7 +114,11 @@ void SetPicture::paintStrips(QPainter& painter, const QRectF& room)
         const double wide = drawSymbol(&painter, QPointF(room.left(), y + 10), q(symbol), font);
         painter.setFont(wordFont(11.5));
         painter.setPen(p.quiet);
-        painter.drawText(QPointF(room.left() + wide + 6, y + 10), q(spec.name + (showValue(spec, 0.0, 0, RoundingRule::StepsToEven, units()).unit.empty() ? "" : ", " + showValue(spec, 0.0, 0, RoundingRule::StepsToEven, units()).unit)));
+        painter.drawText(QPointF(room.left() + wide + 6, y + 10),
+                         q(spec.name
+                           + (showValue(spec, 0.0, 0, RoundingRule::StepsToEven, units()).unit.empty()
+                                  ? ""
+                                  : ", " + showValue(spec, 0.0, 0, RoundingRule::StepsToEven, units()).unit)));
         if (values.empty()) {
             painter.drawText(QPointF(room.left(), y + 34), "no value yet");
             y += step;
@@ -140,7 +146,9 @@ void SetPicture::paintStrips(QPainter& painter, const QRectF& room)
         if (figure != session_.outcome().batch.end() && figure->statistics.n > 1) {
             const double mean = figure->unit->toBase(figure->statistics.mean);
             const double half = figure->statistics.ciHalfWidth * figure->unit->factor;
-            painter.fillRect(QRectF(QPointF(std::max(left, x(mean - half)), line - 5), QPointF(std::min(right, x(mean + half)), line + 5)), p.dataTint);
+            painter.fillRect(QRectF(QPointF(std::max(left, x(mean - half)), line - 5),
+                                    QPointF(std::min(right, x(mean + half)), line + 5)),
+                             p.dataTint);
             painter.setPen(QPen(p.data[0], 2));
             painter.drawLine(QPointF(x(mean), line - 8), QPointF(x(mean), line + 8));
         }
@@ -151,17 +159,22 @@ void SetPicture::paintStrips(QPainter& painter, const QRectF& room)
                     painter.setPen(QPen(p.stop, 2));
                     painter.drawLine(QPointF(x(*limit), line - 10), QPointF(x(*limit), line + 10));
                     painter.setPen(p.quiet);
-                    const QString text = QString::number(showValue(spec, limit, 0, RoundingRule::FourDigits, units()).value, 'g', 5);
-                    painter.drawText(QPointF(x(*limit) - QFontMetricsF(painter.font()).horizontalAdvance(text) / 2, line + 24), text);
+                    const QString text =
+                        QString::number(showValue(spec, limit, 0, RoundingRule::FourDigits, units()).value, 'g', 5);
+                    painter.drawText(QPointF(x(*limit) - QFontMetricsF(painter.font()).horizontalAdvance(text) / 2,
+                                             line + 24),
+                                     text);
                 }
         for (const auto& [value, i] : values) {
             const bool out = !session_.outcome().specimens[i].excludedBecause.empty();
-            const bool fails = requirement != job.requirements.end() && checkRequirement(*requirement, value).verdict == Verdict::Fail;
+            const bool fails =
+                requirement != job.requirements.end() && checkRequirement(*requirement, value).verdict == Verdict::Fail;
             const QPointF c(x(value), line);
             painter.setPen(QPen(p.surface, 1));
             painter.setBrush(out ? p.hair : fails ? p.stop : p.ink);
             if (fails) {
-                const QPointF diamond[] = {c + QPointF(0, -6), c + QPointF(6, 0), c + QPointF(0, 6), c + QPointF(-6, 0)};
+                const QPointF diamond[] = {c + QPointF(0, -6), c + QPointF(6, 0), c + QPointF(0, 6),
+                                           c + QPointF(-6, 0)};
                 painter.drawPolygon(diamond, 4);
             } else {
                 painter.drawEllipse(c, 5, 5);
@@ -233,7 +246,8 @@ JudgePage::JudgePage(Session& session, QWidget* parent) : Page(session, parent)
     table_->verticalHeader()->hide();
     table_->verticalHeader()->setDefaultSectionSize(25);
     table_->setShowGrid(false);
-    table_->setWhatsThis("A row a specimen; the last rows are the statistics of those that count. Choosing a row chooses the specimen.");
+    table_->setWhatsThis(
+        "A row a specimen; the last rows are the statistics of those that count. Choosing a row chooses the specimen.");
     column->addWidget(table_, 4);
     auto* row = new QHBoxLayout;
     out_ = button("Leave out with reason…", "link", "judgeExclude");
@@ -255,7 +269,8 @@ JudgePage::JudgePage(Session& session, QWidget* parent) : Page(session, parent)
     });
     connect(out_, &QPushButton::clicked, this, &JudgePage::exclude);
     connect(reason_, &QLineEdit::returnPressed, this, [this] {
-        if (!session_.hasSpecimen() || reason_->text().trimmed().isEmpty() || !session_.apply(edits::exclude(session_.document(), session_.current(), s(reason_->text().trimmed()))))
+        if (!session_.hasSpecimen() || reason_->text().trimmed().isEmpty()
+            || !session_.apply(edits::exclude(session_.document(), session_.current(), s(reason_->text().trimmed()))))
             return;
         reasons_.erase(reasonFor_);
         reason_->clear();
@@ -274,13 +289,17 @@ QString JudgePage::approvedHow() const
     if (!session_.judged())
         return {};
     const auto signature = session_.logbook().signatureOf(session_.jobId());
-    return signature ? "Signed by " + signature->who + " with the key " + keyWords(signature->key) + ", journal line " + QString::number(signature->line) + ". " : QString("Not signed. ");
+    return signature ? "Signed by " + signature->who + " with the key " + keyWords(signature->key) + ", journal line "
+            + QString::number(signature->line) + ". "
+                     : QString("Not signed. ");
 }
 
 void JudgePage::showApproval()
 {
     const Json judged = objectAt(session_.document().json(), "judged");
-    keep_->setText(session_.judged() ? q("Approved by " + textAt(judged, "who") + ", " + textAt(judged, "when") + ". Open again") : QString("Approve results"));
+    keep_->setText(session_.judged()
+                       ? q("Approved by " + textAt(judged, "who") + ", " + textAt(judged, "when") + ". Open again")
+                       : QString("Approve results"));
     keep_->setToolTip(approvedHow() + "From then on moving a handle or changing an option asks for a reason.");
 }
 
@@ -291,7 +310,10 @@ void JudgePage::keep()
         return;
     }
     session_.settleWork(); // it stands on all figures
-    const auto command = [this] { return edits::judge(session_.document(), s(session_.who()), s(QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm"))); };
+    const auto command = [this] {
+        return edits::judge(session_.document(), s(session_.who()),
+                            s(QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm")));
+    };
     if (session_.logbook().publicKey(session_.who()).isEmpty()) {
         session_.apply(command());
         return;
@@ -316,7 +338,8 @@ void JudgePage::exclude()
 /// What was typed for a specimen waits for it; for another one the field is another.
 void JudgePage::showReason()
 {
-    const QString now = session_.hasSpecimen() ? QString::number(session_.jobId()) + "/" + q(session_.specimen().label) : QString();
+    const QString now =
+        session_.hasSpecimen() ? QString::number(session_.jobId()) + "/" + q(session_.specimen().label) : QString();
     if (now == reasonFor_)
         return;
     if (!reasonFor_.isEmpty() && !reason_->text().trimmed().isEmpty())
@@ -358,8 +381,13 @@ void JudgePage::fillTable()
         const bool out = !row.excludedBecause.empty();
         put(r, 0, q(row.label), out, false);
         for (size_t c = 0; c < row.cells.size(); ++c)
-            put(r, static_cast<int>(c) + 1, q(row.cells[c].text), out || !row.cells[c].known, true, row.cells[c].failed && !out);
-        put(r, columns - 1, out ? "left out: " + q(row.excludedBecause) : row.verdict == "fail" ? "× fail" : q(row.verdict), out || row.verdict == "open", false, row.verdict == "fail" && !out);
+            put(r, static_cast<int>(c) + 1, q(row.cells[c].text), out || !row.cells[c].known, true,
+                row.cells[c].failed && !out);
+        put(r, columns - 1,
+            out                         ? "left out: " + q(row.excludedBecause)
+                : row.verdict == "fail" ? "× fail"
+                                        : q(row.verdict),
+            out || row.verdict == "open", false, row.verdict == "fail" && !out);
         ++r;
     }
     for (const auto& [name, texts] : report.statistics) {
@@ -370,9 +398,11 @@ void JudgePage::fillTable()
         ++r;
     }
     for (int c = 0; c < columns; ++c)
-        table_->horizontalHeaderItem(c)->setTextAlignment((c == 0 || c == columns - 1 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
+        table_->horizontalHeaderItem(c)->setTextAlignment((c == 0 || c == columns - 1 ? Qt::AlignLeft : Qt::AlignRight)
+                                                          | Qt::AlignVCenter);
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
-    if (const int here = static_cast<int>(session_.current()); table_->selectionModel()->selectedRows().isEmpty() || table_->selectionModel()->selectedRows().front().row() != here)
+    if (const int here = static_cast<int>(session_.current()); table_->selectionModel()->selectedRows().isEmpty()
+        || table_->selectionModel()->selectedRows().front().row() != here)
         table_->selectRow(here); // it scrolls there, so only when another is at hand
 }
 
@@ -395,9 +425,13 @@ void JudgePage::refresh()
     showApproval();
     if (has) {
         const bool out = !session_.specimen().excludedBecause.empty();
-        out_->setText(out ? q("Take " + session_.specimen().label + " back into the set") : q("Leave " + session_.specimen().label + " out with reason…"));
+        out_->setText(out ? q("Take " + session_.specimen().label + " back into the set")
+                          : q("Leave " + session_.specimen().label + " out with reason…"));
         const size_t open = session_.openRemarks(session_.current()).size();
-        hint_->setText(open > 0 ? QString("%1 %2 on %3 wait in the margin.").arg(open).arg(open == 1 ? "remark" : "remarks", q(session_.specimen().label)) : QString());
+        hint_->setText(open > 0 ? QString("%1 %2 on %3 wait in the margin.")
+                                      .arg(open)
+                                      .arg(open == 1 ? "remark" : "remarks", q(session_.specimen().label))
+                                : QString());
     }
 }
 

@@ -63,7 +63,7 @@ private:
     QPushButton* keep_ = nullptr;
     QLineEdit* reason_ = nullptr;
     QLabel* hint_ = nullptr;
-    QString reasonFor_;                  ///< the specimen that the reason is typed for
+    QString reasonFor_; ///< the specimen that the reason is typed for
     std::map<QString, QString> reasons_; ///< typed for others and not kept
 };
 

@@ -16,7 +16,8 @@ QString KeyDialog::folder()
     return QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + "/fortitor/keys";
 }
 
-KeyDialog::KeyDialog(Session& session, For purpose, QWidget* parent) : QDialog(parent), session_(session), purpose_(purpose)
+KeyDialog::KeyDialog(Session& session, For purpose, QWidget* parent)
+    : QDialog(parent), session_(session), purpose_(purpose)
 {
     setObjectName("keyDialog");
     const QString who = session.who();
@@ -27,10 +28,13 @@ KeyDialog::KeyDialog(Session& session, For purpose, QWidget* parent) : QDialog(p
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(22, 18, 22, 16);
     column->setSpacing(10);
-    const QString words = purpose == For::Sign ? "The results are signed with the key of " + who + " (" + keyWords(known) + ")."
-        : make_ && known.isEmpty()             ? "With a key, what " + who + " approves is signed: nobody else can approve in that name without the phrase."
-        : make_                                ? "There is a key of " + who + " (" + keyWords(known) + "). A new one takes its place from now on; what was signed stays signed."
-                                               : "A key of " + who + " is on this machine. Its phrase makes it known to this logbook.";
+    const QString words = purpose == For::Sign
+        ? "The results are signed with the key of " + who + " (" + keyWords(known) + ")."
+        : make_ && known.isEmpty()
+        ? "With a key, what " + who + " approves is signed: nobody else can approve in that name without the phrase."
+        : make_ ? "There is a key of " + who + " (" + keyWords(known)
+            + "). A new one takes its place from now on; what was signed stays signed."
+                : "A key of " + who + " is on this machine. Its phrase makes it known to this logbook.";
     auto* text = label(words);
     text->setWordWrap(true);
     text->setMinimumWidth(420);
@@ -51,7 +55,12 @@ KeyDialog::KeyDialog(Session& session, For purpose, QWidget* parent) : QDialog(p
     phrase_ = field(make_ ? "new key phrase" : "key phrase", "keyPhrase");
     if (make_) {
         again_ = field("once more", "keyPhraseAgain");
-        auto* advice = label(QString("%1 characters or more; a short sentence is easy to keep in mind. Nobody can find a lost phrase out again: it takes a new key.").arg(PersonKey::shortestPhrase), "quiet");
+        auto* advice = label(
+            QString(
+                "%1 characters or more; a short sentence is easy to keep in mind. Nobody can find a lost phrase out "
+                "again: it takes a new key.")
+                .arg(PersonKey::shortestPhrase),
+            "quiet");
         advice->setWordWrap(true);
         column->addWidget(advice);
     }
@@ -63,7 +72,10 @@ KeyDialog::KeyDialog(Session& session, For purpose, QWidget* parent) : QDialog(p
     auto* row = new QHBoxLayout;
     row->addStretch();
     auto* cancel = button("Cancel", "", "keyCancel");
-    auto* ok = button(purpose == For::Sign ? "Sign and approve" : make_ ? "Make the key" : "Use this key", "primary", "keyOk");
+    auto* ok = button(purpose == For::Sign ? "Sign and approve"
+                          : make_          ? "Make the key"
+                                           : "Use this key",
+                      "primary", "keyOk");
     ok->setDefault(true);
     cancel->setAutoDefault(false);
     row->addWidget(cancel);
@@ -86,7 +98,8 @@ void KeyDialog::say(const QString& words)
 Expected<PersonKey> KeyDialog::found() const
 {
     QApplication::setOverrideCursor(Qt::WaitCursor); // the phrase is made slow to try
-    auto key = make_ ? PersonKey::make(folder(), session_.who(), phrase_->text()) : PersonKey::unlock(folder(), session_.who(), phrase_->text());
+    auto key = make_ ? PersonKey::make(folder(), session_.who(), phrase_->text())
+                     : PersonKey::unlock(folder(), session_.who(), phrase_->text());
     QApplication::restoreOverrideCursor();
     return key;
 }
@@ -100,9 +113,12 @@ void KeyDialog::go()
     if (!key)
         return say(q(key.problem().text()));
     if (purpose_ == For::Sign && key->publicKey() != known)
-        return say("The key on this machine (" + keyWords(key->publicKey()) + ") is not the one of this logbook (" + keyWords(known) + "). Use the machine where that one was made, or set a new key.");
+        return say("The key on this machine (" + keyWords(key->publicKey()) + ") is not the one of this logbook ("
+                   + keyWords(known) + "). Use the machine where that one was made, or set a new key.");
     if (purpose_ == For::SetUp)
-        if (auto ok = session_.writer().now([&](Logbook& book) { return book.keepPublicKey(session_.who(), key->publicKey()); }); !ok)
+        if (auto ok = session_.writer().now(
+                [&](Logbook& book) { return book.keepPublicKey(session_.who(), key->publicKey()); });
+            !ok)
             return say(q(ok.problem().text()));
     key_ = std::move(*key);
     // From now on the heads that are written are signed too, until somebody else works.

@@ -52,9 +52,11 @@ void ScatterPicture::rebuild()
         const QString now = symbol_->currentData().toString();
         symbol_->clear();
         for (const SetFigure& f : session_.outcome().batch)
-            symbol_->addItem(q(symbolText(f.symbol) + ", " + specFor(*session_.job().method, f.symbol).name), q(f.symbol));
+            symbol_->addItem(q(symbolText(f.symbol) + ", " + specFor(*session_.job().method, f.symbol).name),
+                             q(f.symbol));
         // What is wanted first; else the first headline.
-        const std::string wanted = session_.job().requirements.empty() ? std::string() : session_.job().requirements.front().symbol;
+        const std::string wanted =
+            session_.job().requirements.empty() ? std::string() : session_.job().requirements.front().symbol;
         int at = symbol_->findData(now);
         if (at < 0)
             at = symbol_->findData(q(wanted));
@@ -91,10 +93,15 @@ QStringList ScatterPicture::sentences() const
         words << q(from);
     else
         words << "Note operator or batch on Measure to learn where the scatter comes from.";
-    words << (f->normality ? f->normality->doubted() ? QString("Not normally spread (Anderson–Darling p = %1): the bounds below do not hold.").arg(f->normality->p, 0, 'g', 2) : QString("Normally spread as far as can be told (Anderson–Darling p = %1).").arg(f->normality->p, 0, 'g', 2)
+    words << (f->normality ? f->normality->doubted()
+                      ? QString("Not normally spread (Anderson–Darling p = %1): the bounds below do not hold.")
+                            .arg(f->normality->p, 0, 'g', 2)
+                      : QString("Normally spread as far as can be told (Anderson–Darling p = %1).")
+                            .arg(f->normality->p, 0, 'g', 2)
                            : QString("Too few values to tell whether they are normally spread (8 are needed)."));
     if (f->bounds)
-        words << QString("With 95 % confidence 90 % of all lie above %1%3 (B), 99 % above %2%3 (A).").arg(number(f->bounds->b), number(f->bounds->a), unit);
+        words << QString("With 95 % confidence 90 % of all lie above %1%3 (B), 99 % above %2%3 (A).")
+                     .arg(number(f->bounds->b), number(f->bounds->a), unit);
     return words;
 }
 
@@ -111,7 +118,9 @@ void ScatterPicture::paintHistogram(QPainter& painter, const QRectF& room, const
     painter.setBrush(p.data[0]);
     for (size_t i = 0; i < h.counts.size(); ++i)
         if (h.counts[i] > 0)
-            painter.drawRect(QRectF(chart.at(h.low + static_cast<double>(i) * h.width, static_cast<double>(h.counts[i])), chart.at(h.low + static_cast<double>(i + 1) * h.width, 0)));
+            painter.drawRect(
+                QRectF(chart.at(h.low + static_cast<double>(i) * h.width, static_cast<double>(h.counts[i])),
+                       chart.at(h.low + static_cast<double>(i + 1) * h.width, 0)));
     // The normal curve of the same mean and s, as tall as the counts would be.
     const SetStatistics& s = f.statistics;
     if (!(s.sd > 0))
@@ -120,7 +129,8 @@ void ScatterPicture::paintHistogram(QPainter& painter, const QRectF& room, const
     for (int k = 0; k <= 120; ++k) {
         const double x = left + (right - left) * k / 120;
         const double z = (x - s.mean) / s.sd;
-        bell.append(chart.at(x, static_cast<double>(s.n) * h.width / (s.sd * std::sqrt(2 * M_PI)) * std::exp(-z * z / 2)));
+        bell.append(
+            chart.at(x, static_cast<double>(s.n) * h.width / (s.sd * std::sqrt(2 * M_PI)) * std::exp(-z * z / 2)));
     }
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setPen(QPen(p.ink, 1.6));
@@ -176,7 +186,8 @@ void ScatterPicture::paintEvent(QPaintEvent*)
     if (!f || f->values.size() < 2) {
         painter.setPen(p.quiet);
         painter.setFont(wordFont(13));
-        painter.drawText(rect(), Qt::AlignCenter, "Two specimens with a figure at least are needed to speak of scatter.");
+        painter.drawText(rect(), Qt::AlignCenter,
+                         "Two specimens with a figure at least are needed to speak of scatter.");
         return;
     }
     const double h = height() - wordsHeight - 34;
@@ -195,7 +206,8 @@ void ScatterPicture::paintEvent(QPaintEvent*)
 void ScatterPicture::resizeEvent(QResizeEvent*)
 {
     symbol_->move(0, 0);
-    probability_->setGeometry(width() / 2, 34, width() / 2, std::max(120, height() - static_cast<int>(wordsHeight) - 34));
+    probability_->setGeometry(width() / 2, 34, width() / 2,
+                              std::max(120, height() - static_cast<int>(wordsHeight) - 34));
 }
 
 } // namespace fortitor

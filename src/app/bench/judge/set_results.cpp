@@ -46,7 +46,9 @@ void SetResults::refresh()
     if (!set->views.empty())
         plot_->show(plotOf(set->views.front(), units()));
     plot_->setChosen(session_.hasSpecimen() ? q(session_.specimen().label) : QString());
-    const bool same = std::ranges::equal(cards_, set->results, [](const ResultCard* card, const Result& r) { return card->symbol() == q(r.symbol); });
+    const bool same = std::ranges::equal(cards_, set->results, [](const ResultCard* card, const Result& r) {
+        return card->symbol() == q(r.symbol);
+    });
     if (!same) {
         clearLayout(row_);
         cards_.clear();
@@ -64,7 +66,8 @@ void SetResults::refresh()
         const std::string symbol = s(card->symbol());
         const auto wanted = std::ranges::find(job.requirements, symbol, &Requirement::symbol);
         const bool limited = wanted != job.requirements.end();
-        card->show(specFor(*job.method, symbol), *set->find(symbol), std::nullopt, limited ? wanted->min : std::nullopt, limited ? wanted->max : std::nullopt);
+        card->show(specFor(*job.method, symbol), *set->find(symbol), std::nullopt, limited ? wanted->min : std::nullopt,
+                   limited ? wanted->max : std::nullopt);
         card->setToolTip(q(whyMissing(*set, symbol)));
     }
     if (!set->find(s(chosen_)))

@@ -41,8 +41,14 @@ LoadPage::LoadPage(Session& session, LiveFrame& frame, QWidget* parent) : Page(s
     centred_ = button("Centred  C", "", "loadCentred", this);
     centred_->setToolTip("The piece stands centred by the ring, a gap above it; hands are out");
     guard_ = button("Close guard  G", "", "loadGuard", this);
-    connect(centred_, &QPushButton::clicked, this, [this] { frame_.setCentred(); setFocus(); });
-    connect(guard_, &QPushButton::clicked, this, [this] { frame_.setGuard(!frame_.shows("guard-closed")); setFocus(); });
+    connect(centred_, &QPushButton::clicked, this, [this] {
+        frame_.setCentred();
+        setFocus();
+    });
+    connect(guard_, &QPushButton::clicked, this, [this] {
+        frame_.setGuard(!frame_.shows("guard-closed"));
+        setFocus();
+    });
     handSet_ = new HandSet(frame, this);
     import_ = button("Import…", "", "loadImport", this);
     import_->setToolTip("A text record of another machine (Ctrl+O)");
@@ -53,26 +59,50 @@ LoadPage::LoadPage(Session& session, LiveFrame& frame, QWidget* parent) : Page(s
     pace_->setCurrentIndex(1);
     pace_->setToolTip("How fast the simulated frame's time runs");
     connect(pace_, &QComboBox::activated, this, [this] { frame_.setPace(pace_->currentData().toDouble()); });
-    connect(start_, &QPushButton::clicked, this, [this] { frame_.start(); setFocus(); });
-    connect(hold_, &QPushButton::clicked, this, [this] { frame_.holdOrGoOn(); setFocus(); });
+    connect(start_, &QPushButton::clicked, this, [this] {
+        frame_.start();
+        setFocus();
+    });
+    connect(hold_, &QPushButton::clicked, this, [this] {
+        frame_.holdOrGoOn();
+        setFocus();
+    });
     connect(stop_, &QPushButton::clicked, &frame, &LiveFrame::stop);
-    connect(answer_, &QPushButton::clicked, this, [this] { frame_.answerPrompt(); setFocus(); });
+    connect(answer_, &QPushButton::clicked, this, [this] {
+        frame_.answerPrompt();
+        setFocus();
+    });
     connect(toRead_, &QPushButton::clicked, this, &LoadPage::readAsked);
     connect(import_, &QPushButton::clicked, this, &LoadPage::importAsked);
     pad_ = new ReadingPad(session, this);
     pad_->hide();
     byHand_ = button("By hand", "link", "loadByHand", this);
     byHand_->setToolTip("Read the instruments yourself: the reading pad");
-    connect(byHand_, &QPushButton::clicked, this, [this] { frame_.setByHand(true); refresh(); enter(); });
-    connect(pad_, &ReadingPad::frameAsked, this, [this] { frame_.setByHand(false); refresh(); enter(); });
+    connect(byHand_, &QPushButton::clicked, this, [this] {
+        frame_.setByHand(true);
+        refresh();
+        enter();
+    });
+    connect(pad_, &ReadingPad::frameAsked, this, [this] {
+        frame_.setByHand(false);
+        refresh();
+        enter();
+    });
     connect(pad_, &ReadingPad::readAsked, this, &LoadPage::readAsked);
-    connect(pad_, &ReadingPad::nextAsked, this, [this] { session_.setCurrent(session_.current() + 1); enter(); });
-    connect(&frame, &LiveFrame::updated, this, [this] { if (isVisible()) follow(); });
+    connect(pad_, &ReadingPad::nextAsked, this, [this] {
+        session_.setCurrent(session_.current() + 1);
+        enter();
+    });
+    connect(&frame, &LiveFrame::updated, this, [this] {
+        if (isVisible())
+            follow();
+    });
 }
 
 void LoadPage::refresh()
 {
-    rehearsed_ = session_.hasSpecimen() ? rehearsedOf(session_.document().json()["specimens"][session_.current()]) : std::nullopt;
+    rehearsed_ = session_.hasSpecimen() ? rehearsedOf(session_.document().json()["specimens"][session_.current()])
+                                        : std::nullopt;
     if (padShown())
         return showPad();
     pad_->hide();
@@ -89,7 +119,8 @@ bool LoadPage::padShown() const
 
 void LoadPage::showPad()
 {
-    for (QWidget* w : std::initializer_list<QWidget*>{start_, hold_, stop_, answer_, toRead_, next_, centred_, guard_, import_, pace_, handSet_, byHand_})
+    for (QWidget* w : std::initializer_list<QWidget*>{start_, hold_, stop_, answer_, toRead_, next_, centred_, guard_,
+                                                      import_, pace_, handSet_, byHand_})
         w->hide();
     pad_->setGeometry(rect());
     pad_->show();
@@ -140,7 +171,8 @@ void LoadPage::follow()
     std::vector<Remark> remarks;
     if (!running && state == State::Idle)
         for (const QString& words : waits)
-            remarks.push_back({s("hold-" + words), Severity::Caution, {}, "Start waits: " + s(words) + ".", "See Set up.", {}});
+            remarks.push_back(
+                {s("hold-" + words), Severity::Caution, {}, "Start waits: " + s(words) + ".", "See Set up.", {}});
     emit pageRemarks(remarks);
     update();
 }
@@ -241,19 +273,33 @@ void LoadPage::paintLive(QPainter& painter, const QRectF& area) const
     for (double v : live.stress())
         maxY = std::max(maxY, v);
     const Unit& yUnit = displayUnit(load ? loadKind : Kind::Stress, maxY >= 5000 || !load ? maxY : 1, units());
-    const Unit& xUnit = displayUnit(strain ? Kind::Strain : loadKind == Kind::Torque ? Kind::Angle : Kind::Length, maxX, units());
+    const Unit& xUnit = displayUnit(strain                         ? Kind::Strain
+                                        : loadKind == Kind::Torque ? Kind::Angle
+                                                                   : Kind::Length,
+                                    maxX, units());
     const double yFactor = 1 / yUnit.factor;
     const double xFactor = 1 / xUnit.factor;
     const auto [x0, x1] = roomyRange(0, maxX * xFactor);
     const auto [y0, y1] = roomyRange(0, maxY * yFactor);
     const Chart chart(area, x0, x1, y0, y1);
-    chart.drawAxes(painter, p, (strain ? "strain, " : loadKind == Kind::Torque ? "twist, " : "travel, ") + q(std::string(xUnit.symbol)), (load ? q(std::string(kindName(loadKind))) + ", " : QString("stress, ")) + q(std::string(yUnit.symbol)));
+    chart.drawAxes(painter, p,
+                   (strain                         ? "strain, "
+                        : loadKind == Kind::Torque ? "twist, "
+                                                   : "travel, ")
+                       + q(std::string(xUnit.symbol)),
+                   (load ? q(std::string(kindName(loadKind))) + ", " : QString("stress, "))
+                       + q(std::string(yUnit.symbol)));
     if (known) {
-        painter.fillRect(QRectF(QPointF(area.left() + 1, chart.py(expected * 1.1 * yFactor)), QPointF(area.right(), chart.py(expected * 0.9 * yFactor))).intersected(area), p.dataTint);
+        painter.fillRect(QRectF(QPointF(area.left() + 1, chart.py(expected * 1.1 * yFactor)),
+                                QPointF(area.right(), chart.py(expected * 0.9 * yFactor)))
+                             .intersected(area),
+                         p.dataTint);
         painter.setFont(wordFont(11));
         painter.setPen(p.quiet);
         const QString words = "strength expected, ± 10 %";
-        painter.drawText(QPointF(area.right() - QFontMetricsF(painter.font()).horizontalAdvance(words) - 6, std::max(area.top() + 12, chart.py(expected * 1.1 * yFactor) + 14)), words);
+        painter.drawText(QPointF(area.right() - QFontMetricsF(painter.font()).horizontalAdvance(words) - 6,
+                                 std::max(area.top() + 12, chart.py(expected * 1.1 * yFactor) + 14)),
+                         words);
     }
     if (frame_.removeAt() > 0 && chart.px(frame_.removeAt() * 100) < area.right()) {
         painter.setPen(QPen(p.accent, 1.4, Qt::DashLine));
@@ -292,7 +338,8 @@ void LoadPage::paintRehearsal(QPainter& painter, const Chart& chart, double xFac
     painter.setFont(wordFont(11));
     painter.setPen(p.quiet);
     const size_t at = rehearsed_->x.size() * 4 / 5;
-    painter.drawText(chart.at(rehearsed_->x[at] * xFactor, rehearsed_->low[at] * yFactor) + QPointF(-8, 26), "as simulated");
+    painter.drawText(chart.at(rehearsed_->x[at] * xFactor, rehearsed_->low[at] * yFactor) + QPointF(-8, 26),
+                     "as simulated");
 }
 
 /// The band above the page: what can't be missed. Gives its height.
@@ -300,20 +347,26 @@ double LoadPage::paintBand(QPainter& painter) const
 {
     const Palette& p = pal();
     const bool prompt = frame_.state() == LiveFrame::State::Prompt;
-    const double toGo = frame_.curve().empty() || frame_.removeAt() <= 0 ? 1 : frame_.removeAt() - frame_.curve().strain().back();
-    const bool soon = frame_.state() == LiveFrame::State::Running && frame_.removeAt() > 0 && toGo > 0 && toGo < 0.4 * frame_.removeAt();
+    const double toGo =
+        frame_.curve().empty() || frame_.removeAt() <= 0 ? 1 : frame_.removeAt() - frame_.curve().strain().back();
+    const bool soon = frame_.state() == LiveFrame::State::Running && frame_.removeAt() > 0 && toGo > 0
+        && toGo < 0.4 * frame_.removeAt();
     QString words;
     QColor fill = p.accentTint;
     QColor mark = p.accent;
     if (frame_.linkLost() || (frame_.running() && frame_.client().link() != MachineClient::Link::Joined)) {
-        words = frame_.running() ? "The link to the frame is lost. Its watchdog looks after the specimen; joining again." : "The link to the frame is lost; joining again.";
+        words = frame_.running()
+            ? "The link to the frame is lost. Its watchdog looks after the specimen; joining again."
+            : "The link to the frame is lost; joining again.";
         mark = p.stop;
     } else if (prompt) {
         words = q(frame_.status().prompt) + " The frame holds.";
-    } else if (frame_.state() == LiveFrame::State::Holding && !frame_.events().empty() && frame_.events().back().code == "link-hold") {
+    } else if (frame_.state() == LiveFrame::State::Holding && !frame_.events().empty()
+               && frame_.events().back().code == "link-hold") {
         words = "The frame held itself while the link was silent. Look at the specimen, then go on.";
     } else if (soon) {
-        words = QString("At %1 %: take the extensometer off. The frame will hold for you.").arg(frame_.removeAt() * 100, 0, 'f', 1);
+        words = QString("At %1 %: take the extensometer off. The frame will hold for you.")
+                    .arg(frame_.removeAt() * 100, 0, 'f', 1);
     } else if (frame_.state() == LiveFrame::State::Stopped && !frame_.status().endedWords.empty()) {
         const QString why = q(frame_.status().endedWords);
         words = why.left(1).toUpper() + why.mid(1) + ". What was recorded is kept.";
@@ -329,7 +382,9 @@ double LoadPage::paintBand(QPainter& painter) const
     painter.drawPolygon(triangle, 3);
     painter.setPen(p.ink);
     painter.setFont(wordFont(16, QFont::DemiBold));
-    painter.drawText(QPointF(46, 32), QFontMetricsF(painter.font()).elidedText(words, Qt::ElideRight, width() - 60 - (prompt ? 190 : 0)));
+    painter.drawText(
+        QPointF(46, 32),
+        QFontMetricsF(painter.font()).elidedText(words, Qt::ElideRight, width() - 60 - (prompt ? 190 : 0)));
     painter.setRenderHint(QPainter::Antialiasing, false);
     return band.height();
 }
@@ -360,17 +415,28 @@ void LoadPage::paintReadouts(QPainter& painter, double left, double top, double 
     const Unit& forceUnit = displayUnit(frame_.load(), sample.force, units());
     const Unit& lengthUnit = displayUnit(Kind::Length, 1, units());
     const bool inch = lengthUnit.factor > 1;
-    readout(q(std::string(kindName(frame_.load()))) + (frame_.asLastHeard() ? ", as last heard" : ""), ready || frame_.joined() ? figureOr(forceUnit.fromBase(sample.force), twists ? 1 : si && kilo ? 2 : si ? 0 : 1) : "–", q(std::string(forceUnit.symbol)));
+    readout(q(std::string(kindName(frame_.load()))) + (frame_.asLastHeard() ? ", as last heard" : ""),
+            ready || frame_.joined() ? figureOr(forceUnit.fromBase(sample.force),
+                                                twists           ? 1
+                                                    : si && kilo ? 2
+                                                    : si         ? 0
+                                                                 : 1)
+                                     : "–",
+            q(std::string(forceUnit.symbol)));
     const Method& method = *session_.job().method;
     if (method.live.strain && frame_.hasGauges())
         readout("strain", ready ? figureOr(0.5e6 * (sample.front + sample.back), 0) : "–", "µm/m");
     else if (method.live.strain)
-        readout("extension", ready ? figureOr(lengthUnit.fromBase(sample.extension), inch ? 5 : 3) : "–", q(std::string(lengthUnit.symbol)));
+        readout("extension", ready ? figureOr(lengthUnit.fromBase(sample.extension), inch ? 5 : 3) : "–",
+                q(std::string(lengthUnit.symbol)));
     else if (twists)
         readout("twist", ready ? figureOr(frame_.travel() * 180 / std::numbers::pi, 1) : "–", "°");
     else
-        readout("travel", ready ? figureOr(lengthUnit.fromBase(frame_.travel()), inch ? 4 : 2) : "–", q(std::string(lengthUnit.symbol)));
-    const auto rate = frame_.running() && !frame_.linkLost() ? (frame_.fastNow() ? frame_.curve().crossheadRate() : frame_.curve().strainRate()) : std::nullopt;
+        readout("travel", ready ? figureOr(lengthUnit.fromBase(frame_.travel()), inch ? 4 : 2) : "–",
+                q(std::string(lengthUnit.symbol)));
+    const auto rate = frame_.running() && !frame_.linkLost()
+        ? (frame_.fastNow() ? frame_.curve().crossheadRate() : frame_.curve().strainRate())
+        : std::nullopt;
     const bool rateKnown = rate.has_value();
     const double rateNow = rate.value_or(0);
     if (method.live.strain)
@@ -387,7 +453,11 @@ void LoadPage::paintReadouts(QPainter& painter, double left, double top, double 
             painter.fillRect(QRectF(x(rateNow) - 1.5, bar.top() - 5, 3, bar.height() + 10), p.ink);
         painter.setFont(wordFont(11.5));
         painter.setPen(p.quiet);
-        painter.drawText(QPointF(left, y + 22), frame_.fastNow() ? QString("faster now, %1 /s by crosshead").arg(plan->afterSpeed / plan->yieldSpeed * 0.5 * (low + high), 0, 'g', 2) : QString("window %1 to %2 at first").arg(low, 0, 'f', 5).arg(high, 0, 'f', 5));
+        painter.drawText(QPointF(left, y + 22),
+                         frame_.fastNow()
+                             ? QString("faster now, %1 /s by crosshead")
+                                   .arg(plan->afterSpeed / plan->yieldSpeed * 0.5 * (low + high), 0, 'g', 2)
+                             : QString("window %1 to %2 at first").arg(low, 0, 'f', 5).arg(high, 0, 'f', 5));
         y += 40;
     }
     painter.setFont(wordFont(12));
@@ -400,7 +470,8 @@ void LoadPage::paintReadouts(QPainter& painter, double left, double top, double 
         painter.setFont(wordFont(12.5));
         painter.drawText(QPointF(left, y + 13), QFontMetricsF(painter.font()).elidedText(name, Qt::ElideRight, 116));
         painter.fillRect(QRectF(left + 122, y + 5, width - 122, 8), p.hairSoft);
-        painter.fillRect(QRectF(left + 122, y + 5, (width - 122) * std::clamp(share, 0.0, 1.0), 8), share > 0.9 ? p.stop : p.quiet);
+        painter.fillRect(QRectF(left + 122, y + 5, (width - 122) * std::clamp(share, 0.0, 1.0), 8),
+                         share > 0.9 ? p.stop : p.quiet);
         y += 21;
     };
     for (const TrainLink& link : frame_.train())
@@ -421,11 +492,19 @@ void LoadPage::paintEvents(QPainter& painter, const QRectF& room) const
     const auto& events = frame_.events();
     const int fits = std::max(1, static_cast<int>((room.height() - 26) / 20));
     double y = room.top() + 42;
-    for (size_t i = events.size() > static_cast<size_t>(fits) ? events.size() - static_cast<size_t>(fits) : 0; i < events.size(); ++i) {
+    for (size_t i = events.size() > static_cast<size_t>(fits) ? events.size() - static_cast<size_t>(fits) : 0;
+         i < events.size(); ++i) {
         const int tenths = static_cast<int>(events[i].time * 10);
         painter.setFont(figureFont(11));
         painter.setPen(p.quiet);
-        painter.drawText(QPointF(room.left(), y), events[i].time < 0 || (events[i].time == 0 && events[i].code != "start") || frame_.state() == LiveFrame::State::Idle ? QString("set up") : QString("%1:%2.%3").arg(tenths / 600, 2, 10, QChar('0')).arg(tenths / 10 % 60, 2, 10, QChar('0')).arg(tenths % 10));
+        painter.drawText(QPointF(room.left(), y),
+                         events[i].time < 0 || (events[i].time == 0 && events[i].code != "start")
+                                 || frame_.state() == LiveFrame::State::Idle
+                             ? QString("set up")
+                             : QString("%1:%2.%3")
+                                   .arg(tenths / 600, 2, 10, QChar('0'))
+                                   .arg(tenths / 10 % 60, 2, 10, QChar('0'))
+                                   .arg(tenths % 10));
         painter.setFont(wordFont(12.5));
         painter.setPen(p.ink);
         painter.drawText(QPointF(room.left() + 68, y), q(events[i].text));
@@ -452,14 +531,17 @@ void LoadPage::paintEvent(QPaintEvent*)
     paintReadouts(painter, split + 18, top + 20, side - 30);
     painter.setFont(wordFont(11.5));
     painter.setPen(p.quiet);
-    painter.drawText(QRectF(width() - 150, height() - 44, 130, 30), Qt::AlignRight | Qt::AlignVCenter, frame_.shows("guard-closed") ? "guard closed" : "guard open");
+    painter.drawText(QRectF(width() - 150, height() - 44, 130, 30), Qt::AlignRight | Qt::AlignVCenter,
+                     frame_.shows("guard-closed") ? "guard closed" : "guard open");
 }
 
 QStringList LoadPage::keys() const
 {
     if (padShown())
         return ReadingPad::keys();
-    return {"Enter|start, or answer the prompt", "Space|hold, go on", "Z|zero force (not while running)", "B|balance the extensometer", "N|the next piece", "C, G|centred, guard (pieces between platens)", "Esc|STOP at once, from any page"};
+    return {"Enter|start, or answer the prompt", "Space|hold, go on", "Z|zero force (not while running)",
+            "B|balance the extensometer",        "N|the next piece",  "C, G|centred, guard (pieces between platens)",
+            "Esc|STOP at once, from any page"};
 }
 
 } // namespace fortitor

@@ -71,7 +71,8 @@ void PadField::paintEvent(QPaintEvent* event)
     QPainter painter(this);
     painter.setPen(pal().quiet);
     painter.setFont(wordFont(14));
-    painter.drawText(rect().adjusted(0, 0, -14, 0), Qt::AlignRight | Qt::AlignVCenter, QString::fromUtf8(scale.unit->symbol.data()));
+    painter.drawText(rect().adjusted(0, 0, -14, 0), Qt::AlignRight | Qt::AlignVCenter,
+                     QString::fromUtf8(scale.unit->symbol.data()));
 }
 
 } // namespace fortitor

@@ -31,7 +31,9 @@ PadPlot::PadPlot(Session& session, QWidget* parent) : QWidget(parent), session_(
     setObjectName("padPlot");
     setMinimumSize(260, 160);
     setAttribute(Qt::WA_OpaquePaintEvent);
-    setWhatsThis("The readings taken so far. Once three stand, the line through those that are straight is drawn; the ring is the last one.");
+    setWhatsThis(
+        "The readings taken so far. Once three stand, the line through those that are straight is drawn; the ring "
+        "is the last one.");
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
 
@@ -43,7 +45,8 @@ void PadPlot::show(const PadTable& table)
 
 bool PadPlot::hasLine(const std::string& channel) const
 {
-    return session_.hasSpecimen() && lineOf(table_, session_.job().method->intake, channel, session_.specimen().input).line.valid();
+    return session_.hasSpecimen()
+        && lineOf(table_, session_.job().method->intake, channel, session_.specimen().input).line.valid();
 }
 
 void PadPlot::paintEvent(QPaintEvent*)
@@ -67,10 +70,12 @@ void PadPlot::paintEvent(QPaintEvent*)
     const auto n = static_cast<double>(std::max<size_t>(1, kinds.size()));
     const double wide = (width() - left - 16 - gap * (n - 1)) / n;
     for (size_t i = 0; i < kinds.size(); ++i)
-        paintKind(painter, QRectF(left + static_cast<double>(i) * (wide + gap), 26, wide, height() - 26 - 44), kinds[i].first, kinds[i].second);
+        paintKind(painter, QRectF(left + static_cast<double>(i) * (wide + gap), 26, wide, height() - 26 - 44),
+                  kinds[i].first, kinds[i].second);
 }
 
-void PadPlot::paintKind(QPainter& painter, const QRectF& area, Kind kind, const std::vector<std::string>& channels) const
+void PadPlot::paintKind(QPainter& painter, const QRectF& area, Kind kind,
+                        const std::vector<std::string>& channels) const
 {
     const Palette& p = pal();
     const Intake& pad = session_.job().method->intake;
@@ -93,7 +98,9 @@ void PadPlot::paintKind(QPainter& painter, const QRectF& area, Kind kind, const 
         maxX = xKind == Kind::Angle ? 0.1 : xKind == Kind::Force ? 1000 : 1;
         maxY = kind == Kind::Strain ? 1e-3 : kind == Kind::Torque ? 1e4 : 1000;
     }
-    const auto unitOf = [&](Kind k, double most) -> const Unit& { return k == Kind::Strain ? *findUnit("µε", Kind::Strain) : displayUnit(k, most, units()); };
+    const auto unitOf = [&](Kind k, double most) -> const Unit& {
+        return k == Kind::Strain ? *findUnit("µε", Kind::Strain) : displayUnit(k, most, units());
+    };
     const Unit& xUnit = unitOf(xKind, maxX);
     const Unit& yUnit = unitOf(kind, std::max(maxY, -minY));
     const double fx = 1 / xUnit.factor;
@@ -103,7 +110,8 @@ void PadPlot::paintKind(QPainter& painter, const QRectF& area, Kind kind, const 
     const Chart chart(area, x0, x1, y0, y1);
     const auto name = [&](const std::string& channel) { return q(pad.find(channel)->label).toLower(); };
     QString yTitle = channels.size() > 1 ? QString("strain") : name(channels.front());
-    chart.drawAxes(painter, p, name(pad.across) + ", " + q(std::string(xUnit.symbol)), yTitle + ", " + q(std::string(yUnit.symbol)));
+    chart.drawAxes(painter, p, name(pad.across) + ", " + q(std::string(xUnit.symbol)),
+                   yTitle + ", " + q(std::string(yUnit.symbol)));
     painter.setRenderHint(QPainter::Antialiasing);
     std::vector<double> named; ///< where names stand, by their points
     for (size_t k = 0; k < channels.size(); ++k) {
@@ -115,7 +123,9 @@ void PadPlot::paintKind(QPainter& painter, const QRectF& area, Kind kind, const 
             const double to = stepped[so.on.back()] * (so.left ? 1.0 : 1.12);
             const double from = stepped[so.on.front()];
             const bool turned = pad.stepped != pad.across; // the stepped channel stands along y
-            const auto at = [&](double v) { return turned ? chart.at(so.line.at(v) * fx, v * fy) : chart.at(v * fx, so.line.at(v) * fy); };
+            const auto at = [&](double v) {
+                return turned ? chart.at(so.line.at(v) * fx, v * fy) : chart.at(v * fx, so.line.at(v) * fy);
+            };
             QColor band = p.data[k % p.data.size()];
             band.setAlpha(110);
             painter.save();
@@ -143,7 +153,9 @@ void PadPlot::paintKind(QPainter& painter, const QRectF& area, Kind kind, const 
                 const QString words = name(channels[k]);
                 // Below its point where another name stands above it already.
                 const bool taken = std::ranges::any_of(named, [&](double at) { return std::abs(at - last.y()) < 16; });
-                painter.drawText(last + QPointF(-QFontMetricsF(painter.font()).horizontalAdvance(words) - 10, taken ? 20 : -6), words);
+                painter.drawText(
+                    last + QPointF(-QFontMetricsF(painter.font()).horizontalAdvance(words) - 10, taken ? 20 : -6),
+                    words);
                 named.push_back(last.y());
             }
         }

@@ -39,7 +39,9 @@ QString unitOf(const std::vector<std::optional<std::string>>& cells)
 PadSheet::PadSheet(QWidget* parent) : QWidget(parent)
 {
     setObjectName("padSheet");
-    setWhatsThis("What has been read, a column a step. A click on a reading goes back to it; a reading corrected later keeps the old one and the reason (ochre corner). The wheel moves along.");
+    setWhatsThis(
+        "What has been read, a column a step. A click on a reading goes back to it; a reading corrected later keeps "
+        "the old one and the reason (ochre corner). The wheel moves along.");
     setToolTip("Click a reading to correct it");
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
@@ -86,7 +88,8 @@ void PadSheet::resizeEvent(QResizeEvent*)
 
 QRectF PadSheet::cellAt(size_t channel, size_t row) const
 {
-    return {names + cell * static_cast<double>(row) - scrolled_, head + line * static_cast<double>(channel), cell, line};
+    return {names + cell * static_cast<double>(row) - scrolled_, head + line * static_cast<double>(channel), cell,
+            line};
 }
 
 void PadSheet::paintEvent(QPaintEvent*)
@@ -117,7 +120,10 @@ void PadSheet::paintEvent(QPaintEvent*)
             const bool ahead = r + 1 == table_.rows && r == row_ && c >= channel_; // not read yet
             painter.setFont(figureFont(13));
             painter.setPen(text ? p.ink : p.quiet);
-            painter.drawText(box.adjusted(2, 0, -8, 0), Qt::AlignRight | Qt::AlignVCenter, text ? figureOf(*text) : ahead ? QString() : QString("missed"));
+            painter.drawText(box.adjusted(2, 0, -8, 0), Qt::AlignRight | Qt::AlignVCenter,
+                             text        ? figureOf(*text)
+                                 : ahead ? QString()
+                                         : QString("missed"));
             const std::string place = std::to_string(r + 1) + "/" + table_.channels[c].name;
             if (keeping_.contains(place)) {
                 painter.setPen(QPen(p.ink, 1.5, Qt::DotLine));
@@ -126,7 +132,8 @@ void PadSheet::paintEvent(QPaintEvent*)
             if (std::ranges::find(corrected_, place) != corrected_.end()) {
                 painter.setPen(Qt::NoPen);
                 painter.setBrush(p.accent);
-                const QPointF corner[] = {box.topRight() + QPointF(-9, 3), box.topRight() + QPointF(-3, 3), box.topRight() + QPointF(-3, 9)};
+                const QPointF corner[] = {box.topRight() + QPointF(-9, 3), box.topRight() + QPointF(-3, 3),
+                                          box.topRight() + QPointF(-3, 9)};
                 painter.drawPolygon(corner, 3);
                 painter.setBrush(Qt::NoBrush);
             }
@@ -140,7 +147,9 @@ void PadSheet::paintEvent(QPaintEvent*)
         painter.setFont(wordFont(12));
         painter.setPen(p.ink);
         const QString unit = unitOf(table_.cells[c]);
-        const QString name = QFontMetricsF(painter.font()).elidedText(q(table_.channels[c].label) + (unit.isEmpty() ? "" : ", " + unit), Qt::ElideRight, names - 8);
+        const QString name = QFontMetricsF(painter.font())
+                                 .elidedText(q(table_.channels[c].label) + (unit.isEmpty() ? "" : ", " + unit),
+                                             Qt::ElideRight, names - 8);
         painter.drawText(QRectF(0, y, names - 6, line), Qt::AlignLeft | Qt::AlignVCenter, name);
     }
     painter.setFont(wordFont(11));

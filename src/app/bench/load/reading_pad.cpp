@@ -56,7 +56,8 @@ QString targetText(double base, const Unit& unit)
 const CatalogueEntry* benchEntry(const Session& session)
 {
     const SpecimenInput& input = session.specimen().input;
-    return entryFor(session.job().method->id, session.job().materialName, noteOf(input, "direction"), input.shape, input.options);
+    return entryFor(session.job().method->id, session.job().materialName, noteOf(input, "direction"), input.shape,
+                    input.options);
 }
 
 } // namespace
@@ -67,7 +68,10 @@ ReadingPad::ReadingPad(Session& session, QWidget* parent) : QWidget(parent), ses
     setAttribute(Qt::WA_OpaquePaintEvent);
     sound_ = QSettings().value("padTick", true).toBool();
     build();
-    connect(&Units::instance(), &Units::changed, this, [this] { if (isVisible()) refresh(); });
+    connect(&Units::instance(), &Units::changed, this, [this] {
+        if (isVisible())
+            refresh();
+    });
 }
 
 void ReadingPad::build()
@@ -120,7 +124,8 @@ void ReadingPad::build()
     auto* sources = new QHBoxLayout;
     sources->setSpacing(6);
     instruments_ = button("Instruments  I", "", "padInstruments");
-    instruments_->setToolTip("Goes to the next step on the simulated bench and takes what its instruments show (I in an empty field)");
+    instruments_->setToolTip(
+        "Goes to the next step on the simulated bench and takes what its instruments show (I in an empty field)");
     paste_ = button("Paste", "", "padPaste");
     paste_->setToolTip("A table from the clipboard, a line a step, columns in the order of reading or named (Ctrl+V)");
     file_ = button("File…", "", "padFile");
@@ -160,7 +165,8 @@ void ReadingPad::build()
     connect(again_, &QPushButton::clicked, this, [this] { tryLostAgain(); });
     connect(sheet_, &PadSheet::cellChosen, this, &ReadingPad::goTo);
     connect(instruments_, &QPushButton::clicked, this, &ReadingPad::fromInstruments);
-    connect(paste_, &QPushButton::clicked, this, [this] { fromText(QApplication::clipboard()->text(), "the clipboard"); });
+    connect(paste_, &QPushButton::clicked, this,
+            [this] { fromText(QApplication::clipboard()->text(), "the clipboard"); });
     connect(file_, &QPushButton::clicked, this, &ReadingPad::fromFile);
     connect(toRead_, &QPushButton::clicked, this, &ReadingPad::readAsked);
     connect(next_, &QPushButton::clicked, this, &ReadingPad::nextAsked);
@@ -218,8 +224,13 @@ void ReadingPad::buildFields()
         connect(field, &PadField::taken, this, [this, c] { take(c); });
         connect(field, &PadField::missed, this, [this, c] { skip(c); });
         connect(field, &PadField::instruments, this, &ReadingPad::fromInstruments);
-        connect(field, &PadField::back, this, [this, c] { c > 0 ? goTo(c - 1, row_) : row_ > 0 ? goTo(fields_.size() - 1, row_ - 1) : goTo(0, 0); });
-        connect(field, &PadField::on, this, [this, c] { if (row_ < table_.rows) advance(c); });
+        connect(field, &PadField::back, this, [this, c] {
+            c > 0 ? goTo(c - 1, row_) : row_ > 0 ? goTo(fields_.size() - 1, row_ - 1) : goTo(0, 0);
+        });
+        connect(field, &PadField::on, this, [this, c] {
+            if (row_ < table_.rows)
+                advance(c);
+        });
         connect(field, &PadField::pasted, this, [this](const QString& text) { fromText(text, "the clipboard"); });
     }
     QHBoxLayout* more = nullptr;
@@ -316,14 +327,18 @@ void ReadingPad::showTarget()
     const auto next = target();
     const Unit& unit = *fields_[stepped.value_or(0)]->scale.unit;
     const QString verb = unit.kind == Kind::Angle ? "turn to" : "bring the load to";
-    head_->setText(QString("reading %1 · ").arg(row_ + 1) + (row_ < table_.rows && row_ + 1 < table_.rows ? "looked at again" : verb));
+    head_->setText(QString("reading %1 · ").arg(row_ + 1)
+                   + (row_ < table_.rows && row_ + 1 < table_.rows ? "looked at again" : verb));
     if (next)
         target_->setText(figureHtml(targetText(*next, unit), q(std::string(unit.symbol)), 46));
     else
         target_->setText(figureHtml(plan ? "done" : "–", {}, 46));
-    plan_->setText(plan ? "steps " + q(planText(*plan)) + (plan->returns ? ", then the zero again" : "") + " · " + q(plan->words) : q(plan.problem().text()));
+    plan_->setText(plan ? "steps " + q(planText(*plan)) + (plan->returns ? ", then the zero again" : "") + " · "
+                           + q(plan->words)
+                        : q(plan.problem().text()));
     for (size_t c = 0; c < fields_.size(); ++c)
-        fields_[c]->setPlaceholderText(stepped && c == *stepped && next && !isOld(c) ? targetText(*next, unit) : QString());
+        fields_[c]->setPlaceholderText(stepped && c == *stepped && next && !isOld(c) ? targetText(*next, unit)
+                                                                                     : QString());
 }
 
 /// Something is typed that is not taken yet, or a reason is waited for.
@@ -374,10 +389,12 @@ void ReadingPad::showAround()
     constexpr int most = 4;
     if (const auto& outcome = session_.specimenOutcome().outcome; outcome && table_.rows > 0)
         for (const ResultSpec& spec : session_.job().method->results)
-            if (const Result* r = spec.headline ? outcome->find(spec.symbol) : nullptr; r && r->value && shownFigures < most) {
+            if (const Result* r = spec.headline ? outcome->find(spec.symbol) : nullptr;
+                r && r->value && shownFigures < most) {
                 ++shownFigures;
                 const ShownFigure shown = showFigure(spec, *r, RoundingRule::StepsToEven, units());
-                figures += (figures.isEmpty() ? "" : " &nbsp;·&nbsp; ") + symbolHtml(q(spec.symbol)) + " " + q(shown.text) + " " + q(shown.unit);
+                figures += (figures.isEmpty() ? "" : " &nbsp;·&nbsp; ") + symbolHtml(q(spec.symbol)) + " "
+                    + q(shown.text) + " " + q(shown.unit);
             }
     result_->setText(figures.isEmpty() ? "figures stand here once the readings give them" : "so far: " + figures);
 }
@@ -404,7 +421,9 @@ void ReadingPad::take(size_t c)
         return say(q(reading.problem().text()));
     if (isOld(c) && *table_.cells[c][row_] == reading->text)
         return advance(c);
-    const QString doubt = queried_ == text ? QString() : q(doubtWords(table_, *session_.job().method, table_.channels[c].name, row_, reading->base, s(text), fields_[c]->scale));
+    const QString doubt = queried_ == text ? QString()
+                                           : q(doubtWords(table_, *session_.job().method, table_.channels[c].name, row_,
+                                                          reading->base, s(text), fields_[c]->scale));
     if (!doubt.isEmpty()) {
         queried_ = text;
         fields_[c]->selectAll();
@@ -482,16 +501,26 @@ void ReadingPad::fromInstruments()
     for (const PadChannel& channel : whole.channels)
         if (const auto it = seen->find(channel.name); it != seen->end()) {
             const ReadingScale scale = padScale(channel, specimen.input, units());
-            const int digits = scale.kind == Kind::Strain ? 0 : scale.kind == Kind::Length ? (scale.unit->factor > 1 ? 4 : 2) : scale.kind == Kind::Angle || scale.kind == Kind::Torque ? 1 : scale.unit->factor >= 1000 ? 2 : 0;
-            texts[channel.name] = formatFixed(scale.unit->fromBase(it->second), digits) + " " + std::string(scale.unit->symbol);
+            const int digits = scale.kind == Kind::Strain                 ? 0
+                : scale.kind == Kind::Length                              ? (scale.unit->factor > 1 ? 4 : 2)
+                : scale.kind == Kind::Angle || scale.kind == Kind::Torque ? 1
+                : scale.unit->factor >= 1000                              ? 2
+                                                                          : 0;
+            texts[channel.name] =
+                formatFixed(scale.unit->fromBase(it->second), digits) + " " + std::string(scale.unit->symbol);
         }
-    const auto command = edits::padRow(session_.document(), session_.current(), whole, texts, "reading " + std::to_string(whole.rows + 1) + " of " + specimen.label + " from the instruments");
+    const auto command =
+        edits::padRow(session_.document(), session_.current(), whole, texts,
+                      "reading " + std::to_string(whole.rows + 1) + " of " + specimen.label + " from the instruments");
     if (!command)
         return say(q(command.problem().text()));
     if (!session_.apply(*command))
         return;
     goTo(0, table_.rows);
-    say(broke ? QString("It broke on the way to %1. Peak force and travel are stored.").arg(shownQuantity(*next, findChannelName(session_.job().method->intake.stepped)->kind)) : QString(), true);
+    say(broke ? QString("It broke on the way to %1. Peak force and travel are stored.")
+                    .arg(shownQuantity(*next, findChannelName(session_.job().method->intake.stepped)->kind))
+              : QString(),
+        true);
     fields_[channel_]->mark("");
     tick();
 }
@@ -504,7 +533,8 @@ void ReadingPad::fromText(const QString& text, const QString& from)
         return say(q(sheet.problem().text()));
     if (!tryLostAgain())
         return;
-    const auto command = edits::padSheet(session_.document(), session_.current(), padTable(session_.document(), session_.current(), also_), *sheet, s(from));
+    const auto command = edits::padSheet(session_.document(), session_.current(),
+                                         padTable(session_.document(), session_.current(), also_), *sheet, s(from));
     if (!command)
         return say(q(command.problem().text()));
     if (!session_.apply(*command))
@@ -516,7 +546,9 @@ void ReadingPad::fromText(const QString& text, const QString& from)
 
 void ReadingPad::fromFile()
 {
-    const QString path = QFileDialog::getOpenFileName(this, "Readings from a text file", QSettings().value("padFolder").toString(), "Text (*.csv *.txt *.tsv *.dat);;All files (*)");
+    const QString path =
+        QFileDialog::getOpenFileName(this, "Readings from a text file", QSettings().value("padFolder").toString(),
+                                     "Text (*.csv *.txt *.tsv *.dat);;All files (*)");
     if (path.isEmpty())
         return;
     QSettings().setValue("padFolder", QFileInfo(path).path());
@@ -528,7 +560,10 @@ void ReadingPad::takeFile(const QString& path)
     QFile file(path);
     constexpr qint64 most = 4 << 20;
     if (!file.open(QIODevice::ReadOnly) || file.size() > most)
-        return say(file.size() > most ? QString("%1 is too long for readings by hand. A record of a frame is dropped on the window.").arg(QFileInfo(path).fileName()) : "The file can't be read: " + file.errorString());
+        return say(file.size() > most
+                       ? QString("%1 is too long for readings by hand. A record of a frame is dropped on the window.")
+                             .arg(QFileInfo(path).fileName())
+                       : "The file can't be read: " + file.errorString());
     fromText(QString::fromUtf8(file.readAll()), QFileInfo(path).fileName());
 }
 
@@ -543,7 +578,13 @@ void ReadingPad::paintEvent(QPaintEvent*)
 
 QStringList ReadingPad::keys()
 {
-    return {"Enter|takes the reading, or the target in light ink, and goes on", "X|a missed reading", "I|this step from the instruments", "↑ ↓|back, on through what was read", "Ctrl+V|a pasted table", "Ctrl+Z|takes the last reading back", "3 rev + 42 div|turns and divisions of the dial"};
+    return {"Enter|takes the reading, or the target in light ink, and goes on",
+            "X|a missed reading",
+            "I|this step from the instruments",
+            "↑ ↓|back, on through what was read",
+            "Ctrl+V|a pasted table",
+            "Ctrl+Z|takes the last reading back",
+            "3 rev + 42 div|turns and divisions of the dial"};
 }
 
 } // namespace fortitor

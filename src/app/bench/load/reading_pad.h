@@ -76,14 +76,14 @@ private:
     PadTable table_;
     size_t channel_ = 0;
     size_t row_ = 0;
-    std::string builtFor_;  ///< method, channels and units the fields were made for
-    std::string specimen_;  ///< job and label the pad stands at
+    std::string builtFor_; ///< method, channels and units the fields were made for
+    std::string specimen_; ///< job and label the pad stands at
     std::vector<std::string> also_; ///< optional channels that were asked for
     QString queried_;
     std::optional<std::string> waiting_; ///< a correction that waits for its reason
     bool waits_ = false;
     std::vector<Reading> keeping_; ///< with the logbook
-    std::vector<Reading> lost_;    ///< taken, and not kept; in the order of reading
+    std::vector<Reading> lost_; ///< taken, and not kept; in the order of reading
     bool sound_ = true;
     std::vector<PadField*> fields_;
     std::unique_ptr<SteppedBench> bench_;

@@ -15,13 +15,19 @@ namespace fortitor {
 bool ReadingPad::handOver(const Reading& reading)
 {
     const PadTable table = padTable(session_.document(), session_.current(), also_);
-    const auto command = edits::padReading(session_.document(), session_.current(), table, table.indexOf(reading.channel).value_or(table.channels.size()), reading.row, reading.text, s(session_.who()), s(QDateTime::currentDateTime().toString(Qt::ISODate)), reading.why);
+    const auto command =
+        edits::padReading(session_.document(), session_.current(), table,
+                          table.indexOf(reading.channel).value_or(table.channels.size()), reading.row, reading.text,
+                          s(session_.who()), s(QDateTime::currentDateTime().toString(Qt::ISODate)), reading.why);
     if (!command) {
         say(q(command.problem().text()));
         return false;
     }
     keeping_.push_back(reading);
-    if (session_.apply(*command, [self = QPointer(this), reading](bool kept) { if (self) self->answered(reading, kept); }))
+    if (session_.apply(*command, [self = QPointer(this), reading](bool kept) {
+            if (self)
+                self->answered(reading, kept);
+        }))
         return true;
     keeping_.pop_back();
     return false;
@@ -34,7 +40,8 @@ void ReadingPad::answered(const Reading& reading, bool kept)
     if (!kept) {
         lost_.push_back(reading); // it stays on the sheet; the session tells why at once
         const size_t lost = lostHere();
-        message_->setText(QString("%1 not kept yet, still on the sheet: tried again with the next one.").arg(lost == 1 ? QString("A reading is") : QString("%1 readings are").arg(lost)));
+        message_->setText(QString("%1 not kept yet, still on the sheet: tried again with the next one.")
+                              .arg(lost == 1 ? QString("A reading is") : QString("%1 readings are").arg(lost)));
     }
     again_->setVisible(lostHere() > 0);
     showKeeping();

@@ -13,7 +13,8 @@
 
 namespace fortitor {
 
-CureRow::CureRow(Session& session, const NoteSpec& note, QWidget* parent) : QWidget(parent), session_(session), key_(note.key)
+CureRow::CureRow(Session& session, const NoteSpec& note, QWidget* parent)
+    : QWidget(parent), session_(session), key_(note.key)
 {
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
@@ -25,7 +26,10 @@ CureRow::CureRow(Session& session, const NoteSpec& note, QWidget* parent) : QWid
         const QStringList chosen = adhesive_->itemData(i).toStringList(); // name and hours of cure
         const std::string path = "/specimens/" + std::to_string(session_.current()) + "/notes/";
         const auto text = [&](int k) { return chosen.size() == 2 ? std::optional<Json>(s(chosen[k])) : std::nullopt; };
-        session_.apply(CommandBuilder(session_.document(), key_ + ": " + s(adhesive_->itemText(i))).set(path + key_, text(0)).set(path + cureKeys::hours, text(1)).take());
+        session_.apply(CommandBuilder(session_.document(), key_ + ": " + s(adhesive_->itemText(i)))
+                           .set(path + key_, text(0))
+                           .set(path + cureKeys::hours, text(1))
+                           .take());
     });
     row->addWidget(adhesive_);
     bonded_ = button({}, "", "bondedNow");
@@ -40,7 +44,10 @@ CureRow::CureRow(Session& session, const NoteSpec& note, QWidget* parent) : QWid
     clock_->setWordWrap(false);
     row->addWidget(clock_);
     minute_.setInterval(20000);
-    connect(&minute_, &QTimer::timeout, this, [this] { if (isVisible()) tell(); });
+    connect(&minute_, &QTimer::timeout, this, [this] {
+        if (isVisible())
+            tell();
+    });
     minute_.start();
 }
 
@@ -72,9 +79,12 @@ void CureRow::tell()
     if (const auto clock = cureClock(input); !clock)
         words = q(clock.problem().text());
     else if (*clock) {
-        const double left = (*clock)->readyAt() - wallClock(s(QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm:ss"))).value_or(0);
+        const double left = (*clock)->readyAt()
+            - wallClock(s(QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm:ss"))).value_or(0);
         words = left <= 0 ? QString("cured, bonded %1").arg(q(noteOf(input, cureKeys::bonded)))
-                          : QString("cures for another %1 h %2 min").arg(static_cast<int>(left / 3600)).arg(static_cast<int>(left / 60) % 60);
+                          : QString("cures for another %1 h %2 min")
+                                .arg(static_cast<int>(left / 3600))
+                                .arg(static_cast<int>(left / 60) % 60);
     }
     clock_->setText(words);
 }

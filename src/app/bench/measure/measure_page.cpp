@@ -31,7 +31,8 @@ MeasurePage::MeasurePage(Session& session, QWidget* parent) : Page(session, pare
 {
     setObjectName("measurePage");
     head_ = label({}, "", this);
-    hint_ = label("Type 10.02, 10,02 or 0.3945 in. Enter goes on to the next place, then to the next specimen.", "quiet", this);
+    hint_ = label("Type 10.02, 10,02 or 0.3945 in. Enter goes on to the next place, then to the next specimen.",
+                  "quiet", this);
     message_ = label({}, "warn", this);
     message_->setObjectName("measureMessage");
     message_->hide();
@@ -40,11 +41,20 @@ MeasurePage::MeasurePage(Session& session, QWidget* parent) : Page(session, pare
     shape_ = new QComboBox(this);
     shape_->setObjectName("measureShape");
     shape_->setToolTip("Section of this specimen");
-    connect(before_, &QPushButton::clicked, this, [this] { after_ = false; refresh(); enter(); });
-    connect(afterButton_, &QPushButton::clicked, this, [this] { after_ = true; refresh(); enter(); });
+    connect(before_, &QPushButton::clicked, this, [this] {
+        after_ = false;
+        refresh();
+        enter();
+    });
+    connect(afterButton_, &QPushButton::clicked, this, [this] {
+        after_ = true;
+        refresh();
+        enter();
+    });
     connect(shape_, &QComboBox::activated, this, [this](int i) {
         if (session_.hasSpecimen())
-            session_.apply(edits::shape(session_.document(), session_.current(), session_.job().method->shapes[static_cast<size_t>(i)]));
+            session_.apply(edits::shape(session_.document(), session_.current(),
+                                        session_.job().method->shapes[static_cast<size_t>(i)]));
     });
     notes_ = new QWidget(this);
     noteRow_ = new QHBoxLayout(notes_);
@@ -69,7 +79,8 @@ void MeasurePage::buildNotes()
     clearLayout(afterRow_);
     cure_ = nullptr;
     const auto take = [this](const std::string& name, const QString& value, hands::Answered answered) {
-        return session_.apply(edits::note(session_.document(), session_.current(), name, s(value)), std::move(answered));
+        return session_.apply(edits::note(session_.document(), session_.current(), name, s(value)),
+                              std::move(answered));
     };
     for (const NoteSpec& note : method.notes) {
         const bool before = note.stage == Stage::Measure;
@@ -80,7 +91,8 @@ void MeasurePage::buildNotes()
         } else if (!note.choices.empty()) {
             auto* pick = new NotePicker(note);
             pick->setObjectName(noteName(note));
-            connect(pick, &NotePicker::picked, this, [take, name = note.key](const QString& choice) { take(name, choice, {}); });
+            connect(pick, &NotePicker::picked, this,
+                    [take, name = note.key](const QString& choice) { take(name, choice, {}); });
             row->addWidget(pick);
         } else {
             auto* edit = new QLineEdit;
@@ -89,7 +101,9 @@ void MeasurePage::buildNotes()
             edit->setToolTip(q(note.label + (note.help.empty() ? "" : ". " + note.help)));
             edit->setMaximumWidth(150);
             edit->setMinimumHeight(30);
-            hands::onKept(edit, this, [take, name = note.key](const QString& text, hands::Answered answered) { return take(name, text, std::move(answered)); });
+            hands::onKept(edit, this, [take, name = note.key](const QString& text, hands::Answered answered) {
+                return take(name, text, std::move(answered));
+            });
             row->addWidget(edit);
         }
     }
@@ -129,7 +143,8 @@ QString MeasurePage::rawText(const FieldSpec& field, size_t index) const
     const Json& value = json.at(path);
     if (value.is_string())
         return index == 0 ? q(value.get<std::string>()) : QString();
-    return value.is_array() && index < value.size() && value[index].is_string() ? q(value[index].get<std::string>()) : QString();
+    return value.is_array() && index < value.size() && value[index].is_string() ? q(value[index].get<std::string>())
+                                                                                : QString();
 }
 
 void MeasurePage::dropPlaces()
@@ -174,7 +189,9 @@ void MeasurePage::build()
         QuantityField* edit = places_[k].edit;
         edit->suspicious = [this, k](const Quantity& typed) { return suspicion(places_[k], typed); };
         edit->keep = [this, k](const QString& text, hands::Answered answered) {
-            return session_.apply(edits::reading(session_.document(), session_.current(), places_[k].field, places_[k].index, s(text)), std::move(answered));
+            return session_.apply(edits::reading(session_.document(), session_.current(), places_[k].field,
+                                                 places_[k].index, s(text)),
+                                  std::move(answered));
         };
         connect(edit, &QuantityField::goOn, this, [this, k] { advance(k + 1); });
         connect(edit, &QuantityField::goBack, this, [this, k] {
@@ -206,7 +223,8 @@ void MeasurePage::tellMessage()
 
 QString MeasurePage::placeName(const Place& place) const
 {
-    return QString::number(session_.jobId()) + "/" + q(session_.specimen().label) + "/" + q(place.field.key) + "/" + QString::number(place.index);
+    return QString::number(session_.jobId()) + "/" + q(session_.specimen().label) + "/" + q(place.field.key) + "/"
+        + QString::number(place.index);
 }
 
 QString MeasurePage::suspicion(const Place& place, const Quantity& typed) const
@@ -214,7 +232,8 @@ QString MeasurePage::suspicion(const Place& place, const Quantity& typed) const
     std::vector<double> onThePiece;
     for (const Place& other : places_)
         if (other.field.key == place.field.key && other.index != place.index)
-            if (const auto v = parseQuantity(s(rawText(other.field, other.index)), place.field.kind, &baseUnit(place.field.kind)))
+            if (const auto v =
+                    parseQuantity(s(rawText(other.field, other.index)), place.field.kind, &baseUnit(place.field.kind)))
                 onThePiece.push_back(v->base);
     std::vector<double> before;
     for (size_t i = 0; i < session_.job().specimens.size(); ++i) {
@@ -234,7 +253,9 @@ void MeasurePage::advance(size_t from)
         return;
     }
     // All places of this bar are read: the next bar, unless its lengths still wait.
-    if (from < places_.size() && std::any_of(places_.begin() + static_cast<std::ptrdiff_t>(from), places_.end(), [](const Place& p) { return p.field.needed && p.edit->typed().isEmpty(); })) {
+    if (from < places_.size()
+        && std::any_of(places_.begin() + static_cast<std::ptrdiff_t>(from), places_.end(),
+                       [](const Place& p) { return p.field.needed && p.edit->typed().isEmpty(); })) {
         places_[from].edit->setFocus();
         return;
     }
@@ -264,8 +285,14 @@ SpecimenDrawing MeasurePage::drawing() const
     const bool lowest = height() < 520;
     const double h = lowest ? 80 : std::clamp(height() * 0.2, 84.0, 130.0);
     const bool low = height() < lowPage;
-    const QRectF room(60, low ? (noteRow_->count() > 1 ? 165 : lowest ? 142 : 150) : height() * 0.305, width() - 120, h);
-    SpecimenDrawing d = layOutBar(room, how.form, input.shape, firstLength(input, how.along), firstLength(input, how.marks), drawnAcross());
+    const QRectF room(60,
+                      low ? (noteRow_->count() > 1 ? 165
+                                 : lowest          ? 142
+                                                   : 150)
+                          : height() * 0.305,
+                      width() - 120, h);
+    SpecimenDrawing d = layOutBar(room, how.form, input.shape, firstLength(input, how.along),
+                                  firstLength(input, how.marks), drawnAcross());
     if (const auto loads = how.loads ? how.loads(input) : std::nullopt)
         putLoads(d, loads->span, loads->between);
     return d;
@@ -289,9 +316,18 @@ void MeasurePage::arrange()
     for (Place& p : places_) {
         if (p.onDrawing) {
             const double centre = d.places[std::min(p.index, d.places.size() - 1)].x();
-            const double spread = (static_cast<double>(p.index) - 1) * std::max(0.0, fieldWidth + 8 - (d.places[1].x() - d.places[0].x()));
-            const int y = p.row == 0 ? static_cast<int>(d.outline.boundingRect().top() - d.clear) - 84 : static_cast<int>(d.outline.boundingRect().top() - d.clear) - 84 + 40;
-            p.edit->setGeometry(static_cast<int>(centre + spread) - fieldWidth / 2, y - (p.row == 0 && places_.size() > 3 && std::ranges::any_of(places_, [](const Place& o) { return o.row == 1 && o.onDrawing; }) ? 8 : 0), fieldWidth, 36);
+            const double spread = (static_cast<double>(p.index) - 1)
+                * std::max(0.0, fieldWidth + 8 - (d.places[1].x() - d.places[0].x()));
+            const int y = p.row == 0 ? static_cast<int>(d.outline.boundingRect().top() - d.clear) - 84
+                                     : static_cast<int>(d.outline.boundingRect().top() - d.clear) - 84 + 40;
+            p.edit->setGeometry(
+                static_cast<int>(centre + spread) - fieldWidth / 2,
+                y
+                    - (p.row == 0 && places_.size() > 3
+                               && std::ranges::any_of(places_, [](const Place& o) { return o.row == 1 && o.onDrawing; })
+                           ? 8
+                           : 0),
+                fieldWidth, 36);
         } else if (after_) {
             p.edit->setGeometry(24 + (x - 24), low - 12, 150, 36);
             x += 168;
@@ -336,7 +372,8 @@ void MeasurePage::refresh()
     before_->setChecked(!after_);
     afterButton_->setChecked(after_);
     const Specimen& specimen = session_.specimen();
-    const auto pick = [](QComboBox* box, std::vector<hands::Item> items, const std::vector<std::string>& choices, const std::string& now) {
+    const auto pick = [](QComboBox* box, std::vector<hands::Item> items, const std::vector<std::string>& choices,
+                         const std::string& now) {
         int current = 0;
         for (const std::string& choice : choices) {
             if (choice == now)
@@ -415,7 +452,8 @@ bool MeasurePage::eventFilter(QObject* watched, QEvent* event)
 
 QStringList MeasurePage::keys() const
 {
-    return {"Enter|take the reading, next place, next specimen", "↑|the place before", "Esc|what stood there before", "Ctrl+← Ctrl+→|the specimen before, the next one", "Ctrl+Z|undo"};
+    return {"Enter|take the reading, next place, next specimen", "↑|the place before", "Esc|what stood there before",
+            "Ctrl+← Ctrl+→|the specimen before, the next one", "Ctrl+Z|undo"};
 }
 
 } // namespace fortitor

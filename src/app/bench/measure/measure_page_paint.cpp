@@ -26,7 +26,8 @@ void MeasurePage::paintSummary(QPainter& painter) const
     painter.setPen(p.quiet);
     painter.setFont(wordFont(12));
     const Method& method = *session_.job().method;
-    const auto section = method.section ? method.section(session_.specimen().input, after_) : Expected<SectionShown>(SectionShown{.title = {}});
+    const auto section = method.section ? method.section(session_.specimen().input, after_)
+                                        : Expected<SectionShown>(SectionShown{.title = {}});
     painter.drawText(QPointF(24, y + 8), section ? q(section->title) : QString("section"));
     if (!section || !section->title.empty()) {
         const bool known = section && section->area;
@@ -40,7 +41,8 @@ void MeasurePage::paintSummary(QPainter& painter) const
         painter.setFont(wordFont(13));
         painter.setPen(p.quiet);
         const QString how = section && !section->how.empty() ? ", " + q(section->how) : QString();
-        painter.drawText(QPointF(24 + QFontMetricsF(big).horizontalAdvance(value) + 10, y + 42), q(std::string(unit.symbol)) + how);
+        painter.drawText(QPointF(24 + QFontMetricsF(big).horizontalAdvance(value) + 10, y + 42),
+                         q(std::string(unit.symbol)) + how);
     }
     painter.setFont(wordFont(12));
     painter.setPen(p.quiet);
@@ -52,7 +54,8 @@ void MeasurePage::paintSummary(QPainter& painter) const
         QString words;
         for (const ResultSpec& spec : method.results)
             if (const Result* r = spec.fromPieces ? outcome->find(spec.symbol) : nullptr; r && r->value)
-                words += (words.isEmpty() ? "" : "   ") + q(symbolText(spec.symbol)) + " = " + q(showFigure(spec, *r).text) + " " + q(showFigure(spec, *r).unit);
+                words += (words.isEmpty() ? "" : "   ") + q(symbolText(spec.symbol)) + " = "
+                    + q(showFigure(spec, *r).text) + " " + q(showFigure(spec, *r).unit);
         painter.setPen(p.ink);
         painter.drawText(QPointF(24, y + 66), words);
     }
@@ -63,7 +66,8 @@ void MeasurePage::paintSummary(QPainter& painter) const
     std::vector<double> values;
     for (const Place& place : places_)
         if (place.onDrawing && place.row == 0)
-            if (const auto v = parseQuantity(s(rawText(place.field, place.index)), place.field.kind, &baseUnit(place.field.kind)))
+            if (const auto v =
+                    parseQuantity(s(rawText(place.field, place.index)), place.field.kind, &baseUnit(place.field.kind)))
                 values.push_back(v->base);
     const double left = width() * 0.52;
     painter.setPen(p.quiet);
@@ -96,7 +100,8 @@ void MeasurePage::paintSummary(QPainter& painter) const
     if (hi > lo)
         painter.drawText(QPointF(x(hi) - metrics.horizontalAdvance(high) / 2 + 12, y + 28), high);
     painter.setFont(wordFont(12));
-    painter.drawText(QPointF(left, y + 52), QString("%1 % of the mean; 1 % would be queried").arg((hi - lo) / mean * 100, 0, 'f', 1));
+    painter.drawText(QPointF(left, y + 52),
+                     QString("%1 % of the mean; 1 % would be queried").arg((hi - lo) / mean * 100, 0, 'f', 1));
     const Instruments& tools = session_.specimen().input.instruments;
     painter.drawText(QPointF(left, y + 76), "calliper: " + q(tools.calliperName) + " · measured by " + session_.who());
 }
@@ -126,7 +131,9 @@ void MeasurePage::paintEvent(QPaintEvent*)
     }
     const auto words = [&](const char* key, const QString& name, const QString& unknown) {
         const auto it = session_.specimen().input.dimensions.find(key);
-        return it == session_.specimen().input.dimensions.end() || it->second.empty() ? unknown : name + " " + q(formatQuantity(it->second.front().base, baseUnit(Kind::Length), 4));
+        return it == session_.specimen().input.dimensions.end() || it->second.empty()
+            ? unknown
+            : name + " " + q(formatQuantity(it->second.front().base, baseUnit(Kind::Length), 4));
     };
     SpecimenDrawing shown = d;
     if (after_)
@@ -148,7 +155,11 @@ void MeasurePage::paintEvent(QPaintEvent*)
         const NoteSpec* note = method.noteShownAs(what);
         return note ? noteOf(input, note->key) : std::string();
     };
-    paintBar(painter, p, shown, done, active, after_ ? lengths(how.innerAfter) : marked ? lengths(how.inner) : QString(), after_ ? QString() : lengths(how.outer));
+    paintBar(painter, p, shown, done, active,
+             after_       ? lengths(how.innerAfter)
+                 : marked ? lengths(how.inner)
+                          : QString(),
+             after_ ? QString() : lengths(how.outer));
     if (!after_) {
         paintWood(painter, p, d, noted(Shown::Rings), noted(Shown::Grain), noted(Shown::Knots));
         // Beads or fibres lie as the note says; along the bar is across the page here.
@@ -175,19 +186,26 @@ void MeasurePage::paintEvent(QPaintEvent*)
         if (!place.onDrawing) {
             painter.setFont(wordFont(11.5));
             painter.setPen(p.quiet);
-            painter.drawText(QPointF(place.edit->x() + 1, place.edit->y() - 7), q(place.field.label) + (place.field.readings > 1 ? QString(" %1").arg(place.index + 1) : QString()));
+            painter.drawText(QPointF(place.edit->x() + 1, place.edit->y() - 7),
+                             q(place.field.label)
+                                 + (place.field.readings > 1 ? QString(" %1").arg(place.index + 1) : QString()));
             continue;
         }
         if (place.index == 0) {
             painter.setFont(wordFont(12));
             painter.setPen(p.quiet);
             const double right = place.edit->x() - 12;
-            painter.drawText(QRectF(24, place.edit->y(), right - 24, place.edit->height()), Qt::AlignRight | Qt::AlignVCenter, q(place.field.label));
+            painter.drawText(QRectF(24, place.edit->y(), right - 24, place.edit->height()),
+                             Qt::AlignRight | Qt::AlignVCenter, q(place.field.label));
         }
         if (place.row != 0)
             continue;
         const double x = d.places[place.index].x();
-        const double y = d.outline.boundingRect().top() - d.clear - (places_.size() > 3 && std::ranges::any_of(places_, [](const Place& o) { return o.row == 1 && o.onDrawing; }) ? -2 : 24);
+        const double y = d.outline.boundingRect().top() - d.clear
+            - (places_.size() > 3
+                       && std::ranges::any_of(places_, [](const Place& o) { return o.row == 1 && o.onDrawing; })
+                   ? -2
+                   : 24);
         const bool now = active == static_cast<int>(place.index);
         painter.setPen(QPen(p.hair, 1.2));
         painter.drawLine(QPointF(x, y), QPointF(x, d.bar.top() - 10));

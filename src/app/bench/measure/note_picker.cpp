@@ -64,7 +64,8 @@ void NotePicker::openMenu()
     menu->setAttribute(Qt::WA_DeleteOnClose);
     menu->setStyleSheet("QMenu { icon-size: 36px; }");
     for (const std::string& choice : note_.choices)
-        connect(menu->addAction(iconOf(note_, choice), q(choice)), &QAction::triggered, this, [this, choice] { emit picked(q(choice)); });
+        connect(menu->addAction(iconOf(note_, choice), q(choice)), &QAction::triggered, this,
+                [this, choice] { emit picked(q(choice)); });
     menu->addSeparator();
     connect(menu->addAction("not noted"), &QAction::triggered, this, [this] { emit picked({}); });
     menu->popup(mapToGlobal(QPoint(0, height() + 2)));
@@ -85,7 +86,8 @@ void NotePicker::openSection()
     section->setFocus();
 }
 
-SectionPick::SectionPick(const NoteSpec& note, std::string chosen, QWidget* parent) : QWidget(parent), note_(note), chosen_(std::move(chosen))
+SectionPick::SectionPick(const NoteSpec& note, std::string chosen, QWidget* parent)
+    : QWidget(parent), note_(note), chosen_(std::move(chosen))
 {
     setObjectName("sectionPick");
     setMouseTracking(true);

@@ -61,7 +61,10 @@ void OptionTrial::propose(const std::string& option, const std::string& value, c
         accept(); // what can't be read is told by the job itself
         return;
     }
-    table_->setText(QString("<b>%1</b>, tried on %2%3").arg(words.toHtmlEscaped(), q(session_.specimen().label).toHtmlEscaped(), forJob ? " · accepting it changes the whole job" : "") + beforeAfter(*session_.job().method, *session_.specimenOutcome().outcome, *after_));
+    table_->setText(QString("<b>%1</b>, tried on %2%3")
+                        .arg(words.toHtmlEscaped(), q(session_.specimen().label).toHtmlEscaped(),
+                             forJob ? " · accepting it changes the whole job" : "")
+                    + beforeAfter(*session_.job().method, *session_.specimenOutcome().outcome, *after_));
     reason_->clear();
     reason_->setVisible(session_.judged());
     show();
@@ -82,7 +85,8 @@ void OptionTrial::accept()
     const std::string option = std::exchange(option_, {});
     after_.reset();
     hide();
-    session_.apply(forJob_ ? edits::option(session_.document(), option, value_, why) : edits::specimenOption(session_.document(), session_.current(), option, value_, why));
+    session_.apply(forJob_ ? edits::option(session_.document(), option, value_, why)
+                           : edits::specimenOption(session_.document(), session_.current(), option, value_, why));
     emit changed();
 }
 

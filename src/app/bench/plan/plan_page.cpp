@@ -91,7 +91,8 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
         if (session_.isOpen() && chosen && chosen != session_.job().method)
             session_.apply(edits::method(session_.document(), *chosen));
     });
-    const std::pair<const char*, QLineEdit*> rows[] = {{"number", number_}, {"title", title_}, {"material and state", material_}, {"place and direction", direction_}};
+    const std::pair<const char*, QLineEdit*> rows[] = {
+        {"number", number_}, {"title", title_}, {"material and state", material_}, {"place and direction", direction_}};
     int row = 0;
     for (const auto& [name, edit] : rows) {
         form->addWidget(label(name, "quiet"), row, 0);
@@ -111,7 +112,9 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
     head(number_, [this](const std::string& text) { return edits::head(session_.document(), "number", text); });
     head(title_, [this](const std::string& text) { return edits::head(session_.document(), "title", text); });
     head(material_, [this](const std::string& text) { return edits::material(session_.document(), text); });
-    head(direction_, [this](const std::string& text) { return CommandBuilder(session_.document(), "direction: " + text).set("/material/direction", text).take(); });
+    head(direction_, [this](const std::string& text) {
+        return CommandBuilder(session_.document(), "direction: " + text).set("/material/direction", text).take();
+    });
 
     left->addSpacing(14);
     left->addWidget(label("What is wanted", "head"));
@@ -170,7 +173,8 @@ void PlanPage::buildRequirements()
             row->addWidget(lot);
         }
         row->addStretch();
-        connect(out, &QPushButton::clicked, this, [this, symbol = r.symbol] { session_.apply(edits::noRequirement(session_.document(), symbol)); });
+        connect(out, &QPushButton::clicked, this,
+                [this, symbol = r.symbol] { session_.apply(edits::noRequirement(session_.document(), symbol)); });
         requirements_->addLayout(row);
         addLotRow(r);
     }
@@ -193,7 +197,9 @@ QHBoxLayout* PlanPage::makeAddRow()
     add->addStretch();
     const auto take = [this] {
         const QString text = addMin_->text().trimmed();
-        if (!text.isEmpty() && session_.isOpen() && session_.apply(edits::requirement(session_.document(), s(addSymbol_->currentData().toString()), s(text), "")))
+        if (!text.isEmpty() && session_.isOpen()
+            && session_.apply(
+                edits::requirement(session_.document(), s(addSymbol_->currentData().toString()), s(text), "")))
             addMin_->clear();
     };
     connect(go, &QPushButton::clicked, this, take);
@@ -228,7 +234,8 @@ void PlanPage::fillRequirements()
 }
 
 /// Two limits of a symbol that are kept together, each with its word before it.
-void PlanPage::addLimitFields(QHBoxLayout* row, const std::string& symbol, const std::array<LimitField, 2>& limits, KeepLimits keep)
+void PlanPage::addLimitFields(QHBoxLayout* row, const std::string& symbol, const std::array<LimitField, 2>& limits,
+                              KeepLimits keep)
 {
     std::array<QLineEdit*, 2> edits{};
     for (size_t k = 0; k < 2; ++k) {
@@ -247,7 +254,8 @@ void PlanPage::addLimitFields(QHBoxLayout* row, const std::string& symbol, const
                 return;
             for (QLineEdit* one : edits)
                 one->setModified(false);
-            session_.apply(keep(session_.document(), symbol, s(edits[0]->text().trimmed()), s(edits[1]->text().trimmed())));
+            session_.apply(
+                keep(session_.document(), symbol, s(edits[0]->text().trimmed()), s(edits[1]->text().trimmed())));
         });
 }
 
@@ -259,7 +267,10 @@ void PlanPage::addLotRow(const Requirement& r)
     auto* row = new QHBoxLayout;
     row->setSpacing(8);
     row->addSpacing(48);
-    addLimitFields(row, r.symbol, {{{"lot: mean at least", "mean_min", "The mean of all that count"}, {"lower bound at least", "lower_bound_min", "90 % of all lie above it, with 95 % confidence"}}}, &edits::lotRequirement);
+    addLimitFields(row, r.symbol,
+                   {{{"lot: mean at least", "mean_min", "The mean of all that count"},
+                     {"lower bound at least", "lower_bound_min", "90 % of all lie above it, with 95 % confidence"}}},
+                   &edits::lotRequirement);
     row->addStretch();
     requirements_->addLayout(row);
 }
@@ -283,14 +294,24 @@ void PlanPage::buildSchools()
             box->setToolTip(q(spec.help));
             connect(box, &QComboBox::activated, this, [this, box, key = spec.key, first = spec.choices.front()] {
                 const std::string chosen = s(box->currentData().toString());
-                trial_->propose(key, chosen == first ? "" : chosen, box->toolTip().isEmpty() ? box->currentText() : q(session_.job().method->findOption(key)->label) + ": " + box->currentText(), true);
+                trial_->propose(key, chosen == first ? "" : chosen,
+                                box->toolTip().isEmpty()
+                                    ? box->currentText()
+                                    : q(session_.job().method->findOption(key)->label) + ": " + box->currentText(),
+                                true);
             });
             row->addWidget(box, 1);
         } else {
-            auto* edit = lineEdit(("option-" + spec.key).c_str(), spec.fallback.empty() ? QString(spec.role == OptionSpec::Role::Steps ? "from the material" : "none") : q(spec.fallback));
+            auto* edit = lineEdit(("option-" + spec.key).c_str(),
+                                  spec.fallback.empty()
+                                      ? QString(spec.role == OptionSpec::Role::Steps ? "from the material" : "none")
+                                      : q(spec.fallback));
             edit->setToolTip(q(spec.help));
             hands::onKept(edit, this, [this, key = spec.key](const QString& text, const hands::Answered& answered) {
-                trial_->propose(key, s(text), q(session_.job().method->findOption(key)->label) + ": " + (text.isEmpty() ? QString("as usual") : text), true);
+                trial_->propose(key, s(text),
+                                q(session_.job().method->findOption(key)->label) + ": "
+                                    + (text.isEmpty() ? QString("as usual") : text),
+                                true);
                 answered(true); // on trial
                 return true;
             });
@@ -308,7 +329,9 @@ void PlanPage::fillSchools()
         return;
     const Json options = objectAt(session_.document().json(), "options");
     for (const OptionSpec& spec : session_.job().method->options) {
-        const QString now = options.contains(spec.key) && options[spec.key].is_string() ? q(options[spec.key].get<std::string>()) : QString();
+        const QString now = options.contains(spec.key) && options[spec.key].is_string()
+            ? q(options[spec.key].get<std::string>())
+            : QString();
         const QString name = "option-" + q(spec.key);
         if (auto* box = findChild<QComboBox*>(name)) {
             std::vector<hands::Item> items;
@@ -360,7 +383,10 @@ void PlanPage::showForecast()
 {
     const Job& job = session_.job();
     QString text;
-    const auto line = [&](const QString& name, const QString& value) { text += QString("<tr><td style='padding-right:14px;color:%1'>%2</td><td>%3</td></tr>").arg(pal().quiet.name(), name.toHtmlEscaped(), value.toHtmlEscaped()); };
+    const auto line = [&](const QString& name, const QString& value) {
+        text += QString("<tr><td style='padding-right:14px;color:%1'>%2</td><td>%3</td></tr>")
+                    .arg(pal().quiet.name(), name.toHtmlEscaped(), value.toHtmlEscaped());
+    };
     const auto n = job.specimens.size();
     line("specimens", QString("%1, the method asks for at least %2").arg(n).arg(job.method->leastSpecimens));
     if (session_.hasSpecimen()) {
@@ -368,14 +394,21 @@ void PlanPage::showForecast()
         const ExpectedLoad expected = expectedLoad(*job.method, input);
         const QString who = q(session_.specimen().label);
         const Kind kind = job.method->train.load;
-        line((kind == Kind::Torque ? "greatest torque, " : "greatest force, ") + who, expected.maximum ? shownQuantity(*expected.maximum, kind) + " · " + q(expected.basis) : q(expected.basis));
+        line((kind == Kind::Torque ? "greatest torque, " : "greatest force, ") + who,
+             expected.maximum ? shownQuantity(*expected.maximum, kind) + " · " + q(expected.basis) : q(expected.basis));
         if (expected.yield)
             line("yields near", shownQuantity(*expected.yield, kind));
         if (const auto rates = planRates(*job.method, input, expected)) {
             const auto speed = [&](double v) { return q(driveSpeedText(v, kind, 2)); };
-            line(kind == Kind::Torque ? "drive" : "crosshead", rates->afterSpeed > rates->yieldSpeed ? QString("%1 to yield, then %2").arg(speed(rates->yieldSpeed), speed(rates->afterSpeed)) : speed(rates->yieldSpeed));
+            line(kind == Kind::Torque ? "drive" : "crosshead",
+                 rates->afterSpeed > rates->yieldSpeed
+                     ? QString("%1 to yield, then %2").arg(speed(rates->yieldSpeed), speed(rates->afterSpeed))
+                     : speed(rates->yieldSpeed));
             line("rate", q(job.method->rates.words));
-            line("time on the frame", QString("about %1 min a specimen, %2 min for all").arg(rates->wholeTime / 60, 0, 'f', 1).arg(rates->wholeTime / 60 * static_cast<double>(n), 0, 'f', 0));
+            line("time on the frame",
+                 QString("about %1 min a specimen, %2 min for all")
+                     .arg(rates->wholeTime / 60, 0, 'f', 1)
+                     .arg(rates->wholeTime / 60 * static_cast<double>(n), 0, 'f', 0));
         } else {
             line("speed", q(missingLength(*job.method)));
         }
@@ -397,18 +430,31 @@ void PlanPage::refresh()
     const Json material = objectAt(session_.document().json(), "material");
     hands::fill(direction_, q(textAt(material, "direction")));
     method_->setCurrentIndex(method_->findData(q(job.method->id)));
-    const bool begun = std::ranges::any_of(job.specimens, [](const Specimen& one) { return !one.recordId.empty() || one.readings; });
+    const bool begun =
+        std::ranges::any_of(job.specimens, [](const Specimen& one) { return !one.recordId.empty() || one.readings; });
     method_->setEnabled(!begun);
     method_->setToolTip(begun ? "Specimens have records already; the method stays." : "The test method of this job");
     const PublishedMaterial* row = findPublishedMaterial(job.materialName);
-    const auto giga = [](std::optional<double> v) { return v ? QString::number(*v / 1000, 'g', 4) + " GPa" : QString("–"); };
+    const auto giga = [](std::optional<double> v) {
+        return v ? QString::number(*v / 1000, 'g', 4) + " GPa" : QString("–");
+    };
     const auto mega = [](std::optional<double> v) { return v ? QString::number(*v, 'g', 4) + " MPa" : QString("–"); };
     const auto wood = row ? std::nullopt : findWoodSpecies(job.materialName);
     if (wood)
-        published_->setText(QString("Mean of %1, clear wood at 12 %: MOE %2, MOR %3, along the grain %4, %5 kg/m³. Grade, knots, slope of grain and moisture lower or raise them: a guide, never a limit.").arg(q(wood->name), giga(wood->modulus), mega(wood->rupture), mega(wood->compression)).arg(wood->density, 0, 'f', 0));
+        published_->setText(
+            QString("Mean of %1, clear wood at 12 %: MOE %2, MOR %3, along the grain %4, %5 kg/m³. Grade, knots, slope "
+                    "of grain and moisture lower or raise them: a guide, never a limit.")
+                .arg(q(wood->name), giga(wood->modulus), mega(wood->rupture), mega(wood->compression))
+                .arg(wood->density, 0, 'f', 0));
     else
-        published_->setText(row ? QString("Typical of %1, %2: E %3, yield %4, Rm %5, A %6. A guide, never a limit.").arg(q(row->name), q(row->state), giga(row->youngsModulus), mega(row->yield), mega(row->strength), row->elongation ? QString::number(*row->elongation * 100, 'g', 3) + " %" : "–")
-                            : job.materialName.empty() ? QString("Name the material to see typical values and to size the load cell.") : QString("No row of the reference table fits this name; typical values and the expected load are not known."));
+        published_->setText(
+            row ? QString("Typical of %1, %2: E %3, yield %4, Rm %5, A %6. A guide, never a limit.")
+                      .arg(q(row->name), q(row->state), giga(row->youngsModulus), mega(row->yield), mega(row->strength),
+                           row->elongation ? QString::number(*row->elongation * 100, 'g', 3) + " %" : "–")
+                : job.materialName.empty()
+                ? QString("Name the material to see typical values and to size the load cell.")
+                : QString("No row of the reference table fits this name; typical values and the expected load are not "
+                          "known."));
     refreshRows();
     showForecast();
 }
@@ -426,9 +472,11 @@ bool PlanPage::eventFilter(QObject* watched, QEvent* event)
 {
     // Tab leaves the field with what was typed, also while suggestions are open.
     const int key = event->type() == QEvent::KeyPress ? static_cast<QKeyEvent*>(event)->key() : 0;
-    if ((watched == material_ || watched == material_->completer()->popup()) && (key == Qt::Key_Tab || key == Qt::Key_Backtab)) {
+    if ((watched == material_ || watched == material_->completer()->popup())
+        && (key == Qt::Key_Tab || key == Qt::Key_Backtab)) {
         material_->completer()->popup()->hide();
-        (key == Qt::Key_Tab ? direction_ : title_)->setFocus(key == Qt::Key_Tab ? Qt::TabFocusReason : Qt::BacktabFocusReason);
+        (key == Qt::Key_Tab ? direction_ : title_)
+            ->setFocus(key == Qt::Key_Tab ? Qt::TabFocusReason : Qt::BacktabFocusReason);
         return true;
     }
     return Page::eventFilter(watched, event);

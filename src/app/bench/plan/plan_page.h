@@ -37,8 +37,10 @@ private:
         const char* key;
         const char* help;
     };
-    using KeepLimits = Expected<Command> (*)(const JobDocument&, const std::string&, const std::string&, const std::string&);
-    void addLimitFields(QHBoxLayout* row, const std::string& symbol, const std::array<LimitField, 2>& limits, KeepLimits keep);
+    using KeepLimits = Expected<Command> (*)(const JobDocument&, const std::string&, const std::string&,
+                                             const std::string&);
+    void addLimitFields(QHBoxLayout* row, const std::string& symbol, const std::array<LimitField, 2>& limits,
+                        KeepLimits keep);
     void addLotRow(const Requirement& requirement);
     void buildSchools();
     void refreshRows();

@@ -32,7 +32,11 @@ CurvePlot::CurvePlot(Session& session, QWidget* parent) : QWidget(parent), sessi
     setMouseTracking(true);
     setMinimumSize(400, 220);
     setAttribute(Qt::WA_OpaquePaintEvent);
-    setWhatsThis("The blue squares are the ends of the straight part, the ochre ring is the offset line, the dark squares are yield, maximum and break. Drag them, or walk them with Tab and nudge with the arrows (Shift: coarser). R goes back to automatic. The wheel zooms, a double click shows all. M opens and closes the magnifier, V changes between stress–strain, load–extension and the true curve.");
+    setWhatsThis(
+        "The blue squares are the ends of the straight part, the ochre ring is the offset line, the dark squares "
+        "are yield, maximum and break. Drag them, or walk them with Tab and nudge with the arrows (Shift: coarser). "
+        "R goes back to automatic. The wheel zooms, a double click shows all. M opens and closes the magnifier, V "
+        "changes between stress–strain, load–extension and the true curve.");
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
 
@@ -53,12 +57,15 @@ void CurvePlot::show(const Outcome* outcome)
     if (!same)
         measureExtent();
     // What was zoomed into stays so, until something else is shown.
-    const QString now = session_.hasSpecimen() ? QString("%1/%2/%3").arg(session_.jobId()).arg(session_.current()).arg(static_cast<int>(viewKind_)) : QString();
+    const QString now = session_.hasSpecimen()
+        ? QString("%1/%2/%3").arg(session_.jobId()).arg(session_.current()).arg(static_cast<int>(viewKind_))
+        : QString();
     if (now != zoomFor_)
         zoomed_ = false;
     zoomFor_ = now;
     if (!dragging_)
-        rehearsed_ = session_.hasSpecimen() ? rehearsedOf(session_.document().json()["specimens"][session_.current()]) : std::nullopt;
+        rehearsed_ = session_.hasSpecimen() ? rehearsedOf(session_.document().json()["specimens"][session_.current()])
+                                            : std::nullopt;
     if (const CurveView* v = view(); v && !dragging_) {
         low_ = v->straightLow;
         high_ = v->straightHigh;
@@ -101,7 +108,8 @@ void CurvePlot::setMagnifier(bool open)
 bool CurvePlot::hasFoot() const
 {
     const CurveView* v = view();
-    return magnifier_ && v && viewKind_ == View::StressStrain && !v->keyed && v->slope > 0 && v->straightHigh > 0 && footBox().height() > 70; // smaller it shows nothing
+    return magnifier_ && v && viewKind_ == View::StressStrain && !v->keyed && v->slope > 0 && v->straightHigh > 0
+        && footBox().height() > 70; // smaller it shows nothing
 }
 
 void CurvePlot::measureExtent()
@@ -286,10 +294,12 @@ void CurvePlot::nudge(double steps)
             tell(true);
             return update();
         }
-        const auto at = static_cast<std::ptrdiff_t>(std::ranges::find_if(v->x, [&](double x) { return x >= v->marks[index].x; }) - v->x.begin());
+        const auto at = static_cast<std::ptrdiff_t>(
+            std::ranges::find_if(v->x, [&](double x) { return x >= v->marks[index].x; }) - v->x.begin());
         const auto last = static_cast<std::ptrdiff_t>(v->x.size()) - 1;
         const auto stride = std::max<std::ptrdiff_t>(1, last / 2000);
-        markX_ = v->x[static_cast<size_t>(std::clamp<std::ptrdiff_t>(at + static_cast<std::ptrdiff_t>(steps) * stride, 0, last))];
+        markX_ = v->x[static_cast<size_t>(
+            std::clamp<std::ptrdiff_t>(at + static_cast<std::ptrdiff_t>(steps) * stride, 0, last))];
     } else if (active_ == Handle::Offset) {
         offset_ = std::clamp(std::round((offset_ + steps * 1e-4) * 1e4) / 1e4, 1e-4, 0.02);
     } else {
@@ -398,7 +408,10 @@ void CurvePlot::keyPressEvent(QKeyEvent* event)
     case Qt::Key_R: emit backToAutomatic(); return;
     case Qt::Key_M: setMagnifier(!magnifier_); return;
     case Qt::Key_V: setView(static_cast<View>((static_cast<int>(viewKind_) + 1) % 3)); return;
-    case Qt::Key_0: zoomed_ = false; update(); return;
+    case Qt::Key_0:
+        zoomed_ = false;
+        update();
+        return;
     default: break;
     }
     QWidget::keyPressEvent(event);
@@ -413,12 +426,15 @@ QString CurvePlot::handleWords(Handle h) const
         return QString("Offset line, %1 %").arg(q(formatSignificant(offset_ * 100, 2)));
     if (h >= Handle::FirstMark) {
         const CurveMark& m = v->marks[static_cast<size_t>(h) - static_cast<size_t>(Handle::FirstMark)];
-        return q(m.label) + ": " + q(formatQuantity(m.y, displayUnit(v->yAxis.kind, m.y, units()), 4)) + " at " + q(formatQuantity(m.x, displayUnit(v->xAxis.kind, m.x, units()), 4)) + "\nDrag it along the curve to set it by hand.";
+        return q(m.label) + ": " + q(formatQuantity(m.y, displayUnit(v->yAxis.kind, m.y, units()), 4)) + " at "
+            + q(formatQuantity(m.x, displayUnit(v->xAxis.kind, m.x, units()), 4))
+            + "\nDrag it along the curve to set it by hand.";
     }
     if (h == Handle::None)
         return {};
     const double y = h == Handle::Low ? low_ : high_;
-    return QString("%1 end of the straight part, %2").arg(h == Handle::Low ? "Lower" : "Upper", q(formatQuantity(y, displayUnit(v->yAxis.kind, y, units()), 4)));
+    return QString("%1 end of the straight part, %2")
+        .arg(h == Handle::Low ? "Lower" : "Upper", q(formatQuantity(y, displayUnit(v->yAxis.kind, y, units()), 4)));
 }
 
 bool CurvePlot::event(QEvent* event)
@@ -429,7 +445,9 @@ bool CurvePlot::event(QEvent* event)
             // Tab walks the handles, then leaves.
             const auto all = handles();
             const auto here = std::ranges::find(all, active_);
-            auto next = static_cast<std::ptrdiff_t>(here == all.end() ? (key->key() == Qt::Key_Tab ? -1 : static_cast<std::ptrdiff_t>(all.size())) : here - all.begin());
+            auto next = static_cast<std::ptrdiff_t>(
+                here == all.end() ? (key->key() == Qt::Key_Tab ? -1 : static_cast<std::ptrdiff_t>(all.size()))
+                                  : here - all.begin());
             next += key->key() == Qt::Key_Tab ? 1 : -1;
             if (next >= 0 && next < static_cast<std::ptrdiff_t>(all.size())) {
                 active_ = all[static_cast<size_t>(next)];

@@ -23,7 +23,10 @@ public:
 
     /// None, the two ends, the offset line, then the marks of the view from FirstMark on.
     enum class Handle { None, Low, High, Offset, FirstMark };
-    static Handle markHandle(size_t index) { return static_cast<Handle>(static_cast<int>(Handle::FirstMark) + static_cast<int>(index)); }
+    static Handle markHandle(size_t index)
+    {
+        return static_cast<Handle>(static_cast<int>(Handle::FirstMark) + static_cast<int>(index));
+    }
     [[nodiscard]] bool dragging() const { return dragging_; }
     [[nodiscard]] Handle active() const { return active_; }
     /// Where a handle stands, in the magnifier when it is open. For tests and tooltips.
@@ -64,7 +67,10 @@ private:
     [[nodiscard]] bool shownInFoot(const CurveMark& mark) const { return mark.early && hasFoot(); }
     [[nodiscard]] std::vector<Handle> handles() const;
     [[nodiscard]] Handle handleAt(const QPointF& at) const;
-    [[nodiscard]] QPointF spot(const Chart& chart, double x, double y) const { return chart.at(x * xScale_, y * yScale_); }
+    [[nodiscard]] QPointF spot(const Chart& chart, double x, double y) const
+    {
+        return chart.at(x * xScale_, y * yScale_);
+    }
     [[nodiscard]] QString handleWords(Handle handle) const;
     void measureExtent();
     void setDragging(bool on);
@@ -78,7 +84,8 @@ private:
     [[nodiscard]] bool standsFor(const std::string& mark, const QString& symbol) const;
     [[nodiscard]] QString resultOn(const std::string& mark) const;
     void paintCurve(QPainter& painter, const Chart& chart, double width) const;
-    void paintReadings(QPainter& painter, const Chart& chart, const std::vector<double>& x, const std::vector<double>& y, bool filled) const;
+    void paintReadings(QPainter& painter, const Chart& chart, const std::vector<double>& x,
+                       const std::vector<double>& y, bool filled) const;
     void paintSecond(QPainter& painter, const Chart& chart) const;
     void paintRehearsed(QPainter& painter, const Chart& chart) const;
     void drag(const QPointF& at, bool done);

@@ -27,7 +27,8 @@ QString axisTitle(const CurveAxis& axis, const Unit& unit)
 /// Whether a result stands on a mark or area, itself or as one that is worked out there.
 bool CurvePlot::standsFor(const std::string& mark, const QString& symbol) const
 {
-    return q(mark) == symbol || (session_.isOpen() && !symbol.isEmpty() && specFor(*session_.job().method, s(symbol)).standsOn() == mark);
+    return q(mark) == symbol
+        || (session_.isOpen() && !symbol.isEmpty() && specFor(*session_.job().method, s(symbol)).standsOn() == mark);
 }
 
 void CurvePlot::paintCurve(QPainter& painter, const Chart& chart, double width) const
@@ -35,12 +36,14 @@ void CurvePlot::paintCurve(QPainter& painter, const Chart& chart, double width) 
     const CurveView* v = view();
     const size_t n = v->x.size();
     const size_t cut = v->crossheadFrom > 0 && v->crossheadFrom < n ? v->crossheadFrom : n;
-    chart.drawCurve(painter, std::span(v->x).first(cut), std::span(v->y).first(cut), QPen(pal().ink, width, Qt::SolidLine, Qt::FlatCap), xScale_, yScale_);
+    chart.drawCurve(painter, std::span(v->x).first(cut), std::span(v->y).first(cut),
+                    QPen(pal().ink, width, Qt::SolidLine, Qt::FlatCap), xScale_, yScale_);
     if (cut < n) {
         // Strain from the crosshead is drawn, but told apart.
         QPen pen(pal().ink, width, Qt::CustomDashLine, Qt::FlatCap, Qt::RoundJoin);
         pen.setDashPattern({9, 1.6});
-        chart.drawCurve(painter, std::span(v->x).subspan(cut - 1), std::span(v->y).subspan(cut - 1), pen, xScale_, yScale_);
+        chart.drawCurve(painter, std::span(v->x).subspan(cut - 1), std::span(v->y).subspan(cut - 1), pen, xScale_,
+                        yScale_);
     }
     if (v->keyed)
         paintReadings(painter, chart, v->x, v->y, true);
@@ -49,7 +52,8 @@ void CurvePlot::paintCurve(QPainter& painter, const Chart& chart, double width) 
 }
 
 /// What was read by hand are points; the line between them only leads the eye.
-void CurvePlot::paintReadings(QPainter& painter, const Chart& chart, const std::vector<double>& x, const std::vector<double>& y, bool filled) const
+void CurvePlot::paintReadings(QPainter& painter, const Chart& chart, const std::vector<double>& x,
+                              const std::vector<double>& y, bool filled) const
 {
     painter.setPen(QPen(pal().ink, 1.4));
     painter.setBrush(filled ? pal().ink : pal().surface);
@@ -86,7 +90,8 @@ void CurvePlot::paintSecond(QPainter& painter, const Chart& chart) const
 void CurvePlot::paintRehearsed(QPainter& painter, const Chart& chart) const
 {
     const CurveView* v = view();
-    if (!rehearsed_ || viewKind_ != View::StressStrain || rehearsed_->byTravel != (v->xAxis.kind == Kind::Length) || rehearsed_->asForce != (v->yAxis.kind == Kind::Force))
+    if (!rehearsed_ || viewKind_ != View::StressStrain || rehearsed_->byTravel != (v->xAxis.kind == Kind::Length)
+        || rehearsed_->asForce != (v->yAxis.kind == Kind::Force))
         return;
     chart.drawCurve(painter, rehearsed_->x, rehearsed_->middle, QPen(pal().quiet, 1.2, Qt::DashLine), xScale_, yScale_);
     const size_t at = rehearsed_->x.size() * 4 / 5;
@@ -101,11 +106,15 @@ void CurvePlot::paintAreas(QPainter& painter, const Chart& chart) const
     for (const CurveArea& a : v->areas) {
         if (!standsFor(a.symbol, pointed_) && !a.always)
             continue;
-        const auto from = static_cast<size_t>(std::ranges::find_if(v->x, [&](double x) { return x >= a.from; }) - v->x.begin());
-        const auto to = static_cast<size_t>(std::find_if(v->x.begin() + static_cast<std::ptrdiff_t>(from), v->x.end(), [&](double x) { return x > a.to; }) - v->x.begin());
+        const auto from =
+            static_cast<size_t>(std::ranges::find_if(v->x, [&](double x) { return x >= a.from; }) - v->x.begin());
+        const auto to = static_cast<size_t>(std::find_if(v->x.begin() + static_cast<std::ptrdiff_t>(from), v->x.end(),
+                                                         [&](double x) { return x > a.to; })
+                                            - v->x.begin());
         if (to <= from + 1)
             continue;
-        QPolygonF under = chart.thinned(std::span(v->x).subspan(from, to - from), std::span(v->y).subspan(from, to - from), xScale_, yScale_);
+        QPolygonF under = chart.thinned(std::span(v->x).subspan(from, to - from),
+                                        std::span(v->y).subspan(from, to - from), xScale_, yScale_);
         under.append(QPointF(under.back().x(), chart.py(0)));
         under.append(QPointF(under.front().x(), chart.py(0)));
         painter.save();
@@ -195,7 +204,8 @@ void CurvePlot::paintFoot(QPainter& painter) const
     painter.drawRect(box);
     painter.setFont(wordFont(11));
     painter.setPen(p.quiet);
-    painter.drawText(box.topLeft() + QPointF(10, 17), QString("toe, 0 to %1 %").arg(chart.xAt(chart.area().right()), 0, 'f', 1));
+    painter.drawText(box.topLeft() + QPointF(10, 17),
+                     QString("toe, 0 to %1 %").arg(chart.xAt(chart.area().right()), 0, 'f', 1));
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setClipRect(box.adjusted(1, 1, -1, -1));
@@ -207,8 +217,13 @@ void CurvePlot::paintFoot(QPainter& painter) const
     painter.setPen(p.quiet);
     const Unit& unit = displayUnit(v->yAxis.kind, maxY_, units());
     const int digits = high_ * yScale_ < 20 ? 2 : 0;
-    const QString range = v->straight.inX ? QString("straight part %1 to %2 % strain").arg(low_ / v->slope * 100, 0, 'f', 3).arg(high_ / v->slope * 100, 0, 'f', 3)
-                                          : QString("straight part %1 to %2 %3").arg(low_ * yScale_, 0, 'f', digits).arg(high_ * yScale_, 0, 'f', digits).arg(q(std::string(unit.symbol)));
+    const QString range = v->straight.inX ? QString("straight part %1 to %2 % strain")
+                                                .arg(low_ / v->slope * 100, 0, 'f', 3)
+                                                .arg(high_ / v->slope * 100, 0, 'f', 3)
+                                          : QString("straight part %1 to %2 %3")
+                                                .arg(low_ * yScale_, 0, 'f', digits)
+                                                .arg(high_ * yScale_, 0, 'f', digits)
+                                                .arg(q(std::string(unit.symbol)));
     const QString points = QString("%1 points, R² %2").arg(v->straightPoints).arg(v->r2, 0, 'f', 5);
     const QFontMetricsF metrics(painter.font());
     painter.drawText(QPointF(box.right() - 10 - metrics.horizontalAdvance(range), box.bottom() - 28), range);
@@ -237,11 +252,15 @@ void CurvePlot::paintLimits(QPainter& painter, const Chart& chart) const
             painter.setPen(p.quiet);
             const QFont font = wordFont(11);
             painter.setFont(font);
-            const QString rest = QString(" %1 %2 %3").arg(words).arg(*limit * yScale_, 0, 'g', 5).arg(q(std::string(displayUnit(v->yAxis.kind, maxY_, units()).symbol)));
-            const double wide = drawSymbol(nullptr, {}, q(r.symbol), font) + QFontMetricsF(font).horizontalAdvance(rest);
+            const QString rest = QString(" %1 %2 %3")
+                                     .arg(words)
+                                     .arg(*limit * yScale_, 0, 'g', 5)
+                                     .arg(q(std::string(displayUnit(v->yAxis.kind, maxY_, units()).symbol)));
+            const double wide =
+                drawSymbol(nullptr, {}, q(r.symbol), font) + QFontMetricsF(font).horizontalAdvance(rest);
             // Not where the curve or a mark stands: along the line, above it, else below.
             const auto crowded = [&](const QPointF& at) {
-                const QRectF box(at.x() - 4, at.y() - 13, wide + 8, 18);
+                const QRectF box(at.x() - 10, at.y() - 20, wide + 20, 32);
                 for (const CurveMark& m : v->marks)
                     if (box.adjusted(-10, -8, 60, 8).contains(spot(chart, m.x, m.y)))
                         return true;
@@ -253,7 +272,9 @@ void CurvePlot::paintLimits(QPainter& painter, const Chart& chart) const
             std::vector<QPointF> places;
             for (const double below : {-5.0, 14.0})
                 for (const double share : {1.0, 0.3, 0.02, 0.5, 0.7})
-                    places.emplace_back(std::min(chart.area().right() - wide - 4, chart.area().left() + share * chart.area().width()), y + below);
+                    places.emplace_back(std::min(chart.area().right() - wide - 4,
+                                                 chart.area().left() + share * chart.area().width()),
+                                        y + below);
             const auto free = std::ranges::find_if_not(places, crowded);
             const QPointF at = free == places.end() ? places[6] : *free;
             const double symbol = drawSymbol(&painter, at, q(r.symbol), font);
@@ -321,19 +342,28 @@ void CurvePlot::paintEvent(QPaintEvent*)
     if (!v) {
         painter.setPen(p.quiet);
         painter.setFont(wordFont(13));
-        painter.drawText(rect(), Qt::AlignCenter, session_.hasSpecimen() && session_.worksOn(session_.current()) ? "Being worked out…" : session_.hasSpecimen() && session_.hasRecord(session_.current()) ? "The record gives no curve; the remarks say why." : "No record yet. Run the test on Load (Alt+4), or drop a text record on the window.");
+        painter.drawText(rect(), Qt::AlignCenter,
+                         session_.hasSpecimen() && session_.worksOn(session_.current()) ? "Being worked out…"
+                             : session_.hasSpecimen() && session_.hasRecord(session_.current())
+                             ? "The record gives no curve; the remarks say why."
+                             : "No record yet. Run the test on Load (Alt+4), or drop a text record on the window.");
         return;
     }
     const Chart chart = mainChart();
     const Unit& xUnit = displayUnit(v->xAxis.kind, maxX_, units());
-    const QString toe = std::abs(v->toe) > 1e-3 * maxX_ ? QString(v->second ? " (counted from the line's zero: %1 %2)" : " (toe-corrected by %1 %2)").arg(q(formatSignificant(v->toe * xScale_, 2)), q(std::string(xUnit.symbol))) : QString();
+    const QString toe = std::abs(v->toe) > 1e-3 * maxX_
+        ? QString(v->second ? " (counted from the line's zero: %1 %2)" : " (toe-corrected by %1 %2)")
+              .arg(q(formatSignificant(v->toe * xScale_, 2)), q(std::string(xUnit.symbol)))
+        : QString();
     paintAreas(painter, chart);
-    chart.drawAxes(painter, p, axisTitle(v->xAxis, xUnit) + toe, axisTitle(v->yAxis, displayUnit(v->yAxis.kind, maxY_, units())));
+    chart.drawAxes(painter, p, axisTitle(v->xAxis, xUnit) + toe,
+                   axisTitle(v->yAxis, displayUnit(v->yAxis.kind, maxY_, units())));
     paintBending(painter, chart);
     painter.setRenderHint(QPainter::Antialiasing);
     paintLimits(painter, chart);
     if (before_ && before_->curve() && viewKind_ == View::StressStrain)
-        chart.drawCurve(painter, before_->curve()->x, before_->curve()->y, QPen(p.quiet, 1.2, Qt::DotLine), xScale_, yScale_);
+        chart.drawCurve(painter, before_->curve()->x, before_->curve()->y, QPen(p.quiet, 1.2, Qt::DotLine), xScale_,
+                        yScale_);
     paintStraight(painter, chart, !hasFoot());
     paintRehearsed(painter, chart);
     paintCurve(painter, chart, v->keyed ? 1.1 : 1.9);

@@ -65,11 +65,15 @@ ReadPage::ReadPage(Session& session, QWidget* parent) : Page(session, parent)
     choicesTable_->verticalHeader()->hide();
     choicesTable_->verticalHeader()->setDefaultSectionSize(24);
     choicesTable_->setShowGrid(false);
-    choicesTable_->setToolTip("What each reading as the limit would give. Enter or a click asks what if; it is kept with a reason.");
+    choicesTable_->setToolTip(
+        "What each reading as the limit would give. Enter or a click asks what if; it is kept with a reason.");
     const auto chooseRow = [this](int row) {
-        const Outcome* outcome = session_.hasSpecimen() && session_.specimenOutcome().outcome ? &*session_.specimenOutcome().outcome : nullptr;
+        const Outcome* outcome = session_.hasSpecimen() && session_.specimenOutcome().outcome
+            ? &*session_.specimenOutcome().outcome
+            : nullptr;
         if (outcome && row >= 0 && row < static_cast<int>(outcome->choices.size()))
-            whatIf_->ask(outcome->choices[static_cast<size_t>(row)].option, outcome->choices[static_cast<size_t>(row)].value);
+            whatIf_->ask(outcome->choices[static_cast<size_t>(row)].option,
+                         outcome->choices[static_cast<size_t>(row)].value);
     };
     connect(choicesTable_, &QTableWidget::cellClicked, this, [chooseRow](int row, int) { chooseRow(row); });
     connect(choicesTable_, &QTableWidget::cellActivated, this, [chooseRow](int row, int) { chooseRow(row); });
@@ -85,7 +89,10 @@ ReadPage::ReadPage(Session& session, QWidget* parent) : Page(session, parent)
     connect(school_, &QComboBox::activated, this, &ReadPage::buildChoices);
     connect(choice_, &QComboBox::activated, this, &ReadPage::trySchool);
     connect(trial_, &OptionTrial::changed, this, &ReadPage::refresh);
-    connect(&Units::instance(), &Units::changed, this, [this] { if (isVisible()) refresh(); });
+    connect(&Units::instance(), &Units::changed, this, [this] {
+        if (isVisible())
+            refresh();
+    });
     working_ = new WorkingDrawer(session);
     column->addWidget(working_);
     auto* scroll = new QScrollArea;
@@ -105,7 +112,8 @@ ReadPage::ReadPage(Session& session, QWidget* parent) : Page(session, parent)
         if (!session_.hasSpecimen())
             return;
         if (session_.judged()) {
-            emit session_.failed("The set is judged. Open the judgement again on Judge before going back to automatic.");
+            emit session_.failed(
+                "The set is judged. Open the judgement again on Judge before going back to automatic.");
             return;
         }
         const size_t i = session_.current();
@@ -142,7 +150,8 @@ void ReadPage::trySchool()
     if (!session_.hasSpecimen())
         return;
     const std::string key = s(school_->currentData().toString());
-    trial_->propose(key, s(choice_->currentData().toString()), school_->currentText() + ": " + choice_->currentText(), false);
+    trial_->propose(key, s(choice_->currentData().toString()), school_->currentText() + ": " + choice_->currentText(),
+                    false);
 }
 
 /// The pickers of the method, made once for it.
@@ -173,7 +182,9 @@ std::vector<std::string> ReadPage::symbolsOf(const Outcome& outcome) const
 {
     std::vector<std::string> symbols;
     const auto notApplicable = [&](const std::string& symbol) {
-        return std::ranges::any_of(outcome.remarks, [&](const Remark& r) { return r.code == "not-applicable" && std::ranges::find(r.symbols, symbol) != r.symbols.end(); });
+        return std::ranges::any_of(outcome.remarks, [&](const Remark& r) {
+            return r.code == "not-applicable" && std::ranges::find(r.symbols, symbol) != r.symbols.end();
+        });
     };
     for (const Result& r : outcome.results) {
         const ResultSpec spec = specFor(*session_.job().method, r.symbol);
@@ -182,7 +193,9 @@ std::vector<std::string> ReadPage::symbolsOf(const Outcome& outcome) const
     }
     // Headlines first; what was asked for counts as one.
     std::ranges::stable_partition(symbols, [&](const std::string& symbol) {
-        return specFor(*session_.job().method, symbol).headline || std::ranges::find(session_.job().requirements, symbol, &Requirement::symbol) != session_.job().requirements.end();
+        return specFor(*session_.job().method, symbol).headline
+            || std::ranges::find(session_.job().requirements, symbol, &Requirement::symbol)
+            != session_.job().requirements.end();
     });
     return symbols;
 }
@@ -190,7 +203,9 @@ std::vector<std::string> ReadPage::symbolsOf(const Outcome& outcome) const
 void ReadPage::showOutcome(const Outcome& outcome)
 {
     const auto symbols = symbolsOf(outcome);
-    const bool same = cards_.size() == symbols.size() && std::equal(cards_.begin(), cards_.end(), symbols.begin(), [](const ResultCard* card, const std::string& symbol) { return card->symbol() == q(symbol); });
+    const bool same = cards_.size() == symbols.size()
+        && std::equal(cards_.begin(), cards_.end(), symbols.begin(),
+                      [](const ResultCard* card, const std::string& symbol) { return card->symbol() == q(symbol); });
     if (!same) {
         clearLayout(cardRow_);
         cards_.clear();
@@ -216,12 +231,15 @@ void ReadPage::showOutcome(const Outcome& outcome)
                 min = r.min;
                 max = r.max;
             }
-        card->show(specFor(*job.method, symbol), *outcome.find(symbol), it == published.end() ? std::nullopt : std::optional(it->second), min, max);
+        card->show(specFor(*job.method, symbol), *outcome.find(symbol),
+                   it == published.end() ? std::nullopt : std::optional(it->second), min, max);
         card->setChosen(card->symbol() == chosen_);
         card->setToolTip(q(whyMissing(outcome, symbol)));
     }
     if (std::ranges::find(symbols, s(chosen_)) == symbols.end())
-        chosen_ = symbols.empty() ? QString() : q(std::ranges::find(symbols, job.method->leads) != symbols.end() ? job.method->leads : symbols.front());
+        chosen_ = symbols.empty()
+            ? QString()
+            : q(std::ranges::find(symbols, job.method->leads) != symbols.end() ? job.method->leads : symbols.front());
 }
 
 void ReadPage::chooseSymbol(const QString& symbol)
@@ -239,7 +257,9 @@ void ReadPage::refresh()
     if (plot_->dragging()) {
         // A handle is in somebody's hand: it is let go first.
         if (!moving_)
-            plot_->show(session_.hasSpecimen() && session_.specimenOutcome().outcome ? &*session_.specimenOutcome().outcome : nullptr);
+            plot_->show(session_.hasSpecimen() && session_.specimenOutcome().outcome
+                            ? &*session_.specimenOutcome().outcome
+                            : nullptr);
         return hands::whenFree(plot_, "refresh", [this] { refresh(); });
     }
     moving_.reset();
@@ -267,7 +287,10 @@ void ReadPage::refresh()
     cardScroll_->setVisible(!whatIf_->isOpen() || height() > 560);
     if (has && outcome->curve()) {
         const auto& [x, y] = outcome->curve()->other;
-        view_->setItemText(0, q(outcome->curve()->yAxis.kind == Kind::Stress ? "stress and strain" : outcome->curve()->yAxis.title + " and " + outcome->curve()->xAxis.title));
+        view_->setItemText(0,
+                           q(outcome->curve()->yAxis.kind == Kind::Stress
+                                 ? "stress and strain"
+                                 : outcome->curve()->yAxis.title + " and " + outcome->curve()->xAxis.title));
         view_->setItemText(1, y.kind == Kind::Torque ? q(y.title + " and " + x.title) : QString("load and extension"));
     }
     if (has && trial_->onTrial()) {
@@ -314,7 +337,8 @@ void ReadPage::showChoices(const Outcome* outcome)
     choicesTable_->setRowCount(static_cast<int>(rows.size()));
     QStringList heads{"limit at"};
     for (const auto& [symbol, base] : figures) {
-        const ShownFigure shown = showValue(specFor(*session_.job().method, symbol), base, 0, RoundingRule::StepsToEven, units());
+        const ShownFigure shown =
+            showValue(specFor(*session_.job().method, symbol), base, 0, RoundingRule::StepsToEven, units());
         heads << q(symbolText(symbol)) + "\n" + q(shown.unit);
     }
     choicesTable_->setHorizontalHeaderLabels(heads);
@@ -331,7 +355,9 @@ void ReadPage::showChoices(const Outcome* outcome)
         put(0, choice.now ? "▸ " + q(choice.value) : q(choice.value));
         for (int c = 0; c < static_cast<int>(figures.size()); ++c) {
             const auto& [symbol, base] = choice.figures[static_cast<size_t>(c)];
-            put(c + 1, q(showValue(specFor(*session_.job().method, symbol), base, 0, RoundingRule::StepsToEven, units()).text));
+            put(c + 1,
+                q(showValue(specFor(*session_.job().method, symbol), base, 0, RoundingRule::StepsToEven, units())
+                      .text));
         }
     }
     choicesTable_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
@@ -348,7 +374,8 @@ void ReadPage::handleMoved(const QString& option, const QString& value, bool don
 {
     if (!session_.hasSpecimen())
         return;
-    if (const auto& now = session_.specimenOutcome().outcome; done && now && !now->choices.empty() && now->choices.front().option == s(option)) {
+    if (const auto& now = session_.specimenOutcome().outcome;
+        done && now && !now->choices.empty() && now->choices.front().option == s(option)) {
         plot_->show(&*now);
         whatIf_->ask(s(option), s(value)); // the reason is kept with it
         return;
@@ -373,7 +400,14 @@ void ReadPage::handleMoved(const QString& option, const QString& value, bool don
 
 QStringList ReadPage::keys() const
 {
-    return {"Tab|walk the handles, then the results", "arrows|nudge a handle (Shift coarser)", "R|back to automatic", "W|what-if: try a value", "M|magnifier", "V|stress–strain, load–extension, true curve", "wheel, 0|zoom, show all", "Space on a result|how it came about"};
+    return {"Tab|walk the handles, then the results",
+            "arrows|nudge a handle (Shift coarser)",
+            "R|back to automatic",
+            "W|what-if: try a value",
+            "M|magnifier",
+            "V|stress–strain, load–extension, true curve",
+            "wheel, 0|zoom, show all",
+            "Space on a result|how it came about"};
 }
 
 } // namespace fortitor

@@ -30,7 +30,8 @@ ResultCard::ResultCard(QString symbol, QWidget* parent) : QWidget(parent), symbo
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
 
-void ResultCard::show(const ResultSpec& spec, const Result& result, std::optional<double> published, std::optional<double> min, std::optional<double> max)
+void ResultCard::show(const ResultSpec& spec, const Result& result, std::optional<double> published,
+                      std::optional<double> min, std::optional<double> max)
 {
     figure_ = showFigure(spec, result, RoundingRule::StepsToEven, units());
     name_ = q(spec.name);
@@ -38,7 +39,8 @@ void ResultCard::show(const ResultSpec& spec, const Result& result, std::optiona
     published_ = published;
     min_ = min;
     max_ = max;
-    setToolTip(q(spec.help) + (min || max ? "\nred line: what is wanted" : "") + (published ? "\nband: published value ± 10 %" : ""));
+    setToolTip(q(spec.help) + (min || max ? "\nred line: what is wanted" : "")
+               + (published ? "\nband: published value ± 10 %" : ""));
     setWhatsThis(q(spec.help + " Click for how it came about."));
     update();
 }
@@ -68,7 +70,8 @@ void ResultCard::paintEvent(QPaintEvent*)
     QFont small = wordFont(11.5);
     const double wide = drawSymbol(&painter, {2, 20}, symbol_, small);
     painter.setFont(small);
-    painter.drawText(QPointF(2 + wide, 20), QFontMetricsF(small).elidedText(", " + name_, Qt::ElideRight, width() - wide - 4));
+    painter.drawText(QPointF(2 + wide, 20),
+                     QFontMetricsF(small).elidedText(", " + name_, Qt::ElideRight, width() - wide - 4));
     painter.setPen(value_ ? p.ink : p.quiet);
     const QFont big = figureFont(22);
     painter.setFont(big);
@@ -79,14 +82,20 @@ void ResultCard::paintEvent(QPaintEvent*)
     if (value_)
         painter.drawText(QPointF(2 + QFontMetricsF(big).horizontalAdvance(text) + 5, 47), q(figure_.unit));
     painter.setFont(figureFont(11.5));
-    painter.drawText(QPointF(2, 66), !figure_.interval.empty() ? q(figure_.interval) : figure_.uncertainty.empty() ? QString() : "± " + q(figure_.uncertainty));
+    painter.drawText(QPointF(2, 66),
+                     !figure_.interval.empty()         ? q(figure_.interval)
+                         : figure_.uncertainty.empty() ? QString()
+                                                       : "± " + q(figure_.uncertainty));
     if (!value_)
         return;
 
     // Where it lies.
     double low = *value_;
     double high = *value_;
-    const auto stretch = [&](double v) { low = std::min(low, v); high = std::max(high, v); };
+    const auto stretch = [&](double v) {
+        low = std::min(low, v);
+        high = std::max(high, v);
+    };
     if (published_) {
         stretch(*published_ * (1 - 2.2 * publishedBand));
         stretch(*published_ * (1 + 2.2 * publishedBand));
@@ -102,7 +111,9 @@ void ResultCard::paintEvent(QPaintEvent*)
     painter.setPen(QPen(p.hair, 1.5));
     painter.drawLine(QPointF(4, y), QPointF(width() - 12, y));
     if (published_)
-        painter.fillRect(QRectF(QPointF(x(*published_ * (1 - publishedBand)), y - 4), QPointF(x(*published_ * (1 + publishedBand)), y + 4)), p.dataTint);
+        painter.fillRect(QRectF(QPointF(x(*published_ * (1 - publishedBand)), y - 4),
+                                QPointF(x(*published_ * (1 + publishedBand)), y + 4)),
+                         p.dataTint);
     painter.setPen(QPen(p.stop, 2));
     for (const auto& limit : {min_, max_})
         if (limit)

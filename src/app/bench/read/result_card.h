@@ -15,7 +15,8 @@ class ResultCard : public QWidget {
     Q_OBJECT
 public:
     explicit ResultCard(QString symbol, QWidget* parent = nullptr);
-    void show(const ResultSpec& spec, const Result& result, std::optional<double> published, std::optional<double> min, std::optional<double> max);
+    void show(const ResultSpec& spec, const Result& result, std::optional<double> published, std::optional<double> min,
+              std::optional<double> max);
     void setChosen(bool chosen);
     [[nodiscard]] const QString& symbol() const { return symbol_; }
     [[nodiscard]] QString valueText() const;

@@ -99,7 +99,10 @@ void WhatIfPanel::follow()
     const bool same = std::ranges::equal(items, items_, {}, &WhatIfItem::label, &WhatIfItem::label);
     items_ = items;
     if (!same)
-        hands::whenFree(this, "items", [this] { if (copy_) fill(); });
+        hands::whenFree(this, "items", [this] {
+            if (copy_)
+                fill();
+        });
     workOut();
 }
 
@@ -173,7 +176,9 @@ void WhatIfPanel::tryIt()
     if (!copy_ || i < 0 || i >= static_cast<int>(items_.size()))
         return;
     const WhatIfItem& item = items_[static_cast<size_t>(i)];
-    const auto ok = copy_->change(item, s(item.choices.empty() ? value_->text().trimmed() : choice_->currentData().toString()), units());
+    const auto ok =
+        copy_->change(item, s(item.choices.empty() ? value_->text().trimmed() : choice_->currentData().toString()),
+                      units());
     if (!ok) {
         figures_->setText(q(ok.problem().text()).toHtmlEscaped());
         return;
@@ -185,12 +190,15 @@ void WhatIfPanel::workOut()
 {
     QStringList words;
     for (const WhatIf::Change& c : copy_->changes())
-        words << q(c.item.label) + " " + (c.item.now.empty() ? "–" : q(c.item.now)) + " → " + (c.now.empty() ? "–" : q(c.now));
+        words << q(c.item.label) + " " + (c.item.now.empty() ? "–" : q(c.item.now)) + " → "
+                + (c.now.empty() ? "–" : q(c.now));
     changes_->setText(words.join("; "));
     after_.reset();
     keep_->setEnabled(!words.isEmpty());
     if (words.isEmpty()) {
-        figures_->setText("Choose a reading, a dimension or an option, and try a value. Nothing of the specimen changes until it is kept.");
+        figures_->setText(
+            "Choose a reading, a dimension or an option, and try a value. Nothing of the specimen changes until it "
+            "is kept.");
     } else if (auto outcome = copy_->outcome(session_.record(session_.current())); !outcome) {
         figures_->setText(q(outcome.problem().text()).toHtmlEscaped());
     } else if (outcome->problem) {
@@ -206,7 +214,8 @@ void WhatIfPanel::keep()
 {
     if (!copy_)
         return;
-    const auto command = copy_->keep(s(session_.who()), s(QDateTime::currentDateTime().toString(Qt::ISODate)), s(reason_->text().trimmed()));
+    const auto command = copy_->keep(s(session_.who()), s(QDateTime::currentDateTime().toString(Qt::ISODate)),
+                                     s(reason_->text().trimmed()));
     if (!command) {
         figures_->setText(q(command.problem().text()).toHtmlEscaped());
         reason_->setFocus();

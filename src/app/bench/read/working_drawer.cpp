@@ -68,7 +68,8 @@ void BudgetBars::paintEvent(QPaintEvent*)
         painter.drawText(QPointF(0, y + 11), metrics.elidedText(q(c.source), Qt::ElideRight, barLeft - 8));
         painter.fillRect(QRectF(barLeft, y + 3, std::max(1.0, c.share * room), 9), i == 0 ? p.accent : p.hair);
         painter.setFont(figureFont(10.5));
-        painter.drawText(QPointF(barLeft + std::max(1.0, c.share * room) + 5, y + 12), QString("%1 %").arg(c.share * 100, 0, 'f', 0));
+        painter.drawText(QPointF(barLeft + std::max(1.0, c.share * room) + 5, y + 12),
+                         QString("%1 %").arg(c.share * 100, 0, 'f', 0));
         painter.setFont(wordFont(11));
         y += 16;
     }
@@ -170,14 +171,21 @@ void WorkingDrawer::show(const QString& symbol, const Outcome& outcome)
     if (r->profile)
         text += "<br>" + quiet(q(r->profile->words));
     if (!own.points.empty() || !own.rule.empty())
-        text += "<br>" + quiet(elided(q(own.points + (own.points.empty() || own.rule.empty() ? "" : " · ") + own.rule), (width() - 130 - BudgetBars::wide) / 2 - 30));
+        text += "<br>"
+            + quiet(elided(q(own.points + (own.points.empty() || own.rule.empty() ? "" : " · ") + own.rule),
+                           (width() - 130 - BudgetBars::wide) / 2 - 30));
     left_->setText(text);
 
     QStringList rests;
     std::set<std::string> seen;
     for (const WorkingLine& line : lines)
-        if (&line != &own && seen.insert(line.symbol).second && !line.symbol.empty() && !line.numbers.empty() && rests.size() < 3 && (line.symbol == "So" || line.symbol == "Le" || line.symbol == "L0" || line.symbol.starts_with("F") || line.symbol.starts_with("m")))
-            rests << q(line.symbol + " = " + line.numbers.substr(line.numbers.rfind("= ") == std::string::npos ? 0 : line.numbers.rfind("= ") + 2));
+        if (&line != &own && seen.insert(line.symbol).second && !line.symbol.empty() && !line.numbers.empty()
+            && rests.size() < 3
+            && (line.symbol == "So" || line.symbol == "Le" || line.symbol == "L0" || line.symbol.starts_with("F")
+                || line.symbol.starts_with("m")))
+            rests << q(line.symbol + " = "
+                       + line.numbers.substr(
+                           line.numbers.rfind("= ") == std::string::npos ? 0 : line.numbers.rfind("= ") + 2));
     QStringList changes;
     for (const std::string& w : r->wouldChange)
         changes << q(w);
@@ -205,7 +213,8 @@ void WorkingDrawer::fillAlternatives()
             if (changes.size() < 2)
                 changes << q(a.words) + ": " + q(showValue(spec, a.value, 0, RoundingRule::FourDigits).text);
     }
-    right_->setText(rightHead_ + quiet("would change it ") + (changes.isEmpty() ? "none of the other options" : changes.join(" · ").toHtmlEscaped()));
+    right_->setText(rightHead_ + quiet("would change it ")
+                    + (changes.isEmpty() ? "none of the other options" : changes.join(" · ").toHtmlEscaped()));
 }
 
 void WorkingDrawer::resizeEvent(QResizeEvent*)

@@ -69,7 +69,10 @@ ReportPage::ReportPage(Session& session, QWidget* parent) : Page(session, parent
     column->setContentsMargins(0, 18, 0, 14);
     column->setSpacing(8);
     row->addLayout(column);
-    const auto fixed = [](QWidget* w) { w->setFixedWidth(216); return w; };
+    const auto fixed = [](QWidget* w) {
+        w->setFixedWidth(216);
+        return w;
+    };
     column->addWidget(fixed(label("What it shows", "head")));
     connect(&session, &Session::kept, this, [this] {
         if (isVisible())
@@ -98,7 +101,9 @@ ReportPage::ReportPage(Session& session, QWidget* parent) : Page(session, parent
     rounding_ = new QComboBox;
     rounding_->setObjectName("reportRounding");
     rounding_->addItems({"steps, half to even", "steps, half up", "four digits"});
-    rounding_->setToolTip("Steps of ISO 6892-1: strengths to 1 MPa, elongations to 0.5 %, Z to 1 %. For print only; files keep every digit.");
+    rounding_->setToolTip(
+        "Steps of ISO 6892-1: strengths to 1 MPa, elongations to 0.5 %, Z to 1 %. For print only; files keep every "
+        "digit.");
     column->addWidget(fixed(rounding_));
     column->addSpacing(12);
     auto* pdf = button("Save as PDF…", "primary", "savePdf");
@@ -112,7 +117,10 @@ ReportPage::ReportPage(Session& session, QWidget* parent) : Page(session, parent
     column->addWidget(fixed(note_));
     column->addStretch();
     connect(rounding_, &QComboBox::activated, this, &ReportPage::refresh);
-    connect(laboratory_, &QLineEdit::editingFinished, this, [this] { QSettings().setValue("laboratory", laboratory_->text()); refresh(); });
+    connect(laboratory_, &QLineEdit::editingFinished, this, [this] {
+        QSettings().setValue("laboratory", laboratory_->text());
+        refresh();
+    });
     connect(pdf, &QPushButton::clicked, this, [this] { ask("pdf", "PDF (*.pdf)"); });
     connect(xlsx, &QPushButton::clicked, this, [this] { ask("xlsx", "Workbook (*.xlsx)"); });
     connect(csv, &QPushButton::clicked, this, [this] { ask("csv", "Comma-separated (*.csv)"); });
@@ -124,7 +132,9 @@ ReportChoices ReportPage::choices() const
     ReportChoices c;
     c.laboratory = s(laboratory_->text());
     c.testedBy = s(session_.who());
-    c.rounding = rounding_->currentIndex() == 0 ? RoundingRule::StepsToEven : rounding_->currentIndex() == 1 ? RoundingRule::StepsAwayFromZero : RoundingRule::FourDigits;
+    c.rounding = rounding_->currentIndex() == 0 ? RoundingRule::StepsToEven
+        : rounding_->currentIndex() == 1        ? RoundingRule::StepsAwayFromZero
+                                                : RoundingRule::FourDigits;
     c.curves = curves_->isChecked();
     c.dimensions = dimensions_->isChecked();
     c.remarks = remarks_->isChecked();
@@ -133,7 +143,10 @@ ReportChoices ReportPage::choices() const
     const JournalHead head = session_.logbook().head();
     c.journal = s(QString("journal line %1, hash %2").arg(head.line).arg(head.hash));
     if (const auto signature = session_.logbook().signatureOf(session_.jobId()))
-        c.journal += s(QString("; approved and signed by %1 in line %2, key %3").arg(signature->who).arg(signature->line).arg(keyWords(signature->key)));
+        c.journal += s(QString("; approved and signed by %1 in line %2, key %3")
+                           .arg(signature->who)
+                           .arg(signature->line)
+                           .arg(keyWords(signature->key)));
     return c;
 }
 
@@ -150,7 +163,8 @@ void ReportPage::ask(const QString& ending, const QString& filter)
         return;
     const QString folder = QSettings().value("reportFolder").toString();
     const QString name = q(session_.job().number.empty() ? "report" : session_.job().number) + "." + ending;
-    const QString path = QFileDialog::getSaveFileName(this, "Save", folder.isEmpty() ? name : folder + "/" + name, filter);
+    const QString path =
+        QFileDialog::getSaveFileName(this, "Save", folder.isEmpty() ? name : folder + "/" + name, filter);
     if (path.isEmpty())
         return;
     QSettings().setValue("reportFolder", QFileInfo(path).absolutePath());
@@ -163,17 +177,14 @@ bool ReportPage::save(const QString& path)
     session_.settleWork();
     const Report report = makeReport(session_.job(), session_.outcome(), choices());
     Expected<Done> done = Done{};
-    if (path.endsWith(".pdf"))
-    {
+    if (path.endsWith(".pdf")) {
         Busy busy("Writing " + path, this);
         done = writePdf(s(path), report, busy.progress());
-    }
-    else if (path.endsWith(".xlsx"))
+    } else if (path.endsWith(".xlsx"))
         done = writeXlsx(s(path), session_.job(), session_.outcome(), report);
     else if (path.endsWith(".csv"))
         done = writeFileWhole(s(path), reportCsv(session_.outcome(), report.choices.journal));
-    else
-    {
+    else {
         Json results = resultsJson(session_.job(), session_.outcome());
         results["journal"] = report.choices.journal;
         done = writeFileWhole(s(path), results.dump(2, ' ', false, Json::error_handler_t::replace) + "\n");

@@ -16,7 +16,7 @@ namespace fortitor {
 class PagePreview : public QWidget {
     Q_OBJECT
 public:
-    explicit PagePreview(QWidget* parent = nullptr) : QWidget(parent) {}
+    explicit PagePreview(QWidget* parent = nullptr) : QWidget(parent) { }
     void show(std::shared_ptr<const Report> report);
 
 protected:

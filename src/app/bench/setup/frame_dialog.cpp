@@ -18,7 +18,9 @@ FrameDialog::FrameDialog(const LiveFrame& frame, QWidget* parent) : QDialog(pare
     column->setContentsMargins(22, 18, 22, 16);
     column->setSpacing(8);
     column->addWidget(label("Which frame", "title"));
-    auto* words = label("A frame that listens on this machine, or none: then the simulated one that comes with the program.", "quiet");
+    auto* words =
+        label("A frame that listens on this machine, or none: then the simulated one that comes with the program.",
+              "quiet");
     words->setMinimumWidth(420);
     column->addWidget(words);
     const auto field = [&](const char* name, const QString& head, const QString& hint, const QString& text) {

@@ -8,9 +8,9 @@
 namespace fortitor {
 namespace {
 
-constexpr double jogSpeed = 2;      // mm/s; the frame itself goes slower with a piece gripped or the guard open
+constexpr double jogSpeed = 2; // mm/s; the frame itself goes slower with a piece gripped or the guard open
 constexpr double wheelClick = 0.01; // mm
-constexpr int askEvery = 100;       // ms: the frame stops by itself when it is not asked again
+constexpr int askEvery = 100; // ms: the frame stops by itself when it is not asked again
 
 } // namespace
 
@@ -64,7 +64,8 @@ void HandSet::follow()
         b->setVisible(open);
     if (!open && asking_.isActive())
         asking_.stop();
-    back_->setVisible(still && !open && frame_.status().state == DriveState::Ended && frame_.status().ended != "returned");
+    back_->setVisible(still && !open && frame_.status().state == DriveState::Ended
+                      && frame_.status().ended != "returned");
 }
 
 } // namespace fortitor

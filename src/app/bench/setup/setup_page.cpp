@@ -36,11 +36,16 @@ void setTextOf(QLabel* label, const QString& text)
 }
 
 struct Choice {
-    const char* key;   ///< in the job's "instruments"
-    const char* kind;  ///< of the instrument list
+    const char* key; ///< in the job's "instruments"
+    const char* kind; ///< of the instrument list
     const char* words;
 };
-constexpr Choice choices[] = {{"force", "cell", "load cell"}, {"grips", "grips", "grips"}, {"platens", "platens", "platens"}, {"fixture", "fixture", "fixture"}, {"extensometer", "extensometer", "extensometer"}, {"calliper", "calliper", "calliper"}};
+constexpr Choice choices[] = {{"force", "cell", "load cell"},
+                              {"grips", "grips", "grips"},
+                              {"platens", "platens", "platens"},
+                              {"fixture", "fixture", "fixture"},
+                              {"extensometer", "extensometer", "extensometer"},
+                              {"calliper", "calliper", "calliper"}};
 
 /// A ring that fills with a tick.
 class Tick : public QWidget {
@@ -194,7 +199,11 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
     auto* limitGrid = new QGridLayout;
     limitGrid->setHorizontalSpacing(8);
     limitGrid->setVerticalSpacing(2);
-    constexpr std::pair<const char*, const char*> limitKinds[] = {{"force", "force"}, {"travel", "travel"}, {"extension", "extension"}, {"force_drop", "force drop"}, {"time", "time"}};
+    constexpr std::pair<const char*, const char*> limitKinds[] = {{"force", "force"},
+                                                                  {"travel", "travel"},
+                                                                  {"extension", "extension"},
+                                                                  {"force_drop", "force drop"},
+                                                                  {"time", "time"}};
     for (int i = 0; i < 5; ++i) {
         const auto& [limitKey, limitWords] = limitKinds[i];
         auto* field = new QLineEdit;
@@ -207,7 +216,9 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
             if (!session_.isOpen())
                 return false;
             const auto weakest = weakestLink(frame_.train());
-            const bool kept = session_.apply(edits::limit(session_.document(), key, s(text), key == "force" && weakest ? weakest->capacity : 0), std::move(answered));
+            const bool kept = session_.apply(edits::limit(session_.document(), key, s(text),
+                                                          key == "force" && weakest ? weakest->capacity : 0),
+                                             std::move(answered));
             preparedFor_.clear();
             refresh();
             return kept;
@@ -230,7 +241,8 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
     last_ = new QHBoxLayout;
     next_ = button("On to Load", "primary", "setupNext");
     rehearse_ = button("Rehearse", "", "rehearse");
-    rehearse_->setToolTip("The same run, simulated on similar specimens: what to expect, how long, what would stop it (P)");
+    rehearse_->setToolTip(
+        "The same run, simulated on similar specimens: what to expect, how long, what would stop it (P)");
     for (QPushButton* b : {next_, rehearse_}) {
         b->setMinimumHeight(38);
         b->setMinimumWidth(118);
@@ -240,7 +252,10 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
     side->addLayout(last_);
     connect(rehearse_, &QPushButton::clicked, this, &SetUpPage::rehearse);
     connect(next_, &QPushButton::clicked, this, &SetUpPage::loadAsked);
-    connect(&frame, &LiveFrame::updated, this, [this] { if (isVisible()) follow(); });
+    connect(&frame, &LiveFrame::updated, this, [this] {
+        if (isVisible())
+            follow();
+    });
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
 
@@ -254,7 +269,8 @@ void SetUpPage::buildChoices()
     const auto wants = [&](const Choice& choice) {
         if (std::string_view(choice.kind) == "extensometer")
             return !hand && !method.train.extensometer.empty();
-        return std::string_view(choice.kind) == "calliper" || std::ranges::find(method.train.links, choice.key, &LinkSpec::key) != method.train.links.end();
+        return std::string_view(choice.kind) == "calliper"
+            || std::ranges::find(method.train.links, choice.key, &LinkSpec::key) != method.train.links.end();
     };
     const int columns = lowAndWide() ? 3 : 2;
     if (const QString key = q(method.id) + QString::number(columns) + (hand ? "hand" : ""); choicesFor_ != key) {
@@ -294,7 +310,8 @@ void SetUpPage::buildChoices()
                 continue;
             if (kind == "cell" && !parseQuantity(textAt(row.body, "capacity"), method.train.load))
                 continue; // a torque cell reads no force, nor the other way round
-            const QString extra = q(textAt(row.body, "capacity", textAt(row.body, "travel", textAt(row.body, "error"))));
+            const QString extra =
+                q(textAt(row.body, "capacity", textAt(row.body, "travel", textAt(row.body, "error"))));
             if (row.name == name)
                 at = static_cast<int>(items.size());
             items.push_back({row.name + (extra.isEmpty() ? "" : ", " + extra), q(row.body.dump())});
@@ -313,14 +330,20 @@ std::string SetUpPage::stepsText() const
     std::string text;
     if (session_.hasSpecimen())
         for (const StepSpec& step : session_.job().method->steps)
-            if (step.stage == Stage::SetUp && stepApplies(step, *session_.job().method, session_.specimen().input.options))
+            if (step.stage == Stage::SetUp
+                && stepApplies(step, *session_.job().method, session_.specimen().input.options))
                 text += step.watch + step.onlyIf + "/";
     return text;
 }
 
 void SetUpPage::buildSteps()
 {
-    const QString key = q(session_.job().method->id + "/" + stepsText()) + QString("/%1/%2/%3/%4").arg(session_.hasSpecimen()).arg(width() < 800).arg(Theme::instance().dark()).arg(frame_.byHand());
+    const QString key = q(session_.job().method->id + "/" + stepsText())
+        + QString("/%1/%2/%3/%4")
+              .arg(session_.hasSpecimen())
+              .arg(width() < 800)
+              .arg(Theme::instance().dark())
+              .arg(frame_.byHand());
     if (key == stepsFor_)
         return;
     stepsFor_ = key;
@@ -332,8 +355,13 @@ void SetUpPage::buildSteps()
         const char* name;
         void (LiveFrame::*call)();
     };
-    static constexpr Act acts[] = {{"force-zeroed", "Zero", "zeroForce", &LiveFrame::zeroForce}, {"grip-top", "Close top", "closeTop", &LiveFrame::closeTopGrip}, {"grip-bottom", "Close lower", "closeBottom", &LiveFrame::closeBottomGrip}, {"extensometer-on", "On, balance", "extensometerOn", &LiveFrame::putExtensometerOn}, {"centred", "Centred", "centred", &LiveFrame::setCentred}};
-    const auto options = session_.hasSpecimen() ? session_.specimen().input.options : std::map<std::string, std::string>{};
+    static constexpr Act acts[] = {{"force-zeroed", "Zero", "zeroForce", &LiveFrame::zeroForce},
+                                   {"grip-top", "Close top", "closeTop", &LiveFrame::closeTopGrip},
+                                   {"grip-bottom", "Close lower", "closeBottom", &LiveFrame::closeBottomGrip},
+                                   {"extensometer-on", "On, balance", "extensometerOn", &LiveFrame::putExtensometerOn},
+                                   {"centred", "Centred", "centred", &LiveFrame::setCentred}};
+    const auto options =
+        session_.hasSpecimen() ? session_.specimen().input.options : std::map<std::string, std::string>{};
     for (const StepSpec& spec : session_.job().method->steps) {
         if (spec.stage != Stage::SetUp || !stepApplies(spec, *session_.job().method, options))
             continue;
@@ -348,12 +376,15 @@ void SetUpPage::buildSteps()
             act = button("Done", "", "stepDone");
             act->setMinimumWidth(104);
             connect(act, &QPushButton::clicked, this, [this, text = spec.text] {
-                session_.apply(edits::step(session_.document(), session_.current(), text, !edits::stepDone(session_.document(), session_.current(), text)));
+                session_.apply(edits::step(session_.document(), session_.current(), text,
+                                           !edits::stepDone(session_.document(), session_.current(), text)));
                 follow();
             });
             line->addWidget(act);
             if (!spec.safety.empty())
-                words->setTextFormat(Qt::RichText), words->setText(q(spec.text) + " <span style='color:" + pal().quiet.name() + "'>" + q(spec.safety) + "</span>");
+                words->setTextFormat(Qt::RichText),
+                    words->setText(q(spec.text) + " <span style='color:" + pal().quiet.name() + "'>" + q(spec.safety)
+                                   + "</span>");
             steps_->addLayout(line);
             rows_.push_back({spec, act, tick});
             continue;
@@ -369,7 +400,8 @@ void SetUpPage::buildSteps()
             const bool lower = spec.watch == "grip-second-bottom"; // the one that is still open
             act = lower ? button("Close lower", "", "closeBottom") : button("Close top", "", "closeTop");
             act->setMinimumWidth(104);
-            connect(act, &QPushButton::clicked, &frame_, lower ? &LiveFrame::closeBottomGrip : &LiveFrame::closeTopGrip);
+            connect(act, &QPushButton::clicked, &frame_,
+                    lower ? &LiveFrame::closeBottomGrip : &LiveFrame::closeTopGrip);
             auto* ease = button("Ease to zero", "", "easeToZero");
             ease->setMinimumWidth(104);
             connect(ease, &QPushButton::clicked, &frame_, &LiveFrame::easeToZero);
@@ -396,15 +428,23 @@ void SetUpPage::refresh()
     if (!session_.isOpen())
         return;
     buildChoices();
-    const QString key = QString::number(session_.jobId()) + "/" + QString::number(session_.current()) + q(objectAt(session_.document().json(), "instruments").dump() + objectAt(session_.document().json(), "limits").dump()) + (session_.hasSpecimen() ? q(objectAt(session_.document().json()["specimens"][session_.current()], "dimensions").dump()) + q(stepsText()) : QString());
+    const QString key = QString::number(session_.jobId()) + "/" + QString::number(session_.current())
+        + q(objectAt(session_.document().json(), "instruments").dump()
+            + objectAt(session_.document().json(), "limits").dump())
+        + (session_.hasSpecimen()
+               ? q(objectAt(session_.document().json()["specimens"][session_.current()], "dimensions").dump())
+                   + q(stepsText())
+               : QString());
     const bool hand = frame_.byHand();
-    for (QWidget* w : std::initializer_list<QWidget*>{frameWords_, frameRow_, forceRoom_, handSet_, limitsHead_, limits_, rehearse_})
+    for (QWidget* w :
+         std::initializer_list<QWidget*>{frameWords_, frameRow_, forceRoom_, handSet_, limitsHead_, limits_, rehearse_})
         w->setVisible(!hand);
     for (int i = 0; i < 5; ++i) {
         limitNames_[i]->setVisible(!hand);
         limitFields_[static_cast<size_t>(i)].second->setVisible(!hand);
     }
-    if ((key != preparedFor_ || (!hand && !frame_.ready() && !frame_.waits() && frame_.strange().isEmpty())) && !frame_.running()) {
+    if ((key != preparedFor_ || (!hand && !frame_.ready() && !frame_.waits() && frame_.strange().isEmpty()))
+        && !frame_.running()) {
         if (key.section('{', 0, 0) != preparedFor_.section('{', 0, 0)) // another specimen
             scroll_->verticalScrollBar()->setValue(0);
         preparedFor_ = key;
@@ -424,7 +464,10 @@ void SetUpPage::refresh()
 void SetUpPage::enter()
 {
     for (const Step& step : rows_)
-        if (step.act && !(session_.hasSpecimen() && byPerson(frame_, step.spec) ? edits::stepDone(session_.document(), session_.current(), step.spec.text) : frame_.shows(step.spec.watch))) {
+        if (step.act
+            && !(session_.hasSpecimen() && byPerson(frame_, step.spec)
+                     ? edits::stepDone(session_.document(), session_.current(), step.spec.text)
+                     : frame_.shows(step.spec.watch))) {
             step.act->setFocus();
             return;
         }
@@ -436,7 +479,8 @@ void SetUpPage::follow()
     const bool hand = frame_.byHand();
     for (const Step& step : rows_) {
         const bool own = hand && byPerson(frame_, step.spec);
-        const bool done = own ? edits::stepDone(session_.document(), session_.current(), step.spec.text) : frame_.shows(step.spec.watch);
+        const bool done = own ? edits::stepDone(session_.document(), session_.current(), step.spec.text)
+                              : frame_.shows(step.spec.watch);
         static_cast<Tick*>(step.tick)->set(done);
         if (own) {
             step.act->setText(done ? "Not yet" : "Done");
@@ -451,11 +495,21 @@ void SetUpPage::follow()
     const bool kilo = frame_.load() == Kind::Force && std::abs(load) >= 1000;
     const Unit& unit = displayUnit(frame_.load(), load, units());
     const bool reads = frame_.joined() && std::isfinite(load);
-    const QString figure = figureHtml(reads ? QString::number(unit.fromBase(load), 'f', kilo && units() == UnitSystem::SI ? 3 : 1) : "–", q(std::string(unit.symbol)), 26);
-    setTextOf(force_, frame_.asLastHeard() ? "<span style='color:" + pal().quiet.name() + "'>" + figure + "<br>as last heard</span>" : figure);
+    const QString figure =
+        figureHtml(reads ? QString::number(unit.fromBase(load), 'f', kilo && units() == UnitSystem::SI ? 3 : 1) : "–",
+                   q(std::string(unit.symbol)), 26);
+    setTextOf(force_,
+              frame_.asLastHeard()
+                  ? "<span style='color:" + pal().quiet.name() + "'>" + figure + "<br>as last heard</span>"
+                  : figure);
     const auto weakest = weakestLink(frame_.train());
-    setTextOf(limits_, weakest ? "The frame stops by itself at these. The weakest link is " + q(weakest->name) + ", " + shownQuantity(weakest->capacity, frame_.load()) + "." : QString("Choose what carries the load: the weakest link sets the stop limit."));
-    setTextOf(link_, frame_.address().isEmpty() && frame_.client().link() == MachineClient::Link::Joined ? QString("simulated") : frame_.linkWords());
+    setTextOf(limits_,
+              weakest ? "The frame stops by itself at these. The weakest link is " + q(weakest->name) + ", "
+                      + shownQuantity(weakest->capacity, frame_.load()) + "."
+                      : QString("Choose what carries the load: the weakest link sets the stop limit."));
+    setTextOf(link_,
+              frame_.address().isEmpty() && frame_.client().link() == MachineClient::Link::Joined ? QString("simulated")
+                                                                                                  : frame_.linkWords());
     if (const int at = rate_->findData(static_cast<int>(frame_.rate())); at >= 0 && at != rate_->currentIndex())
         rate_->setCurrentIndex(at);
     rate_->setEnabled(!frame_.running());
@@ -475,7 +529,9 @@ void SetUpPage::follow()
 /// What holds the start back, a line each; what is not about safety can be set aside, with a reason.
 void SetUpPage::showHolds()
 {
-    const auto holds = frame_.byHand() ? std::vector<HoldBack>{} : trouble_.isEmpty() ? frame_.holds() : std::vector<HoldBack>{{"trouble", trouble_, true}};
+    const auto holds = frame_.byHand() ? std::vector<HoldBack>{}
+        : trouble_.isEmpty()           ? frame_.holds()
+                                       : std::vector<HoldBack>{{"trouble", trouble_, true}};
     QString key = height() < 560 ? "low" : "";
     for (const HoldBack& hold : holds)
         key += q(hold.code) + hold.words + "\n";
@@ -503,7 +559,10 @@ void SetUpPage::showHolds()
             aside->setToolTip("Start all the same, with a reason that stays with the record");
             connect(aside, &QPushButton::clicked, this, [this, hold] {
                 bool ok = false;
-                const QString why = QInputDialog::getText(this, "Override", plain(hold.words + ".\nWhy may the test start all the same?"), QLineEdit::Normal, {}, &ok).trimmed();
+                const QString why = QInputDialog::getText(this, "Override",
+                                                          plain(hold.words + ".\nWhy may the test start all the same?"),
+                                                          QLineEdit::Normal, {}, &ok)
+                                        .trimmed();
                 if (ok && !why.isEmpty())
                     frame_.overrule(hold.code, why);
                 follow();
@@ -523,10 +582,16 @@ void SetUpPage::showLimits()
 {
     const StopLimits& limits = frame_.limits();
     const Json own = objectAt(session_.document().json(), "limits");
-    const std::map<std::string, QString> proposed{{"force", shownQuantity(limits.force, frame_.load())}, {"travel", shownQuantity(limits.travel, edits::limitKind("travel", frame_.load()))}, {"extension", limits.extension > 0 ? shownQuantity(limits.extension, Kind::Length) : "none"}, {"force_drop", limits.forceDrop > 0 ? QString::number(100 * limits.forceDrop, 'f', 0) + " %" : "none"}, {"time", QString::number(limits.time / 60, 'f', 1) + " min"}};
+    const std::map<std::string, QString> proposed{
+        {"force", shownQuantity(limits.force, frame_.load())},
+        {"travel", shownQuantity(limits.travel, edits::limitKind("travel", frame_.load()))},
+        {"extension", limits.extension > 0 ? shownQuantity(limits.extension, Kind::Length) : "none"},
+        {"force_drop", limits.forceDrop > 0 ? QString::number(100 * limits.forceDrop, 'f', 0) + " %" : "none"},
+        {"time", QString::number(limits.time / 60, 'f', 1) + " min"}};
     for (const auto& [key, field] : limitFields_) {
         field->setPlaceholderText(frame_.limits().force > 0 ? proposed.at(key) : QString("–"));
-        const std::string text = own.is_object() && own.contains(key) && own[key].is_string() ? own[key].get<std::string>() : "";
+        const std::string text =
+            own.is_object() && own.contains(key) && own[key].is_string() ? own[key].get<std::string>() : "";
         hands::fill(field, q(text));
         field->setEnabled(!frame_.running());
     }
@@ -548,7 +613,14 @@ void SetUpPage::rehearse()
         return;
     const Method& method = *session_.job().method;
     const Rehearsal& r = **result;
-    const Rehearsed kept{.date = s(QDate::currentDate().toString(Qt::ISODate)), .byTravel = plan->byTravel, .asForce = !method.live.stress, .x = r.x, .low = r.low, .middle = r.middle, .high = r.high, .words = rehearsalWords(r, plan->limits)};
+    const Rehearsed kept{.date = s(QDate::currentDate().toString(Qt::ISODate)),
+                         .byTravel = plan->byTravel,
+                         .asForce = !method.live.stress,
+                         .x = r.x,
+                         .low = r.low,
+                         .middle = r.middle,
+                         .high = r.high,
+                         .words = rehearsalWords(r, plan->limits)};
     session_.apply(edits::rehearsal(session_.document(), index, rehearsedJson(kept)));
     showRehearsal();
     QCoreApplication::processEvents(QEventLoop::ExcludeUserInputEvents);
@@ -557,12 +629,16 @@ void SetUpPage::rehearse()
 
 void SetUpPage::showRehearsal()
 {
-    const auto kept = session_.hasSpecimen() ? rehearsedOf(session_.document().json()["specimens"][session_.current()]) : std::nullopt;
+    const auto kept = session_.hasSpecimen() ? rehearsedOf(session_.document().json()["specimens"][session_.current()])
+                                             : std::nullopt;
     QStringList words;
     if (kept)
         for (const std::string& w : kept->words)
             words << q(w);
-    rehearsed_->setText(kept ? QString("Simulated on %1 similar specimens, %2. ").arg(RehearsalPlan{}.runs).arg(q(kept->date)) + words.join(" ") : QString());
+    rehearsed_->setText(
+        kept ? QString("Simulated on %1 similar specimens, %2. ").arg(RehearsalPlan{}.runs).arg(q(kept->date))
+                + words.join(" ")
+             : QString());
     rehearsed_->setVisible(kept.has_value());
 }
 
@@ -609,7 +685,12 @@ void SetUpPage::keyPressEvent(QKeyEvent* event)
 
 QStringList SetUpPage::keys() const
 {
-    return {"Z|zero force", "B|balance the extensometer", "Space, Enter|the step in focus", "Alt+4|on to Load", "P|rehearse", "Esc|STOP"};
+    return {"Z|zero force",
+            "B|balance the extensometer",
+            "Space, Enter|the step in focus",
+            "Alt+4|on to Load",
+            "P|rehearse",
+            "Esc|STOP"};
 }
 
 } // namespace fortitor

@@ -47,15 +47,22 @@ void SetUpPage::paintEvent(QPaintEvent*)
         if (share > 0) {
             const QRectF bar(172, y + 25, 160, 7);
             painter.fillRect(bar, p.hairSoft);
-            painter.fillRect(QRectF(bar.left(), bar.top(), std::min(share, 1.0) * bar.width(), bar.height()), share > 1 ? p.stop : p.quiet);
+            painter.fillRect(QRectF(bar.left(), bar.top(), std::min(share, 1.0) * bar.width(), bar.height()),
+                             share > 1 ? p.stop : p.quiet);
         }
     };
     const double unit = h / 12;
     const auto& links = method.train.links;
     const auto link = [&](size_t i) { return i < margins.size() ? margins[i] : TrainMargin{}; };
-    const auto used = [&](const TrainMargin& m) { return m.used > 0 ? QString("%1 · used to %2 %").arg(shownQuantity(m.link.capacity, loadKind)).arg(m.used * 100, 0, 'f', 0) : m.link.capacity > 0 ? shownQuantity(m.link.capacity, loadKind) : QString("capacity not known"); };
+    const auto used = [&](const TrainMargin& m) {
+        return m.used > 0
+            ? QString("%1 · used to %2 %").arg(shownQuantity(m.link.capacity, loadKind)).arg(m.used * 100, 0, 'f', 0)
+            : m.link.capacity > 0 ? shownQuantity(m.link.capacity, loadKind)
+                                  : QString("capacity not known");
+    };
     const auto named = [&](double y, size_t i, const QString& before = {}) {
-        words(y, q(link(i).link.name), before + used(link(i)), link(i).used, weakest && weakest->name == link(i).link.name);
+        words(y, q(link(i).link.name), before + used(link(i)), link(i).used,
+              weakest && weakest->name == link(i).link.name);
     };
     using Form = LinkSpec::Form;
     const Form holder = links.size() > 1 ? links[1].form : Form::Extra;
@@ -76,10 +83,12 @@ void SetUpPage::paintEvent(QPaintEvent*)
     painter.setPen(QPen(p.ink, 1.4));
     painter.setBrush(p.metal);
     const bool chucks = holder == Form::Chucks;
-    const QRectF room = chucks ? QRectF(cx - 40, top + unit * 2.7, 80, unit * 6.4) : QRectF(cx - 20, top + unit * 3.6, 40, unit * 4.6);
+    const QRectF room =
+        chucks ? QRectF(cx - 40, top + unit * 2.7, 80, unit * 6.4) : QRectF(cx - 20, top + unit * 3.6, 40, unit * 4.6);
     painter.drawPath(silhouette(method.drawing.form, session_.specimen().input.shape, room));
     const ExpectedLoad& expected = frame_.expected();
-    words(top + unit * 5.4, q(session_.specimen().label), expected.maximum ? shownQuantity(*expected.maximum, loadKind) + " expected" : "load not known", 0, false);
+    words(top + unit * 5.4, q(session_.specimen().label),
+          expected.maximum ? shownQuantity(*expected.maximum, loadKind) + " expected" : "load not known", 0, false);
     painter.setFont(wordFont(11));
     painter.setPen(p.quiet);
     painter.drawText(QRectF(172, top + unit * 5.4 + 22, 160, 50), Qt::TextWordWrap, q(expected.basis));
@@ -106,7 +115,15 @@ void SetUpPage::paintEvent(QPaintEvent*)
     box(top + unit * 9.3, 150, unit * 0.8, p.metal);
     painter.setPen(p.quiet);
     painter.setFont(wordFont(11.5));
-    painter.drawText(QRectF(18, top + unit * 10.6, 316, 60), Qt::TextWordWrap, hand ? QString("Read by hand, step by step: the pad on Load asks for each reading.") : (frame_.removeAt() > 0 ? QString("Extensometer comes off at %1 % strain; the frame holds and asks.").arg(frame_.removeAt() * 100, 0, 'f', 1) : frame_.program().returns ? QString("Ends by itself and goes back to the start.") : !method.train.extensometer.empty() ? QString("The extensometer stays on to the break.") : QString("Runs to the break.")) + "\nFrame: " + frame_.linkWords() + ".");
+    painter.drawText(
+        QRectF(18, top + unit * 10.6, 316, 60), Qt::TextWordWrap,
+        hand ? QString("Read by hand, step by step: the pad on Load asks for each reading.")
+             : (frame_.removeAt() > 0 ? QString("Extensometer comes off at %1 % strain; the frame holds and asks.")
+                                            .arg(frame_.removeAt() * 100, 0, 'f', 1)
+                    : frame_.program().returns           ? QString("Ends by itself and goes back to the start.")
+                    : !method.train.extensometer.empty() ? QString("The extensometer stays on to the break.")
+                                                         : QString("Runs to the break."))
+                + "\nFrame: " + frame_.linkWords() + ".");
 }
 
 } // namespace fortitor
