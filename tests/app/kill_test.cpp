@@ -184,6 +184,7 @@ TEST_F(Kills, InALiveRunNothingThatWasCommittedIsLost)
         ASSERT_TRUE(opened) << opened.problem().text();
         Session session(**opened);
         ASSERT_TRUE(session.open(job));
+        session.settleWork();
         const auto record = session.record(3);
         ASSERT_TRUE(record) << "round " << round;
         const auto rows = static_cast<long long>(record->rows());
