@@ -31,10 +31,10 @@ void take(ExtentTree::Box& box, const ExtentTree::Box& other)
 ExtentTree::ExtentTree(std::span<const double> x, std::span<const double> y)
     : x_(x.first(std::min(x.size(), y.size()))), y_(y.first(x_.size()))
 {
-    std::vector<Box> level((x_.size() + fan - 1) / fan, nothing);
+    std::vector<Box> level((x_.size() + leaf - 1) / leaf, nothing);
     for (size_t b = 0; b < level.size(); ++b) {
         double x0 = INFINITY, x1 = -INFINITY, y0 = INFINITY, y1 = -INFINITY;
-        for (size_t i = b * fan; i < std::min(x_.size(), (b + 1) * fan); ++i) {
+        for (size_t i = b * leaf; i < std::min(x_.size(), (b + 1) * leaf); ++i) {
             if (!std::isfinite(x_[i]) || !std::isfinite(y_[i]))
                 continue;
             x0 = std::min(x0, x_[i]);
@@ -79,7 +79,7 @@ struct ExtentTree::Walk {
 
 void ExtentTree::visit(Walk& walk, size_t level, size_t index) const
 {
-    size_t points = fan;
+    size_t points = leaf;
     for (size_t k = 0; k < level; ++k)
         points *= fan;
     const size_t from = index * points;

@@ -9,12 +9,13 @@
 namespace fortitor {
 
 /// The extents of a long curve at every scale: each node holds the least box around `fan` nodes below it, the lowest
-/// around `fan` points. What a picture can't tell apart is skipped without looking at it, whichever way the curve runs.
-/// About two bytes a point; built in one pass. The points themselves are not held: they must outlive the tree
+/// around `leaf` points. What a picture can't tell apart is skipped without looking at it, whichever way the curve runs.
+/// About three bytes a point; built in one pass. The points themselves are not held: they must outlive the tree
 /// unchanged.
 class ExtentTree {
 public:
-    static constexpr size_t fan = 16;
+    static constexpr size_t leaf = 16; ///< points in the lowest box
+    static constexpr size_t fan = 4;   ///< boxes in the one above
 
     ExtentTree() = default;
     /// x and y of equal length; what is not finite belongs to no box.

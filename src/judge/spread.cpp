@@ -13,6 +13,8 @@
 #include <map>
 #include <numeric>
 #include <string_view>
+#include <mutex>
+#include <tuple>
 
 namespace fortitor {
 namespace {
@@ -100,10 +102,17 @@ Histogram histogramOf(std::span<const double> values)
 
 double toleranceFactor(size_t n, double share, double confidence)
 {
+    // The same few sizes are asked for again and again, for every figure of a set.
+    static std::mutex mutex;
+    static std::map<std::tuple<size_t, double, double>, double> known;
+    const std::lock_guard lock(mutex);
+    const std::tuple key{n, share, confidence};
+    if (const auto it = known.find(key); it != known.end())
+        return it->second;
     const double root = std::sqrt(static_cast<double>(n));
     const double z = boost::math::quantile(boost::math::normal(), share);
     const boost::math::non_central_t t(static_cast<double>(n - 1), z * root);
-    return boost::math::quantile(t, confidence) / root;
+    return known[key] = boost::math::quantile(t, confidence) / root;
 }
 
 std::optional<ToleranceBounds> toleranceBounds(std::span<const double> values)

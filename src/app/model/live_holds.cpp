@@ -76,9 +76,11 @@ std::vector<HoldBack> LiveFrame::stepHolds() const
         else if (step.watch == "centred")
             out.push_back({"centred", "the piece is not in its place", true});
         else if (step.watch == "extensometer-on")
-            out.push_back(
-                {"balance",
-                 hasGauges() ? "the strain channels are not balanced" : "the extensometer is not on and balanced"});
+            out.push_back({"balance",
+                           hasGauges() ? QString("the strain channels are not balanced")
+                               : method.train.extensometer.empty()
+                               ? "not done: " + QString::fromStdString(step.text)
+                               : QString("the extensometer is not on and balanced")});
         else if (step.watch == "guard-closed")
             out.push_back({"guard", "the guard is open", true});
     }

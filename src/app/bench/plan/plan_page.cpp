@@ -132,7 +132,7 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
     left->addWidget(forecast_);
     left->addStretch();
 
-    right->addWidget(label("Schools", "head"));
+    right->addWidget(label("Options", "head"));
     right->addWidget(label("The first of each is the usual one. A change works every figure out anew.", "quiet"));
     schools_ = new QVBoxLayout;
     schools_->setSpacing(6);

@@ -180,7 +180,9 @@ void CurvePlot::paintMarks(QPainter& painter, const Chart& chart, bool foot) con
         QPointF place = foot && m.side != CurveMark::Side::Above ? at + QPointF(11, 16) : at + QPointF(-wide / 2, -12);
         place.setX(std::min(place.x(), width() - wide - 8.0));
         if (word) {
-            place = at + (m.side == CurveMark::Side::Right ? QPointF(12, 4) : QPointF(-wide / 2, -12));
+            place = at
+                + (m.side == CurveMark::Side::Right ? QPointF(12, at.y() > chart.area().bottom() - 14 ? -8 : 4)
+                                                    : QPointF(-wide / 2, -12));
             if (place.x() + wide > width() - 6)
                 place = at + QPointF(-wide - 10, 4);
             painter.setFont(font);
