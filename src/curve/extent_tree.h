@@ -15,7 +15,7 @@ namespace fortitor {
 class ExtentTree {
 public:
     static constexpr size_t leaf = 16; ///< points in the lowest box
-    static constexpr size_t fan = 4;   ///< boxes in the one above
+    static constexpr size_t fan = 4; ///< boxes in the one above
 
     ExtentTree() = default;
     /// x and y of equal length; what is not finite belongs to no box.

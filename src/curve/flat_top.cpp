@@ -45,43 +45,67 @@ Bins gather(std::span<const double> x, std::span<const double> y, size_t from, s
     return bins;
 }
 
-/// Local quadratics, or means, over 2·half+1 bins, fewer at both ends, and what they leave of the noise.
-struct Smooth {
-    std::vector<double> y, left;
+/// Running sums of y, y·i and y·i²: with some two thousand bins twelve digits are left.
+struct Sums {
+    explicit Sums(const std::vector<double>& values) : y(values)
+    {
+        s0.assign(y.size() + 1, 0);
+        s1 = s2 = s0;
+        for (size_t i = 0; i < y.size(); ++i) {
+            const auto k = static_cast<double>(i);
+            s0[i + 1] = s0[i] + y[i];
+            s1[i + 1] = s1[i] + y[i] * k;
+            s2[i + 1] = s2[i] + y[i] * k * k;
+        }
+    }
+    const std::vector<double>& y;
+    std::vector<double> s0, s1, s2;
 };
 
-Smooth smoothOf(const std::vector<double>& y, size_t half, bool mean)
-{
-    const size_t n = y.size();
-    // Centred sums of y, y·i and y·i²: with some two thousand bins twelve digits are left.
-    std::vector<double> s0(n + 1), s1(n + 1), s2(n + 1);
-    for (size_t i = 0; i < n; ++i) {
-        const auto k = static_cast<double>(i);
-        s0[i + 1] = s0[i] + y[i];
-        s1[i + 1] = s1[i] + y[i] * k;
-        s2[i + 1] = s2[i] + y[i] * k * k;
-    }
-    Smooth out;
-    for (size_t i = 0; i < n; ++i) {
-        const size_t h = std::min({half, i, n - 1 - i});
+/// Sums of the powers 0, 2 and 4 of −h … h, and the determinant of the quadratic through them.
+struct Powers {
+    explicit Powers(size_t h)
+    {
         const auto m = static_cast<double>(h);
+        count = 2 * m + 1;
+        square = m * (m + 1) * (2 * m + 1) / 3;
+        fourth = square * (3 * m * m + 3 * m - 1) / 5;
+        det = count * fourth - square * square;
+    }
+    double count, square, fourth, det;
+};
+
+size_t halfAt(size_t i, size_t half, size_t n)
+{
+    return std::min({half, i, n - 1 - i});
+}
+
+/// Local quadratics, or means, over 2·half+1 bins, fewer at both ends.
+std::vector<double> smoothOf(const Sums& s, size_t half, bool mean)
+{
+    const size_t n = s.y.size();
+    std::vector<double> out(n);
+    for (size_t i = 0; i < n; ++i) {
+        const size_t h = halfAt(i, half, n);
+        const Powers p(h);
         const auto k = static_cast<double>(i);
-        const double sum0 = s0[i + h + 1] - s0[i - h];
-        const double sum1 = s1[i + h + 1] - s1[i - h];
-        const double sum2 = s2[i + h + 1] - s2[i - h] - 2 * k * sum1 + k * k * sum0;
-        const double count = 2 * m + 1;
-        const double square = m * (m + 1) * (2 * m + 1) / 3;
-        const double fourth = square * (3 * m * m + 3 * m - 1) / 5;
-        const double det = count * fourth - square * square;
+        const double sum0 = s.s0[i + h + 1] - s.s0[i - h];
         if (mean) {
-            out.y.push_back(sum0 / count);
-            out.left.push_back(1 / std::sqrt(count));
+            out[i] = sum0 / p.count;
             continue;
         }
-        out.y.push_back(det > 0 ? (sum0 * fourth - sum2 * square) / det : y[i]);
-        out.left.push_back(det > 0 ? std::sqrt(fourth / det) : 1);
+        const double sum1 = s.s1[i + h + 1] - s.s1[i - h];
+        const double sum2 = s.s2[i + h + 1] - s.s2[i - h] - 2 * k * sum1 + k * k * sum0;
+        out[i] = p.det > 0 ? (sum0 * p.fourth - sum2 * p.square) / p.det : s.y[i];
     }
     return out;
+}
+
+/// What smoothing leaves of the noise.
+double leftOfNoise(size_t half, bool mean)
+{
+    const Powers p(half);
+    return mean ? 1 / std::sqrt(p.count) : p.det > 0 ? std::sqrt(p.fourth / p.det) : 1;
 }
 
 /// How far from `i` the values stay above a level; `gap` bins below it end the way.
@@ -102,23 +126,23 @@ struct Stretch {
     size_t from = 0, to = 0;
 };
 
-Stretch stretchBy(const Bins& bins, size_t half, bool mean)
+Stretch stretchBy(const Bins& bins, const Sums& sums, size_t half, bool mean)
 {
-    const Smooth s = smoothOf(bins.y, half, mean);
-    const size_t n = bins.y.size();
+    const std::vector<double> y = smoothOf(sums, half, mean);
+    const size_t n = y.size();
     const size_t margin = half > 1 ? std::min(half, n / 8) : 0;
     size_t i = margin;
     for (size_t k = margin; k < n - margin; ++k)
-        if (s.y[k] > s.y[i])
+        if (y[k] > y[i])
             i = k;
-    const double noise = bins.noise * s.left[i];
-    const size_t a = edgeOf(s.y, i, -1, s.y[i] - 8 * noise, half);
-    const size_t b = edgeOf(s.y, i, +1, s.y[i] - 8 * noise, half);
+    const double noise = bins.noise * leftOfNoise(halfAt(i, half, n), mean);
+    const size_t a = edgeOf(y, i, -1, y[i] - 8 * noise, half);
+    const size_t b = edgeOf(y, i, +1, y[i] - 8 * noise, half);
     const double places = std::max(1.0, static_cast<double>(b - a) / static_cast<double>(2 * half + 1));
-    const double level = s.y[i] - (certain + std::sqrt(2 * std::log(places))) * noise;
+    const double level = y[i] - (certain + std::sqrt(2 * std::log(places))) * noise;
     Stretch out{i, i};
     for (size_t k = a; k <= b; ++k)
-        if (s.y[k] >= level) {
+        if (y[k] >= level) {
             out.from = std::min(out.from, k);
             out.to = std::max(out.to, k);
         }
@@ -126,10 +150,10 @@ Stretch stretchBy(const Bins& bins, size_t half, bool mean)
 }
 
 /// A quadratic overshoots where a level top breaks off, a mean lags where the top is sharp: what either finds.
-Stretch stretchOf(const Bins& bins, size_t half)
+Stretch stretchOf(const Bins& bins, const Sums& sums, size_t half)
 {
-    const Stretch a = stretchBy(bins, half, false);
-    const Stretch b = stretchBy(bins, half, true);
+    const Stretch a = stretchBy(bins, sums, half, false);
+    const Stretch b = stretchBy(bins, sums, half, true);
     return {std::min(a.from, b.from), std::max(a.to, b.to)};
 }
 
@@ -147,16 +171,17 @@ FlatTop findFlatTop(std::span<const double> x, std::span<const double> y, size_t
     if (to - from < 6)
         return {x[top], 0.5 * std::abs(x[to] - x[from])};
     const Bins bins = gather(x, y, from, to + 1, noise);
+    const Sums sums(bins.y);
     const size_t n = bins.y.size();
     size_t half = 1;
-    Stretch found = stretchOf(bins, half);
+    Stretch found = stretchOf(bins, sums, half);
     for (int round = 0; round < 14; ++round) {
         const auto next =
             std::min(static_cast<size_t>(smoothingShare * 0.5 * static_cast<double>(found.to - found.from)), n / 6);
         if (static_cast<double>(next) <= 1.1 * static_cast<double>(half))
             break;
         half = next;
-        found = stretchOf(bins, half);
+        found = stretchOf(bins, sums, half);
     }
     const size_t more = std::max(size_t{1}, half / 2); // smoothing itself moves a top that is not symmetric
     const size_t a = found.from > more ? found.from - more : 0;

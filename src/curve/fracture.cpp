@@ -76,11 +76,11 @@ void readResidual(std::span<const double> y, size_t from, double noise, double t
 
 } // namespace
 
-std::optional<Fracture> findFracture(std::span<const double> y, double noise)
+std::optional<Fracture> findFracture(std::span<const double> y, double noise, size_t topAt)
 {
     if (y.size() < 5)
         return std::nullopt;
-    const double top = extremesOf(y).greatest;
+    const double top = y[topAt];
     const double base = y[0];
     for (size_t width = 1; width < std::max(y.size() / 20, size_t{4}); width *= 3) {
         const Fall fall = largestFall(y, 0, width);
@@ -88,7 +88,7 @@ std::optional<Fracture> findFracture(std::span<const double> y, double noise)
             continue;
         if (recovers(y, fall, width))
             return std::nullopt;
-        const size_t maxAt = indexOfGreatest(y.first(fall.at + 1));
+        const size_t maxAt = topAt <= fall.at ? topAt : indexOfGreatest(y.first(fall.at + 1));
         // Back up the fall to where it began.
         size_t last = fall.at;
         const size_t calmEnd = last > 2 * width ? last - 2 * width : 0;

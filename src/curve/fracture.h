@@ -16,6 +16,7 @@ struct Fracture {
 
 /// The abrupt fall that ends a metal's or a brittle record: far above the noise, over five times the
 /// steepest softening before it, and not recovered from. Nothing when the record ends without one.
-std::optional<Fracture> findFracture(std::span<const double> y, double noise);
+/// `topAt`: the index of the greatest of y.
+std::optional<Fracture> findFracture(std::span<const double> y, double noise, size_t topAt);
 
 } // namespace fortitor

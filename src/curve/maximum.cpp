@@ -54,12 +54,18 @@ QuadraticFit topParabola(std::span<const double> x, std::span<const double> y, c
 
 } // namespace
 
-PeakFit smoothPeak(std::span<const double> x, std::span<const double> y, double noiseOfAll, double share, size_t widest)
+PeakFit smoothPeak(std::span<const double> x, std::span<const double> y, double noise, double share, size_t widest)
+{
+    return smoothPeakAt(x, y, indexOfGreatest(y), noise, share, widest);
+}
+
+PeakFit smoothPeakAt(std::span<const double> x, std::span<const double> y, size_t index, double noiseOfAll,
+                     double share, size_t widest)
 {
     PeakFit peak;
     if (y.empty())
         return peak;
-    peak.index = indexOfGreatest(y);
+    peak.index = index;
     peak.raw = peak.value = y[peak.index];
     peak.x = x[peak.index];
     const size_t from = peak.index > 200 ? peak.index - 200 : 0;

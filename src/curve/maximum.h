@@ -22,6 +22,10 @@ struct PeakFit {
 PeakFit smoothPeak(std::span<const double> x, std::span<const double> y, double noise, double share = 0.995,
                    size_t widest = 20000);
 
+/// The same where the index of the highest reading is known.
+PeakFit smoothPeakAt(std::span<const double> x, std::span<const double> y, size_t index, double noise,
+                     double share = 0.995, size_t widest = 20000);
+
 /// The value of y about one reading without its noise: a short least-squares line over the
 /// neighbours, the reading itself where they are few.
 double valueAround(std::span<const double> y, size_t at);

@@ -2,6 +2,7 @@
 #include "curve/proof_point.h"
 
 #include "curve/line_fit.h"
+#include "curve/signal.h"
 
 #include <algorithm>
 #include <cmath>
@@ -64,16 +65,13 @@ std::optional<CurvePoint> offsetPoint(std::span<const double> x, std::span<const
 
 std::optional<CurvePoint> pointAtStrain(std::span<const double> x, std::span<const double> y, double strain)
 {
-    for (size_t i = 1; i < x.size(); ++i) {
-        if (x[i] < strain)
-            continue;
-        LineFit local = localLine(x, y, i);
-        if (local.n <= 3)
-            local = fitLine(x.subspan(i - 1, 2), y.subspan(i - 1, 2));
-        CurvePoint point{strain, local.n >= 2 ? local.at(strain) : y[i], i - 1, i, local.slope};
-        return point;
-    }
-    return std::nullopt;
+    const size_t i = firstAtLeast(x, 1, strain);
+    if (i >= x.size())
+        return std::nullopt;
+    LineFit local = localLine(x, y, i);
+    if (local.n <= 3)
+        local = fitLine(x.subspan(i - 1, 2), y.subspan(i - 1, 2));
+    return CurvePoint{strain, local.n >= 2 ? local.at(strain) : y[i], i - 1, i, local.slope};
 }
 
 } // namespace fortitor

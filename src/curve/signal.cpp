@@ -4,7 +4,6 @@
 #include "curve/wide.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <limits>
 
@@ -42,29 +41,101 @@ FORTITOR_WIDE Extremes extremesOf(std::span<const double> y)
 
 size_t indexOfGreatest(std::span<const double> y)
 {
-    constexpr size_t block = 2048; // small enough to be looked through twice while it is at hand
+    constexpr size_t block = 2048; // looked through again in the one that holds it only
+    if (y.empty())
+        return 0;
     size_t best = 0;
-    for (size_t from = 0; from < y.size(); from += block) {
-        const auto piece = y.subspan(from, std::min(block, y.size() - from));
-        const double greatest = extremesOf(piece).greatest;
-        if (from == 0 || greatest > y[best])
-            best = from + static_cast<size_t>(std::ranges::find(piece, greatest) - piece.begin());
-    }
-    return std::min(best, y.empty() ? 0 : y.size() - 1);
+    double greatest = y[0];
+    for (size_t from = 0; from < y.size(); from += block)
+        if (const double top = extremesOf(y.subspan(from, std::min(block, y.size() - from))).greatest; top > greatest) {
+            greatest = top;
+            best = from;
+        }
+    const auto piece = y.subspan(best);
+    return std::min(best + static_cast<size_t>(std::ranges::find(piece, greatest) - piece.begin()), y.size() - 1);
 }
+
+FORTITOR_WIDE size_t firstAtLeast(std::span<const double> y, size_t from, double level, double base)
+{
+    size_t i = from;
+    for (; i + 16 <= y.size(); i += 16) {
+        using Truths = long __attribute__((vector_size(32)));
+        Truths any = {};
+        for (size_t k = 0; k < 4; ++k) {
+            Four v;
+            loadFour(v, y.data() + i + 4 * k);
+            any |= v - base >= level;
+        }
+        if ((any[0] | any[1] | any[2] | any[3]) != 0)
+            break;
+    }
+    while (i < y.size() && !(y[i] - base >= level))
+        ++i;
+    return i;
+}
+
+namespace {
+
+/// Least and greatest of y[i + width] − y[i] for `count` readings.
+FORTITOR_WIDE Extremes stepExtremes(const double* y, size_t count, size_t width)
+{
+    const double first = y[width] - y[0];
+    Four low[2], high[2];
+    for (size_t k = 0; k < 2; ++k)
+        low[k] = high[k] = Four{first, first, first, first};
+    size_t i = 0;
+    for (; i + 8 <= count; i += 8)
+        for (size_t k = 0; k < 2; ++k) {
+            Four from, to;
+            loadFour(from, y + i + 4 * k);
+            loadFour(to, y + i + 4 * k + width);
+            const Four step = to - from;
+            low[k] = step < low[k] ? step : low[k];
+            high[k] = step > high[k] ? step : high[k];
+        }
+    Extremes e{first, first};
+    for (size_t k = 0; k < 2; ++k)
+        for (size_t j = 0; j < 4; ++j) {
+            e.least = std::min(e.least, low[k][j]);
+            e.greatest = std::max(e.greatest, high[k][j]);
+        }
+    for (; i < count; ++i) {
+        e.least = std::min(e.least, y[i + width] - y[i]);
+        e.greatest = std::max(e.greatest, y[i + width] - y[i]);
+    }
+    return e;
+}
+
+} // namespace
 
 std::vector<Extremes> greatestSteps(std::span<const double> y, size_t from, size_t to, size_t width)
 {
     std::vector<Extremes> steps;
     steps.reserve((to - from) / blockOfSteps + 1);
-    std::array<double, blockOfSteps> step;
-    for (size_t block = from; block < to; block += blockOfSteps) {
-        const size_t count = std::min(blockOfSteps, to - block);
-        for (size_t i = 0; i < count; ++i)
-            step[i] = y[block + i + width] - y[block + i];
-        steps.push_back(extremesOf(std::span(step).first(count)));
-    }
+    for (size_t block = from; block < to; block += blockOfSteps)
+        steps.push_back(stepExtremes(y.data() + block, std::min(blockOfSteps, to - block), width));
     return steps;
+}
+
+size_t firstDip(std::span<const double> y, size_t from, double least, double share, double clear)
+{
+    constexpr size_t block = 1024;
+    double reached = 0;
+    for (size_t begin = from; begin < y.size(); begin += block) {
+        const size_t end = std::min(begin + block, y.size());
+        const Extremes ends = extremesOf(y.subspan(begin, end - begin));
+        const double then = std::max(reached, ends.greatest);
+        if (then <= least || ends.least >= share * then - clear) { // nothing here can be a dip
+            reached = then;
+            continue;
+        }
+        for (size_t i = begin; i < end; ++i) {
+            reached = std::max(reached, y[i]);
+            if (reached > least && y[i] < share * reached - clear)
+                return i;
+        }
+    }
+    return y.size();
 }
 
 double medianOf(std::vector<double> values)
@@ -123,7 +194,8 @@ double noiseAlong(std::span<const double> x, std::span<const double> y)
     if (off.size() < 30)
         return noiseOf(y);
     const double quantum = std::isfinite(step) ? step / std::sqrt(12.0) : 0;
-    return std::max(1.4826 * medianOf(std::move(off)), std::min(quantum, noiseOf(y)));
+    const double scatter = 1.4826 * medianOf(std::move(off));
+    return quantum <= scatter ? scatter : std::max(scatter, std::min(quantum, noiseOf(y)));
 }
 
 namespace {
@@ -221,12 +293,12 @@ std::vector<double> smoothed(std::span<const double> y, size_t half)
     return out;
 }
 
-QuietStart findQuietStart(std::span<const double> y, double noise)
+QuietStart findQuietStart(std::span<const double> y, double noise, double top)
 {
     QuietStart found;
     if (y.size() < 3)
         return found;
-    const double top = found.top = extremesOf(y).greatest;
+    found.top = top;
     // Of a few keyed readings each is a step of its own; there is no start to take the middle of.
     const size_t head = y.size() < 60 ? 1 : std::clamp(y.size() / 400, size_t{3}, size_t{50});
     const double start = medianOf({y.begin(), y.begin() + static_cast<std::ptrdiff_t>(std::min(head, y.size()))});

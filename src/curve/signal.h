@@ -34,10 +34,17 @@ Extremes extremesOf(std::span<const double> y);
 /// Index of the greatest value, the first of equals; 0 for none. No NaN among them.
 size_t indexOfGreatest(std::span<const double> y);
 
+/// The first index from `from` on with y[i] − base ≥ level; the size of `y` when there is none.
+size_t firstAtLeast(std::span<const double> y, size_t from, double level, double base = 0);
+
 /// The extremes of y[i + width] − y[i] for i in [from, to): one pair a block of 512, so that a search
 /// can pass over quiet blocks. to + width may not go past the end.
 constexpr size_t blockOfSteps = 512;
 std::vector<Extremes> greatestSteps(std::span<const double> y, size_t from, size_t to, size_t width);
+
+/// The first index from `from` on whose value lies under `share` of the greatest so far less `clear`, once that is above
+/// `least`; the size of `y` when there is none.
+size_t firstDip(std::span<const double> y, size_t from, double least, double share, double clear);
 
 /// The middle of the values (an even count takes the mean of the two); NaN for none.
 double medianOf(std::vector<double> values);
@@ -55,7 +62,7 @@ struct QuietStart {
 };
 
 /// Looks for the first load clear of noise: beyond 5 noise widths or 0.2 % of the range above the
-/// start, for five readings in a row.
-QuietStart findQuietStart(std::span<const double> y, double noise);
+/// start, for five readings in a row. `top`: the greatest of y.
+QuietStart findQuietStart(std::span<const double> y, double noise, double top);
 
 } // namespace fortitor

@@ -40,9 +40,8 @@ Levels climbLevels(std::span<const double> x, std::span<const double> y, double 
     const double step = (top - y[0]) / 40;
     double next = y[0] + step;
     const size_t half = std::min(y.size() / 2000, size_t{20});
-    for (size_t i = 0; i < y.size() && next <= top * 1.0000001; ++i) {
-        if (y[i] < next)
-            continue;
+    for (size_t i = firstAtLeast(y, 0, next); i < y.size() && next <= top * 1.0000001;
+         i = firstAtLeast(y, i + 1, next)) {
         const size_t from = i > half ? i - half : 0;
         const size_t to = std::min(i + half + 1, y.size());
         double mx = 0;
@@ -302,14 +301,20 @@ double meanResidual(std::span<const double> x, std::span<const double> y, const 
         / static_cast<double>(n);
 }
 
+/// A stretch of readings with the line through it.
+struct Ends {
+    size_t begin = 0, end = 0;
+    LineFit line;
+};
+
 /// Moves an end in while its outermost twentieth does not lie on the line, on the full data.
-StraightPart refineEnds(std::span<const double> x, std::span<const double> y, size_t begin, size_t end, double noise)
+Ends refineEnds(std::span<const double> x, std::span<const double> y, size_t begin, size_t end, double noise)
 {
     for (int round = 0; round < 12; ++round) {
         const LineFit line = fitLine(part(x, begin, end), part(y, begin, end));
         const size_t step = std::max((end - begin) / 20, size_t{1});
         if (!line.valid() || end - begin <= 4 * step + 10)
-            break;
+            return {begin, end, line};
         const double span = std::abs(line.slope) * (x[end - 1] - x[begin]);
         const double off =
             std::max(3 * std::max(noise, line.residualRms) / std::sqrt(static_cast<double>(step)), 2e-4 * span);
@@ -318,9 +323,9 @@ StraightPart refineEnds(std::span<const double> x, std::span<const double> y, si
         end -= top ? step : 0;
         begin += foot ? step : 0;
         if (!top && !foot)
-            break;
+            return {begin, end, line};
     }
-    return fitStraightPart(x, y, begin, end);
+    return {begin, end, fitLine(part(x, begin, end), part(y, begin, end))};
 }
 
 /// Of a handful of points the longest stretch that lies on a line nearly as well as the best one,
@@ -400,8 +405,9 @@ Expected<StraightPart> findStraightPart(std::span<const double> x, std::span<con
 
     double slope = first.slope;
     double origin = first.x - first.y / first.slope;
-    StraightPart found;
+    Ends found;
     size_t lastCap = 0;
+    bool few = false;
     for (int pass = 0; pass < 3; ++pass) {
         const size_t cap = capIndex(x, y, slope, origin, noise, top);
         if (pass > 0
@@ -411,9 +417,10 @@ Expected<StraightPart> findStraightPart(std::span<const double> x, std::span<con
         const auto cx = part(x, 0, cap);
         const auto cy = part(y, 0, cap);
         const double cappedRange = extremesOf(cy).greatest - cy[0];
-        if (cap < enoughPoints) {
-            found = bestOfFew(cx, cy, cappedRange);
-            found.fewPoints = true;
+        few = cap < enoughPoints;
+        if (few) {
+            const StraightPart best = bestOfFew(cx, cy, cappedRange);
+            found = {best.begin, best.end, best.line};
         } else {
             const Bins bins = makeBins(cx, cy, binCount);
             const double perBin = static_cast<double>(cap) / static_cast<double>(bins.x.size());
@@ -425,10 +432,12 @@ Expected<StraightPart> findStraightPart(std::span<const double> x, std::span<con
         if (!found.line.valid() || !(found.line.slope > 0))
             return doesNotClimb();
         slope = found.line.slope;
-        origin = found.origin();
-        found.proofGuess = y[cap - 1];
+        origin = found.line.meanX - found.line.meanY / slope;
     }
-    return found;
+    StraightPart straight = fitStraightPart(x, y, found.begin, found.end);
+    straight.fewPoints = straight.fewPoints || few;
+    straight.proofGuess = y[lastCap - 1];
+    return straight;
 }
 
 Expected<StraightPart> straightPartBetweenStresses(std::span<const double> x, std::span<const double> y, double low,

@@ -35,12 +35,11 @@ std::pair<size_t, size_t> middleOfFall(std::span<const double> force, size_t las
 
 } // namespace
 
-std::optional<Turn> findTurn(std::span<const double> way, size_t from)
+std::optional<Turn> findTurn(std::span<const double> way, size_t from, double noise)
 {
     if (way.size() < from + 6)
         return std::nullopt;
     const auto values = way.subspan(from);
-    const double noise = noiseOfDrive(values);
     const Extremes ends = extremesOf(values);
     const double clear = std::max(timesNoise * noise, shareOfRange * (ends.greatest - ends.least));
     if (!(clear > 0) || ends.greatest - values.back() <= clear)
@@ -64,17 +63,20 @@ double steepestClimb(std::span<const double> force, std::span<const double> way,
     for (size_t i = from; i < last; ++i) {
         while (j < last && (j <= i || way[j] - way[i] <= clear))
             ++j;
-        if (way[j] - way[i] > clear)
-            steepest = std::max(steepest, (force[j] - force[i]) / (way[j] - way[i]));
+        // Only what may be steeper is divided.
+        const double moved = way[j] - way[i];
+        const double climbed = force[j] - force[i];
+        if (moved > clear && climbed > steepest * moved * (1 - 1e-14))
+            steepest = std::max(steepest, climbed / moved);
     }
     return steepest;
 }
 
-bool fallsByGoingBack(std::span<const double> force, std::span<const double> way, size_t from, size_t last)
+bool fallsByGoingBack(std::span<const double> force, std::span<const double> way, double noise, size_t from,
+                      size_t last)
 {
     if (way.size() < force.size() || last <= from || last + 1 >= force.size())
         return false;
-    const double noise = noiseOfDrive(way.subspan(from));
     const auto [middle, end] = middleOfFall(force, last);
     const size_t bottom = std::min(end, force.size() - 1);
     // It may stand for a while, or run on by its inertia, before it goes back.
@@ -91,12 +93,12 @@ bool fallsByGoingBack(std::span<const double> force, std::span<const double> way
     return force[last] - force[bottom] <= timesStiffer * steepestClimb(force, way, noise, from, last) * back;
 }
 
-bool fallsAlongUnloading(std::span<const double> force, std::span<const double> strain, size_t from, size_t last)
+bool fallsAlongUnloading(std::span<const double> force, std::span<const double> strain, double noise, size_t from,
+                         size_t last)
 {
     if (strain.size() < force.size() || last <= from)
         return false;
     const auto [a, b] = middleOfFall(force, last);
-    const double noise = noiseOfDrive(strain.subspan(from));
     const double climb = steepestClimb(force, strain, noise, from, last);
     if (b >= a + 2 && b < a + 4) // of two or three readings each must lie on the line down from the top
         return std::ranges::all_of(std::views::iota(a, b), [&](size_t i) {

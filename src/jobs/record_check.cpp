@@ -78,7 +78,7 @@ CheckedRecord checkRecord(const Method& method, std::shared_ptr<const Record> re
     const Channel* load = record ? loadOf(method, *record) : nullptr;
     if (!load)
         return checked;
-    const std::vector<double> values = load->values.gather();
+    const std::span<const double> values = load->values.values();
     const Unit& unit = baseUnit(load->kind);
     if (const auto only = onlyValue(values)) {
         checked.record = nullptr;
@@ -117,7 +117,7 @@ CheckedRecord checkRecord(const Method& method, std::shared_ptr<const Record> re
              "Was the channel beyond its range, or the logger stopped? Look at the curve before the strength is used.",
              {}});
     const Channel* time = record->find("time");
-    if (const auto disorder = time ? findTimeDisorder(time->values.gather()) : std::nullopt) {
+    if (const auto disorder = time ? findTimeDisorder(time->values.values()) : std::nullopt) {
         auto without = std::make_shared<Record>(*record);
         std::erase_if(without->channels, [](const Channel& c) { return c.name == "time"; });
         checked.record = std::move(without);

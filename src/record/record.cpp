@@ -2,48 +2,60 @@
 #include "record/record.h"
 
 #include <algorithm>
+#include <cstring>
+#include <new>
+#include <utility>
 
 namespace fortitor {
 
-Column& Column::operator=(const Column& other)
+void Column::swap(Column& other) noexcept
 {
-    if (this == &other)
-        return *this;
-    chunks_.clear();
-    for (const auto& chunk : other.chunks_)
-        chunks_.push_back(std::make_unique<Chunk>(*chunk));
-    size_ = other.size_;
+    std::swap(data_, other.data_);
+    std::swap(size_, other.size_);
+    std::swap(room_, other.room_);
+    std::swap(gaps_, other.gaps_);
+}
+
+Column& Column::operator=(Column&& other) noexcept
+{
+    Column taken(std::move(other));
+    swap(taken);
     return *this;
 }
 
-bool Column::hasGaps() const
+Column::Column(const Column& other)
 {
-    for (size_t at = 0; at < size_; at += chunkSize) {
-        const Chunk& chunk = *chunks_[at >> chunkBits];
-        const size_t count = std::min(chunkSize, size_ - at);
-        size_t gaps = 0; // counted rather than left at the first: that goes several values at a time
-        for (size_t i = 0; i < count; ++i)
-            gaps += chunk[i] != chunk[i] ? 1u : 0u;
-        if (gaps > 0)
-            return true;
-    }
-    return false;
+    append(other.values());
 }
 
-std::vector<double> Column::gather(size_t from, size_t to) const
+Column& Column::operator=(const Column& other)
 {
-    std::vector<double> out;
-    to = std::min(to, size_);
-    out.reserve(to > from ? to - from : 0);
-    for (size_t at = from; at < to;) {
-        const Chunk& chunk = *chunks_[at >> chunkBits];
-        const size_t first = at & (chunkSize - 1);
-        const size_t count = std::min(chunkSize - first, to - at);
-        out.insert(out.end(), chunk.begin() + static_cast<std::ptrdiff_t>(first),
-                   chunk.begin() + static_cast<std::ptrdiff_t>(first + count));
-        at += count;
-    }
-    return out;
+    Column copy(other);
+    swap(copy);
+    return *this;
+}
+
+void Column::reserve(size_t size)
+{
+    if (size <= room_)
+        return;
+    auto* grown = static_cast<double*>(std::realloc(data_.get(), size * sizeof(double)));
+    if (!grown)
+        throw std::bad_alloc();
+    static_cast<void>(data_.release());
+    data_.reset(grown);
+    room_ = size;
+}
+
+void Column::append(std::span<const double> values)
+{
+    if (size_ + values.size() > room_)
+        reserve(std::max(size_ + values.size(), size_ > 0 ? room_ + room_ / 2 : size_t{0}));
+    if (!values.empty())
+        std::memcpy(data_.get() + size_, values.data(), values.size_bytes());
+    size_ += values.size();
+    for (const double v : values)
+        gaps_ |= v != v;
 }
 
 const Channel* Record::find(std::string_view name) const
@@ -81,6 +93,7 @@ Record thinnedRecord(const Record& record, size_t rows)
         Channel& out = thin.add(c.name);
         out.unitFound = c.unitFound;
         out.headerFound = c.headerFound;
+        out.values.reserve(c.values.size() / step + 1);
         for (size_t i = 0; i < c.values.size(); i += step)
             out.values.append(c.values[i]);
     }

@@ -3,49 +3,58 @@
 
 #include "units/unit.h"
 
-#include <array>
+#include <cstdlib>
 #include <memory>
+#include <span>
 #include <string>
 #include <string_view>
 #include <vector>
 
 namespace fortitor {
 
-/// A growing column of doubles in chunks, so that a live test appends without ever moving what is
-/// there. Index and size are 64 bit.
+/// A growing column of doubles that lie one behind the other, so that it is read in place. It grows by half of itself
+/// each time; large ones are moved by the page table, not copied. Index and size are 64 bit.
 class Column {
 public:
-    static constexpr size_t chunkBits = 14;
-    static constexpr size_t chunkSize = size_t{1} << chunkBits;
-
     Column() = default;
-    Column(Column&&) noexcept = default;
-    Column& operator=(Column&&) noexcept = default;
-    Column(const Column& other) { *this = other; }
+    Column(Column&& other) noexcept { swap(other); }
+    Column& operator=(Column&& other) noexcept;
+    Column(const Column& other);
     Column& operator=(const Column& other);
 
     void append(double value)
     {
-        if (size_ == chunks_.size() * chunkSize)
-            chunks_.push_back(std::make_unique_for_overwrite<Chunk>());
-        (*chunks_.back())[size_ & (chunkSize - 1)] = value;
-        ++size_;
+        if (size_ == room_)
+            reserve(room_ + room_ / 2 + 64);
+        data_.get()[size_++] = value;
+        gaps_ |= value != value;
     }
-    double operator[](size_t i) const { return (*chunks_[i >> chunkBits])[i & (chunkSize - 1)]; }
+    void append(std::span<const double> values); ///< not its own
+    /// Room for that many values in all; std::bad_alloc when there is none.
+    void reserve(size_t size);
+
+    double operator[](size_t i) const { return data_.get()[i]; }
     [[nodiscard]] size_t size() const { return size_; }
     [[nodiscard]] bool empty() const { return size_ == 0; }
     [[nodiscard]] double back() const { return (*this)[size_ - 1]; }
+    /// The values in place; until the next is appended.
+    [[nodiscard]] std::span<const double> values() const { return {data_.get(), size_}; }
 
     /// Whether any value is NaN: a gap.
-    [[nodiscard]] bool hasGaps() const;
-    /// A contiguous copy of rows [from, to).
-    [[nodiscard]] std::vector<double> gather(size_t from, size_t to) const;
-    [[nodiscard]] std::vector<double> gather() const { return gather(0, size_); }
+    [[nodiscard]] bool hasGaps() const { return gaps_; }
+    /// A copy of all rows.
+    [[nodiscard]] std::vector<double> gather() const { return {data_.get(), data_.get() + size_}; }
 
 private:
-    using Chunk = std::array<double, chunkSize>;
-    std::vector<std::unique_ptr<Chunk>> chunks_;
+    struct Free {
+        void operator()(double* data) const { std::free(data); }
+    };
+    void swap(Column& other) noexcept;
+
+    std::unique_ptr<double, Free> data_;
     size_t size_ = 0;
+    size_t room_ = 0;
+    bool gaps_ = false;
 };
 
 /// One measured quantity over the rows of a record, in the base unit of its kind. NaN: no reading.

@@ -19,16 +19,13 @@ public:
     RowView(const std::vector<double>& flat) : RowView(std::span<const double>(flat)) { }
     /// `leftOut`: rows to skip, rising.
     RowView(const Column& column, const std::vector<size_t>& leftOut)
-        : column_(&column), skipped_(leftOut), size_(column.size() - leftOut.size())
+        : flat_(column.values().data()), skipped_(leftOut), size_(column.size() - leftOut.size())
     {
         for (size_t k = 0; k < skipped_.size(); ++k)
             skipped_[k] -= k; // rows kept before the k-th that is left out
     }
 
-    double operator[](size_t i) const
-    {
-        return flat_ ? flat_[i] : skipped_.empty() ? (*column_)[i] : (*column_)[rowOf(i)];
-    }
+    double operator[](size_t i) const { return flat_[skipped_.empty() ? i : rowOf(i)]; }
     [[nodiscard]] size_t size() const { return size_; }
     [[nodiscard]] bool empty() const { return size_ == 0; }
 
@@ -39,7 +36,6 @@ private:
     }
 
     const double* flat_ = nullptr;
-    const Column* column_ = nullptr;
     std::vector<size_t> skipped_;
     size_t size_ = 0;
 };

@@ -94,7 +94,7 @@ Expected<Done> Logbook::appendChunk(const QString& id, int seq, const Record& re
             query.addBindValue(seq);
             query.addBindValue(static_cast<int>(c));
             query.addBindValue(static_cast<qlonglong>(to - from));
-            query.addBindValue(packChunk(record.channels[c].values.gather(from, to)));
+            query.addBindValue(packChunk(record.channels[c].values.values().subspan(from, to - from)));
             if (!query.exec())
                 return problemOf(query);
         }

@@ -173,7 +173,7 @@ TEST(Fracture, FindsTheLastPointBeforeTheFall)
     y.push_back(9000);
     for (int i = 0; i < 40; ++i)
         y.push_back(12);
-    const auto f = findFracture(y, 2);
+    const auto f = findFracture(y, 2, indexOfGreatest(y));
     ASSERT_TRUE(f);
     EXPECT_EQ(f->last, 999u);
     EXPECT_FALSE(f->cutInFall);
@@ -186,7 +186,7 @@ TEST(Fracture, ARecordThatStopsInMidFallIsBroken)
     for (int i = 0; i < 500; ++i)
         y.push_back(10000 + i);
     y.push_back(6500);
-    const auto f = findFracture(y, 1);
+    const auto f = findFracture(y, 1, indexOfGreatest(y));
     ASSERT_TRUE(f);
     EXPECT_EQ(f->last, 499u);
     EXPECT_TRUE(f->cutInFall);
@@ -198,12 +198,12 @@ TEST(Fracture, NoneWhereNothingFalls)
     std::vector<double> y;
     for (int i = 0; i < 500; ++i)
         y.push_back(100.0 * i);
-    EXPECT_FALSE(findFracture(y, 1));
+    EXPECT_FALSE(findFracture(y, 1, indexOfGreatest(y)));
     // A fall that is recovered from: a pause, not a break.
     for (int i = 100; i < 140; ++i)
         y[static_cast<size_t>(i)] = 100;
-    EXPECT_FALSE(findFracture(y, 1));
-    EXPECT_FALSE(findFracture({}, 0));
+    EXPECT_FALSE(findFracture(y, 1, indexOfGreatest(y)));
+    EXPECT_FALSE(findFracture({}, 0, indexOfGreatest({})));
 }
 
 TEST(Signal, NoiseOfALineIsNone)
@@ -257,7 +257,7 @@ TEST(Signal, QuietStart)
         y.push_back(50 + random.normal());
     for (int i = 0; i < 2000; ++i)
         y.push_back(50 + 10.0 * i + random.normal());
-    const QuietStart q = findQuietStart(y, 1);
+    const QuietStart q = findQuietStart(y, 1, extremesOf(y).greatest);
     EXPECT_NEAR(static_cast<double>(q.onset), 203, 4);
     EXPECT_GT(q.quiet, 150u);
     EXPECT_NEAR(q.level, 50, 0.3);
@@ -268,7 +268,7 @@ TEST(Signal, AStartOnTheClimbIsNotQuiet)
     std::vector<double> y;
     for (int i = 0; i < 2000; ++i)
         y.push_back(500 + 10.0 * i);
-    EXPECT_EQ(findQuietStart(y, 0.5).quiet, 0u);
+    EXPECT_EQ(findQuietStart(y, 0.5, extremesOf(y).greatest).quiet, 0u);
 }
 
 } // namespace

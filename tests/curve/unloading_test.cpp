@@ -39,13 +39,13 @@ TEST(Unloading, ADriveThatGoesBackIsSeenAndWhere)
         p.add(5000, 5.0); // a hold
     for (int i = 1; i <= 50; ++i)
         p.add(5000 - 100.0 * i, 5.0 - 0.1 * i);
-    const auto turn = findTurn(p.way, 0);
+    const auto turn = findTurn(p.way, 0, noiseOfDrive(p.way));
     ASSERT_TRUE(turn);
     EXPECT_NEAR(static_cast<double>(turn->first), 500, 2); // within its noise
     EXPECT_EQ(turn->last, 520u);
-    EXPECT_TRUE(fallsByGoingBack(p.force, p.way, 0, 520));
+    EXPECT_TRUE(fallsByGoingBack(p.force, p.way, noiseOfDrive(p.way), 0, 520));
     Pull on(500);
-    EXPECT_FALSE(findTurn(on.way, 0));
+    EXPECT_FALSE(findTurn(on.way, 0, noiseOfDrive(on.way)));
 }
 
 TEST(Unloading, ABreakIsNoneAlsoWhereTheMachineSpringsBackOrGoesHome)
@@ -53,15 +53,15 @@ TEST(Unloading, ABreakIsNoneAlsoWhereTheMachineSpringsBackOrGoesHome)
     Pull stands(500);
     for (int i = 0; i < 30; ++i)
         stands.add(2, 5.0);
-    EXPECT_FALSE(fallsByGoingBack(stands.force, stands.way, 0, 500));
+    EXPECT_FALSE(fallsByGoingBack(stands.force, stands.way, noiseOfDrive(stands.way), 0, 500));
     Pull springs(500);
     for (int i = 0; i < 30; ++i)
         springs.add(2, 4.0); // back by what the machine gave, within a reading, and no further
-    EXPECT_FALSE(fallsByGoingBack(springs.force, springs.way, 0, 500));
+    EXPECT_FALSE(fallsByGoingBack(springs.force, springs.way, noiseOfDrive(springs.way), 0, 500));
     Pull home(500);
     for (int i = 1; i < 30; ++i)
         home.add(2, i < 4 ? 5.0 : 5.0 - 0.2 * i);
-    EXPECT_FALSE(fallsByGoingBack(home.force, home.way, 0, 500));
+    EXPECT_FALSE(fallsByGoingBack(home.force, home.way, noiseOfDrive(home.way), 0, 500));
 }
 
 TEST(Unloading, ByTheStrainAloneAndByTheForceAlone)
@@ -69,16 +69,16 @@ TEST(Unloading, ByTheStrainAloneAndByTheForceAlone)
     Pull slow(500);
     for (int i = 1; i <= 40; ++i)
         slow.add(5000 - 125.0 * i, 5.0 - 0.125 * i);
-    EXPECT_TRUE(fallsAlongUnloading(slow.force, slow.way, 0, 500));
+    EXPECT_TRUE(fallsAlongUnloading(slow.force, slow.way, noiseOfDrive(slow.way), 0, 500));
     EXPECT_TRUE(fallsSteadily(slow.force, 0, 500));
     Pull flatter(500);
     for (int i = 1; i <= 40; ++i)
         flatter.add(5000 - 125.0 * i, 5.0 + 0.01 * i); // it tears, and the strain goes on
-    EXPECT_FALSE(fallsAlongUnloading(flatter.force, flatter.way, 0, 500));
+    EXPECT_FALSE(fallsAlongUnloading(flatter.force, flatter.way, noiseOfDrive(flatter.way), 0, 500));
     Pull breaks(500);
     for (int i = 0; i < 30; ++i)
         breaks.add(2, 0.0);
-    EXPECT_FALSE(fallsAlongUnloading(breaks.force, breaks.way, 0, 500));
+    EXPECT_FALSE(fallsAlongUnloading(breaks.force, breaks.way, noiseOfDrive(breaks.way), 0, 500));
     EXPECT_FALSE(fallsSteadily(breaks.force, 0, 500));
 }
 

@@ -335,17 +335,28 @@ TEST(TextImport, MutatedFiles)
     }
 }
 
-TEST(Record, ColumnKeepsItsPlaceWhileItGrows)
+TEST(Record, ColumnGrows)
 {
     Column column;
-    for (size_t i = 0; i < 3 * Column::chunkSize + 7; ++i)
+    constexpr size_t rows = 50000;
+    for (size_t i = 0; i < rows; ++i)
         column.append(static_cast<double>(i));
-    EXPECT_EQ(column.size(), 3 * Column::chunkSize + 7);
-    EXPECT_EQ(column[Column::chunkSize], static_cast<double>(Column::chunkSize));
-    const auto part = column.gather(Column::chunkSize - 2, Column::chunkSize + 2);
-    EXPECT_EQ(part, (std::vector<double>{16382, 16383, 16384, 16385}));
-    const Column copy = column;
+    ASSERT_EQ(column.size(), rows);
+    for (size_t i = 0; i < rows; ++i)
+        ASSERT_EQ(column.values()[i], static_cast<double>(i));
+    EXPECT_FALSE(column.hasGaps());
+    Column copy = column;
     EXPECT_EQ(copy.back(), column.back());
+    copy.append(std::nan(""));
+    EXPECT_TRUE(copy.hasGaps());
+    EXPECT_FALSE(column.hasGaps());
+    column = std::move(copy);
+    EXPECT_TRUE(column.hasGaps());
+    column.append(column.values().first(0)); // nothing
+    EXPECT_EQ(column.size(), rows + 1);
+    column = Column();
+    EXPECT_FALSE(column.hasGaps());
+    EXPECT_TRUE(column.gather().empty());
 }
 
 } // namespace

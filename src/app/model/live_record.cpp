@@ -204,8 +204,7 @@ void LiveFrame::rowsAnswered(Record& slice, const Expected<Done>& done)
     eventsChanged_ = true;
     // They wait again, before those that came meanwhile.
     for (size_t c = 0; c < record_.channels.size(); ++c) {
-        for (const double value : record_.channels[c].values.gather(0, record_.channels[c].values.size()))
-            slice.channels[c].values.append(value);
+        slice.channels[c].values.append(record_.channels[c].values.values());
         record_.channels[c].values = std::move(slice.channels[c].values);
     }
     // The first cause stays the reason; the rows are saved beside the logbook.

@@ -3,9 +3,13 @@
 
 #include "curve/line_fit.h"
 #include "curve/signal.h"
+#include "curve/wide.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <iterator>
+#include <numeric>
 #include <vector>
 
 namespace fortitor {
@@ -13,6 +17,7 @@ namespace {
 
 constexpr size_t mostBlocks = 200;
 constexpr size_t rowsOfBlock = 3;
+constexpr size_t enoughOfBlock = 400; // readings; of more every n-th is taken
 constexpr double standsStill = 0.05; // of how it followed before
 constexpr double followsNoMore = 0.25; // the same, once it has jumped
 constexpr double runsAway = 2.5;
@@ -29,18 +34,20 @@ std::vector<Block> blocksOf(std::span<const double> extension, std::span<const d
 {
     std::vector<Block> blocks;
     const double each = (crosshead[to - 1] - crosshead[from]) / static_cast<double>(mostBlocks);
+    std::vector<double> values;
     for (size_t begin = from; begin < to;) {
-        size_t end = begin + 1;
-        while (end < to && (end < begin + rowsOfBlock || crosshead[end] - crosshead[begin] < each))
-            ++end;
+        size_t end = firstAtLeast(crosshead.first(to), std::min(begin + rowsOfBlock, to), each, crosshead[begin]);
         if (to - end < rowsOfBlock)
             end = to;
+        const size_t stride = (end - begin) / enoughOfBlock + 1;
+        const auto count = static_cast<double>((end - begin + stride - 1) / stride);
         double way = 0;
-        for (size_t i = begin; i < end; ++i)
-            way += (crosshead[i] - crosshead[begin]) / static_cast<double>(end - begin);
-        blocks.push_back({begin, crosshead[begin] + way,
-                          medianOf({extension.begin() + static_cast<std::ptrdiff_t>(begin),
-                                    extension.begin() + static_cast<std::ptrdiff_t>(end)})});
+        values.clear();
+        for (size_t i = begin; i < end; i += stride) {
+            way += (crosshead[i] - crosshead[begin]) / count;
+            values.push_back(extension[i]);
+        }
+        blocks.push_back({begin, crosshead[begin] + way, medianOf(values)});
         begin = end;
     }
     return blocks;
@@ -168,6 +175,24 @@ std::optional<size_t> findFrozen(std::span<const double> extension, std::span<co
 
 namespace {
 
+constexpr std::array<size_t, 4> widthsOfSlip{1, 3, 10, 30};
+constexpr size_t few = 8;
+
+size_t sideOf(size_t width)
+{
+    return std::max(few, width);
+}
+
+const std::vector<double>& countedReadings()
+{
+    static const std::vector<double> counted = [] {
+        std::vector<double> index(widthsOfSlip.back() + 2 * sideOf(widthsOfSlip.back()));
+        std::iota(index.begin(), index.end(), 0.0);
+        return index;
+    }();
+    return counted;
+}
+
 /// What is between two lines through `side` readings before and behind a gap, at its middle, and the standard
 /// error of that.
 struct Gap {
@@ -175,13 +200,17 @@ struct Gap {
     double doubt = 0;
 };
 
+/// `along`: the crosshead, or nothing, where the readings are counted.
 Gap gapOf(std::span<const double> y, std::span<const double> along, size_t i, size_t width, size_t side, double noise)
 {
-    const double middle = 0.5 * (along[i] + along[i + width]);
+    const size_t first = i + 1 - side;
+    const auto there =
+        along.empty() ? std::span(countedReadings()).first(width + 2 * side) : along.subspan(first, width + 2 * side);
+    const double middle = 0.5 * (there[side - 1] + there[side - 1 + width]);
     Gap gap;
     double variance = 0;
-    for (const size_t begin : {i + 1 - side, i + width}) {
-        const auto x = along.subspan(begin, side);
+    for (const size_t begin : {first, i + width}) {
+        const auto x = there.subspan(begin - first, side);
         const LineFit line = fitLine(x, y.subspan(begin, side));
         if (!line.valid())
             return {0, 1e300};
@@ -197,13 +226,65 @@ Gap gapOf(std::span<const double> y, std::span<const double> along, size_t i, si
     return gap;
 }
 
-/// Whether a crosshead is read so finely that most readings lie beyond the one before.
+/// Whether a crosshead is read so finely that most readings lie beyond the one before; of very many some are asked.
 bool movesOn(std::span<const double> crosshead)
 {
+    constexpr size_t enough = 20000;
+    const size_t stride = crosshead.size() / enough + 1;
     size_t forth = 0;
-    for (size_t i = 1; i < crosshead.size(); ++i)
+    size_t asked = 0;
+    for (size_t i = 1; i < crosshead.size(); i += stride, ++asked)
         forth += crosshead[i] > crosshead[i - 1];
-    return forth * 10 > crosshead.size() * 7;
+    return forth * 10 > (asked + 1) * 7;
+}
+
+/// By how much a move stands out of those just before and behind, forth or back: knives that seat, or a bar that begins
+/// to flow, move by as much there, and that is no step.
+double standsOut(std::span<const double> y, size_t i, size_t width, bool forth)
+{
+    const double moved = y[i + width] - y[i];
+    const double before = y[i] - y[i - width];
+    const double behind = y[i + 2 * width] - y[i + width];
+    return forth ? moved - std::max(before, behind) : std::min(before, behind) - moved;
+}
+
+/// The first place in [i, end) that stands out by `clear` or more, forth or back; `end` when there is none.
+FORTITOR_WIDE size_t nextStep(std::span<const double> y, size_t i, size_t end, size_t width, double clear)
+{
+    using Truths = long __attribute__((vector_size(32)));
+    for (; i + 4 <= end; i += 4) {
+        Four a, b, c, d;
+        loadFour(a, y.data() + i - width);
+        loadFour(b, y.data() + i);
+        loadFour(c, y.data() + i + width);
+        loadFour(d, y.data() + i + 2 * width);
+        const Four moved = c - b, before = b - a, behind = d - c;
+        const Four forth = moved - (before < behind ? behind : before);
+        const Four back = (behind < before ? behind : before) - moved;
+        const Truths any = (forth >= clear) | (back >= clear);
+        if ((any[0] | any[1] | any[2] | any[3]) != 0)
+            break;
+    }
+    while (i < end && !(std::max(standsOut(y, i, width, true), standsOut(y, i, width, false)) >= clear))
+        ++i;
+    return i;
+}
+
+/// The greatest steps over each of the widths, found together while the readings are at hand.
+std::array<std::vector<Extremes>, widthsOfSlip.size()> stepsOfAllWidths(std::span<const double> y, size_t from,
+                                                                        size_t to)
+{
+    std::array<std::vector<Extremes>, widthsOfSlip.size()> all;
+    constexpr size_t stretch = 8 * blockOfSteps;
+    for (size_t done = 0; done < to - from; done += stretch)
+        for (size_t k = 0; k < all.size(); ++k) {
+            const size_t side = sideOf(widthsOfSlip[k]);
+            const size_t first = from + side + done;
+            const size_t last = std::min(first + stretch, to - std::min(to, 2 * widthsOfSlip[k] + side));
+            if (first < last)
+                std::ranges::copy(greatestSteps(y, first, last, widthsOfSlip[k]), std::back_inserter(all[k]));
+        }
+    return all;
 }
 
 } // namespace
@@ -213,47 +294,37 @@ std::optional<ExtensometerSlip> findSlip(std::span<const double> extension, std:
                                          double forceNoise)
 {
     std::optional<ExtensometerSlip> worst;
-    constexpr size_t few = 8;
     constexpr double stepsOut = 0.7; // of a step, beyond what moves beside it
     if (to < from + 4 * few)
         return worst;
     // The extension is held against the crosshead, so that a drive that changes its speed makes no step.
-    std::vector<double> index;
-    std::span<const double> along = crosshead;
-    if (crosshead.size() < to || !movesOn(crosshead.subspan(from, to - from))) {
-        index.resize(to);
-        for (size_t i = 0; i < to; ++i)
-            index[i] = static_cast<double>(i);
-        along = index;
-    }
+    const bool counted = crosshead.size() < to || !movesOn(crosshead.subspan(from, to - from));
+    const auto along = counted ? std::span<const double>() : crosshead;
     const double least = std::max(5 * noise, 5e-4);
     const double worth = std::max(7 * noise, 5e-4); // a gap between lines is never known better than that
-    for (const size_t width : {size_t{1}, size_t{3}, size_t{10}, size_t{30}}) {
-        const size_t side = std::max(few, width);
+    const auto stepsBy = stepsOfAllWidths(extension, from, to);
+    for (size_t k = 0; k < widthsOfSlip.size(); ++k) {
+        const size_t width = widthsOfSlip[k];
+        const size_t side = sideOf(width);
         if (to - from < 2 * width + 4 * side)
             break;
         const size_t first = from + side;
         const size_t last = to - 2 * width - side;
-        const auto steps = greatestSteps(extension, first, last, width);
+        const auto& steps = stepsBy[k];
         for (size_t i = first; i < last; ++i) {
-            const Extremes& block = steps[(i - first) / blockOfSteps];
-            if ((i - first) % blockOfSteps == 0 && block.greatest < least && -block.least < least) {
-                i += blockOfSteps - 1; // nothing here can be a step
+            const size_t block = (i - first) / blockOfSteps;
+            const size_t blockEnd = std::min(first + (block + 1) * blockOfSteps, last);
+            const bool quiet = steps[block].greatest < least && -steps[block].least < least;
+            i = quiet ? blockEnd : nextStep(extension, i, blockEnd, width, stepsOut * worth);
+            if (i == blockEnd) {
+                --i;
                 continue;
             }
-            // Knives that seat, or a bar that begins to flow, move by as much just before or behind: that is no step.
-            const double moved = extension[i + width] - extension[i];
-            const double before = extension[i] - extension[i - width];
-            const double behind = extension[i + 2 * width] - extension[i + width];
-            const double forth = moved - std::max(before, behind);
-            const double back = std::min(before, behind) - moved;
-            if (std::max(forth, back) < stepsOut * worth)
-                continue;
             const Gap gap = gapOf(extension, along, i, width, side, noise);
             if (std::abs(gap.step) < std::max(least, 9 * gap.doubt)
                 || (worst && std::abs(gap.step) <= std::abs(worst->step)))
                 continue;
-            if ((gap.step > 0 ? forth : back) < stepsOut * std::abs(gap.step))
+            if (standsOut(extension, i, width, gap.step > 0) < stepsOut * std::abs(gap.step))
                 continue;
             const Gap load = gapOf(force, along, i, width, side, forceNoise);
             if (std::abs(load.step) > std::max(8 * forceNoise, 4 * load.doubt))

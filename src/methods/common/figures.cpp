@@ -306,15 +306,13 @@ CurveView curveFrom(StressStrain&& data, const std::optional<StraightPart>& part
     const size_t from = data.onset > 20 ? data.onset - 20 : 0;
     if (data.crossheadAfterRemoval)
         view.crossheadFrom = *data.removedAt - std::min(*data.removedAt, from);
-    const auto keep = [&](std::vector<double>& column) {
-        column.erase(column.begin() + static_cast<std::ptrdiff_t>(to), column.end());
-        column.erase(column.begin(), column.begin() + static_cast<std::ptrdiff_t>(from));
-        return std::move(column);
-    };
-    view.x = keep(data.strain);
-    view.y = keep(data.stress);
-    for (double& e : view.x)
-        e -= origin;
+    view.x = std::move(data.strain);
+    view.y = std::move(data.stress);
+    for (size_t i = from; i < to; ++i)
+        view.x[i - from] = view.x[i] - origin;
+    view.x.resize(to - from);
+    view.y.resize(to);
+    view.y.erase(view.y.begin(), view.y.begin() + static_cast<std::ptrdiff_t>(from));
     return view;
 }
 

@@ -58,8 +58,9 @@ Expected<Done> checkSlopeOption(const std::string& option)
 
 Expected<StraightPart> straightPartByOption(const SpecimenInput& input, const StressStrain& data, size_t before)
 {
-    const size_t topAt =
-        data.onset + indexOfGreatest(std::span(data.stress).subspan(data.onset, data.end - data.onset));
+    const size_t topAt = data.topAt >= data.onset && data.topAt < data.end
+        ? data.topAt
+        : data.onset + indexOfGreatest(std::span(data.stress).subspan(data.onset, data.end - data.onset));
     const size_t limit = std::min({topAt + 1, data.removedAt ? *data.removedAt + 1 : data.end, before});
     const size_t first = std::min(data.onset, limit);
     const auto x = std::span(data.strain).subspan(first, limit - first);

@@ -78,46 +78,59 @@ std::vector<double> gatherWithout(const Column& column, const std::vector<size_t
 
 /// What shows where the drive went: the crosshead, else the strain; rising while the load is put on.
 struct Way {
-    std::vector<double> values;
+    std::span<const double> values; ///< in the record, or in `own` where they had to be changed
+    std::vector<double> own;
     bool crosshead = false;
 };
 
-Way wayOf(const Channel* crosshead, const Channel* strain, const std::vector<size_t>& gaps,
-          std::span<const double> force)
+Way wayOf(const Channel* crosshead, const Channel* strain, const std::vector<size_t>& gaps, size_t topAt)
 {
     Way way;
     const Channel* channel = crosshead ? crosshead : strain;
     if (!channel)
         return way;
     way.crosshead = crosshead != nullptr;
-    way.values = gatherWithout(channel->values, gaps);
-    for (size_t i = 1; i < way.values.size(); ++i)
-        if (std::isnan(way.values[i]))
-            way.values[i] = way.values[i - 1];
-    if (way.values[indexOfGreatest(force)] < way.values.front())
-        for (double& v : way.values)
+    way.values = channel->values.values();
+    if (!gaps.empty() || channel->values.hasGaps()) {
+        way.own = gatherWithout(channel->values, gaps);
+        for (size_t i = 1; i < way.own.size(); ++i)
+            if (std::isnan(way.own[i]))
+                way.own[i] = way.own[i - 1];
+        way.values = way.own;
+    }
+    if (way.values[topAt] < way.values.front()) {
+        if (way.own.empty())
+            way.own = channel->values.gather();
+        for (double& v : way.own)
             v = -v;
+        way.values = way.own;
+    }
     return way;
 }
 
 /// Whether the fall at a supposed break is the load being taken off, by what the record holds to tell by.
-bool isUnloading(std::span<const double> force, const Way& way, size_t from, size_t last)
+bool isUnloading(std::span<const double> force, const Way& way, double wayNoise, size_t from, size_t last)
 {
     if (way.crosshead)
-        return fallsByGoingBack(force, way.values, from, last);
-    return way.values.empty() ? fallsSteadily(force, from, last) : fallsAlongUnloading(force, way.values, from, last);
+        return fallsByGoingBack(force, way.values, wayNoise, from, last);
+    return way.values.empty() ? fallsSteadily(force, from, last)
+                              : fallsAlongUnloading(force, way.values, wayNoise, from, last);
 }
 
 /// The break by the rule of the method. What falls because it was driven back is none.
 std::optional<Fracture> findBreak(const PrepareRules& rules, std::span<const double> force, double noise,
                                   const Way& way, StressStrain& data)
 {
-    auto fracture = findFracture(force, noise);
-    const auto turn = findTurn(way.values, data.onset);
-    if (fracture && isUnloading(force, way, data.onset, fracture->last)) {
+    auto fracture = findFracture(force, noise, data.topAt);
+    const auto ran = way.values.subspan(std::min(data.onset, way.values.size()));
+    const double wayNoise = noiseOfDrive(ran);
+    const auto turn = findTurn(way.values, data.onset, wayNoise);
+    if (fracture && isUnloading(force, way, wayNoise, data.onset, fracture->last)) {
         data.turnedAt = std::min(turn ? turn->first : fracture->last, fracture->last);
-        fracture = findFracture(force.first(*data.turnedAt + 1), noise);
-    } else if (!fracture && turn && (way.crosshead || fallsAlongUnloading(force, way.values, data.onset, turn->last))) {
+        const auto before = force.first(*data.turnedAt + 1);
+        fracture = findFracture(before, noise, indexOfGreatest(before));
+    } else if (!fracture && turn
+               && (way.crosshead || fallsAlongUnloading(force, way.values, wayNoise, data.onset, turn->last))) {
         data.turnedAt = turn->first;
     }
     if (!fracture || !rules.drawing)
@@ -134,7 +147,7 @@ std::optional<Fracture> findBreak(const PrepareRules& rules, std::span<const dou
 void settleZero(const SpecimenInput& input, const PrepareRules& rules, std::vector<double>& force, double noise,
                 const Way& way, StressStrain& data, std::vector<Remark>& remarks)
 {
-    const QuietStart quiet = findQuietStart(force, noise);
+    const QuietStart quiet = findQuietStart(force, noise, force[data.topAt]);
     data.onset = quiet.onset;
     const double top = quiet.top;
     data.peakRaw = top;
@@ -290,7 +303,7 @@ Watched watch(std::span<const double> extension, const std::vector<double>& forc
               const StressStrain& data)
 {
     Watched seen;
-    const size_t topAt = indexOfGreatest(std::span(force).first(data.end));
+    const size_t topAt = data.topAt < data.end ? data.topAt : indexOfGreatest(std::span(force).first(data.end));
     const std::span<const double> crosshead = data.displacement.empty() ? std::span<const double>() : data.way;
     const double noise = crosshead.empty() ? noiseOf(extension.first(data.end))
                                            : noiseAlong(crosshead.first(data.end), extension.first(data.end));
@@ -300,12 +313,7 @@ Watched watch(std::span<const double> extension, const std::vector<double>& forc
         seen.removedAt = findFrozen(extension, force, data.onset, data.end, noise, forceNoise);
     size_t until = seen.removedAt.value_or(std::min(data.end, topAt + 1));
     // Once yielding drops the force, the bar itself moves by steps.
-    double reached = 0;
-    for (size_t i = data.onset; i < until; ++i) {
-        reached = std::max(reached, force[i]);
-        if (reached > 0.2 * force[topAt] && force[i] < 0.996 * reached - 6 * forceNoise)
-            until = i;
-    }
+    until = firstDip(std::span(force).first(until), data.onset, 0.2 * force[topAt], 0.996, 6 * forceNoise);
     seen.slip = findSlip(extension, force, crosshead, data.onset, until, noise, forceNoise);
     return seen;
 }
@@ -528,12 +536,11 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
     }
 
     const double forceNoise = noiseOf(force);
-    Way way = wayOf(crosshead, choice.source == StrainSource::Crosshead ? nullptr : choice.first, gaps, force);
+    data.topAt = indexOfGreatest(force);
+    Way way = wayOf(crosshead, choice.source == StrainSource::Crosshead ? nullptr : choice.first, gaps, data.topAt);
     settleZero(input, rules, force, forceNoise, way, data, remarks);
-    data.wayNoise = noiseOfDrive(way.values);
-    data.way = std::move(way.values);
-    if (!data.way.empty())
-        data.wayStiffness = steepestClimb(force, data.way, data.wayNoise, data.onset, indexOfGreatest(force)) / section;
+    data.way = way.values;
+    data.wayOwn = std::move(way.own);
     remarkPreload(input, rules, data, section, remarks);
     if (crosshead)
         data.displacement = RowView(crosshead->values, gaps);
@@ -612,16 +619,17 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
 bool goesOnBelow(const StressStrain& data, size_t index, double level)
 {
     // A fall while the drive stands or goes back is unloading.
-    // What going back by less than can be seen would take off.
-    level -= 6 * data.wayNoise * data.wayStiffness;
-    const double beyond = data.way.empty() ? 0 : data.way[index] + 3 * data.wayNoise;
+    const double noise = noiseOfDrive(data.way);
+    if (!data.way.empty()) // what going back by less than can be seen would take off
+        level -= 6 * noise * steepestClimb(data.stress, data.way, noise, data.onset, indexOfGreatest(data.stress));
+    const double beyond = data.way.empty() ? 0 : data.way[index] + 3 * noise;
     double furthest = beyond;
     size_t below = 0;
     for (size_t i = index + 1; i < data.end && below < 3; ++i) {
         bool counts = data.stress[i] < level;
         if (!data.way.empty()) {
             furthest = std::max(furthest, data.way[i]);
-            counts = counts && data.way[i] > beyond && data.way[i] >= furthest - 3 * data.wayNoise;
+            counts = counts && data.way[i] > beyond && data.way[i] >= furthest - 3 * noise;
         }
         below = counts ? below + 1 : 0; // three running: among many one beyond its noise is chance
     }

@@ -10,6 +10,7 @@
 
 #include <limits>
 #include <optional>
+#include <span>
 #include <vector>
 
 namespace fortitor {
@@ -18,6 +19,10 @@ enum class StrainSource { None, Extensometer, StrainChannel, Crosshead };
 
 /// A record made ready for reading: force zeroed, strain from the right source, stress worked out.
 struct StressStrain {
+    StressStrain() = default;
+    StressStrain(StressStrain&&) = default; // it looks at the record and at itself: moved, never copied
+    StressStrain& operator=(StressStrain&&) = default;
+
     std::vector<double> strain; ///< 1, as recorded (origin not yet corrected)
     std::vector<double> stress; ///< MPa
     std::vector<Channel> held; ///< strain channels that ended before the force did, at their last reading
@@ -25,12 +30,11 @@ struct StressStrain {
     RowView time; ///< s, the same
     RowView front, back; ///< the two faces as recorded; empty with one only
     RowView transverse; ///< 1, the strain across; empty without the channel
-    std::vector<double>
-        way; ///< where the drive went, rising under load: crosshead, else extension; empty without either
-    double wayNoise = 0;
-    double wayStiffness = 0; ///< steepest climb of the stress over the way, MPa/mm
+    std::span<const double> way; ///< where the drive went, rising under load: crosshead, else extension; may be empty
+    std::vector<double> wayOwn; ///< what `way` looks at where the record's own rows would not do
     double noise = 0; ///< of the stress, MPa
     double peakRaw = 0; ///< greatest force as read, N, zero taken off
+    size_t topAt = 0; ///< the reading of the greatest force of the whole record, the first of equals
     size_t onset = 0;
     size_t end = 0; ///< one past the last point that counts
     size_t forceEnd = 0; ///< one past the last force that counts; later than `end` when the strain was lost first

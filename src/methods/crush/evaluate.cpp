@@ -98,7 +98,7 @@ Expected<Done> findTouch(CrushFigures& f)
     if (!stated || !byHand)
         return !stated ? stated.problem() : byHand.problem();
     f.noise = noiseOf(f.force);
-    const QuietStart quiet = findQuietStart(f.force, f.noise);
+    const QuietStart quiet = findQuietStart(f.force, f.noise, extremesOf(f.force).greatest);
     const std::string zero = optionOr(f.input, "force_zero", "auto");
     // Before the touch nothing lies on the platens' cell: what the quiet start shows is a zero error.
     if (quiet.quiet > 0 && zero != "none"

@@ -433,7 +433,7 @@ bool greatestPassed(const FlexureFigures& f)
     if (top == f.number.end() || f.number.back() == f.greatestNumber)
         return true;
     const auto i = static_cast<size_t>(top - f.number.begin());
-    if (fallsByGoingBack(f.force, f.deflection, 0, i))
+    if (fallsByGoingBack(f.force, f.deflection, noiseOfDrive(f.deflection), 0, i))
         return false;
     const double noise = noiseOf(f.deflection);
     double furthest = f.deflection[i];

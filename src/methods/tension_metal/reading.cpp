@@ -2,6 +2,9 @@
 #include "methods/tension_metal/reading.h"
 
 #include "curve/line_fit.h"
+#include "curve/signal.h"
+
+#include <Eigen/Core>
 
 #include <algorithm>
 #include <cmath>
@@ -15,14 +18,17 @@ double areaTo(const StressStrain& data, const StraightPart& straight, double ori
     const size_t begin = straight.begin;
     const double foot = straight.line.at(data.strain[begin]);
     double area = 0.5 * foot * (data.strain[begin] - origin);
-    double lastX = data.strain[begin];
-    double lastY = foot;
-    for (size_t i = begin + 1; i < data.end && data.strain[i] < strain; ++i) {
-        area += 0.5 * (data.stress[i] + lastY) * (data.strain[i] - lastX);
-        lastX = data.strain[i];
-        lastY = data.stress[i];
-    }
-    return area + 0.5 * (stress + lastY) * (strain - lastX);
+    const size_t end = firstAtLeast(std::span(data.strain).first(data.end), begin + 1, strain);
+    if (end <= begin + 1)
+        return area + 0.5 * (stress + foot) * (strain - data.strain[begin]);
+    area += 0.5 * (data.stress[begin + 1] + foot) * (data.strain[begin + 1] - data.strain[begin]);
+    using Values = Eigen::Map<const Eigen::ArrayXd>;
+    const auto n = static_cast<Eigen::Index>(end - begin - 2);
+    const double* x = data.strain.data() + begin + 1;
+    const double* y = data.stress.data() + begin + 1;
+    // Summed in several lanes, which loses fewer digits than one after the other.
+    area += 0.5 * ((Values(y + 1, n) + Values(y, n)) * (Values(x + 1, n) - Values(x, n))).sum();
+    return area + 0.5 * (stress + y[n]) * (strain - x[n]);
 }
 
 /// ln σt on ln of true strain between 2 % engineering strain (or the end of Ae) and Ag.
@@ -101,7 +107,9 @@ Expected<TensionReading> readTensionCurve(const SpecimenInput& input, const Stre
 
     // With discontinuous yield the strength is the greatest after the plateau began.
     const size_t rmFrom = reading.drop ? reading.drop->lowerIndex : data.onset;
-    reading.maximum = smoothPeak(x.subspan(rmFrom), y.subspan(rmFrom), data.noise);
+    const bool known = data.topAt >= rmFrom && data.topAt < data.end;
+    const size_t topAt = known ? data.topAt - rmFrom : indexOfGreatest(y.subspan(rmFrom));
+    reading.maximum = smoothPeakAt(x.subspan(rmFrom), y.subspan(rmFrom), topAt, data.noise);
     reading.maximum.index += rmFrom;
 
     readHardening(input, data, reading);
