@@ -46,6 +46,7 @@ int tryTheFrame(fortitor::MainWindow& window)
         std::fprintf(stderr, "fortitor: %s\n", done.problem().text().c_str());
         return 1;
     }
+    window.session().settleWork();
     const auto& outcome = window.session().specimenOutcome().outcome;
     const Result* strength = outcome ? outcome->find("Rm") : nullptr;
     if (!strength || !strength->value) {

@@ -98,10 +98,15 @@ void ExtentTree::visit(Walk& walk, size_t level, size_t index) const
             walk.open = true;
         else
             walk.give(x_[from], y_[from]);
-        if (!outside && box.y1 - box.y0 > walk.rise) {
+        // Where the ends are the extent too, and both are seen, they say it all.
+        const auto [least, most] = std::minmax(y_[from], y_[to - 1]);
+        const bool endsTell = least == box.y0 && most == box.y1 && box.x0 >= w.x0 && box.x1 <= w.x1;
+        if (!outside && box.y1 - box.y0 > walk.rise && !endsTell) {
+            // In the order of the way, else every falling stretch is drawn to and fro.
             const double middle = 0.5 * (box.x0 + box.x1);
-            walk.give(middle, box.y0);
-            walk.give(middle, box.y1);
+            const bool falls = y_[to - 1] < y_[from];
+            walk.give(middle, falls ? box.y1 : box.y0);
+            walk.give(middle, falls ? box.y0 : box.y1);
         }
         if (!finite(to - 1))
             walk.open = true;

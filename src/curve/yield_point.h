@@ -15,7 +15,7 @@ struct YieldDrop {
     size_t lowerIndex = 0;
     double lower = 0; ///< ReL, MPa
     bool transientLeftOut = false; ///< the first minimum lay below all later ones
-    double lowerShortCut = 0; ///< least stress within 0.25 % strain after ReH (the short-cut school)
+    double lowerShortCut = 0; ///< least stress within 0.25 % strain after ReH (the short cut)
     size_t hardeningIndex = 0; ///< last minimum before the stress climbs for good
     double extensionDoubt = 0; ///< standard, strain: how well a plateau of this scatter says where it ends
     std::optional<double> extension; ///< Ae as strain, when hardening is seen to start

@@ -7,33 +7,44 @@
 
 namespace fortitor {
 
-Overlay overlayOf(const std::vector<const CurveView*>& views, UnitSystem system)
+OverlayPlot overlayOf(const std::vector<OverlaidCurve>& curves, UnitSystem system)
 {
-    Overlay o;
-    if (views.empty())
-        return o;
-    o.xKind = views.front()->xAxis.kind;
-    o.yKind = views.front()->yAxis.kind;
-    for (const CurveView* v : views) {
-        if (!o.fits(*v)) {
-            o.mixed = true;
+    OverlayPlot out;
+    const CurveAxis* x = nullptr;
+    const CurveAxis* y = nullptr;
+    double maxX = 0;
+    double maxY = 0;
+    for (const OverlaidCurve& c : curves) {
+        if (!x) {
+            x = &c.view->xAxis;
+            y = &c.view->yAxis;
+        }
+        if (c.view->xAxis.kind != x->kind || c.view->yAxis.kind != y->kind) {
+            out.mixed = true;
             continue;
         }
-        const Extremes x = extremesOf(v->x);
-        o.minX = std::min(o.minX, x.least);
-        o.maxX = std::max(o.maxX, x.greatest);
-        o.maxY = std::max(o.maxY, extremesOf(v->y).greatest);
+        out.plot.series.push_back(
+            {.x = c.view->x, .y = c.view->y, .label = c.label, .kind = c.kind, .strong = c.strong, .aside = c.aside});
+        if (c.view->x.size() > treeFrom)
+            out.plot.series.back().tree = std::make_shared<ExtentTree>(c.view->x, c.view->y);
+        if (c.aside)
+            continue;
+        maxX = std::max(maxX, extremesOf(c.view->x).greatest);
+        maxY = std::max(maxY, extremesOf(c.view->y).greatest);
     }
-    const Unit& xUnit = displayUnit(o.xKind, o.maxX, system);
-    const Unit& yUnit = displayUnit(o.yKind, o.maxY, system);
-    o.xScale = 1 / xUnit.factor;
-    o.yScale = 1 / yUnit.factor;
-    const auto title = [](const CurveAxis& axis, const Unit& unit) {
-        return QString::fromStdString(axis.title + ", " + std::string(unit.symbol));
+    if (!x)
+        return out;
+    const auto axis = [system](const CurveAxis& a, double most) {
+        const Unit& unit = displayUnit(a.kind, most, system);
+        return PlotAxis{.title = QString::fromStdString(a.title + ", " + std::string(unit.symbol)),
+                        .factor = 1 / unit.factor};
     };
-    o.xTitle = title(views.front()->xAxis, xUnit);
-    o.yTitle = title(views.front()->yAxis, yUnit);
-    return o;
+    out.plot.x = axis(*x, maxX);
+    out.plot.y = axis(*y, maxY);
+    out.plot.fit();
+    std::tie(out.plot.x.low, out.plot.x.high) = roomyRange(0, maxX * out.plot.x.factor);
+    std::tie(out.plot.y.low, out.plot.y.high) = roomyRange(0, maxY * out.plot.y.factor);
+    return out;
 }
 
 } // namespace fortitor

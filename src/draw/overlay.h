@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "draw/plot.h"
 #include "methods/curve_view.h"
-#include "methods/display.h"
 
 #include <QString>
 
@@ -10,19 +10,22 @@
 
 namespace fortitor {
 
-/// Several curves laid over each other: their common extent, and the units it is shown in.
-struct Overlay {
-    double minX = 0, maxX = 0, maxY = 0; ///< base values
-    double xScale = 1, yScale = 1; ///< base values to the units shown
-    QString xTitle, yTitle; ///< "strain, %"
-    bool mixed = false; ///< some curve has other axes than the first, and is left out
-    [[nodiscard]] bool fits(const CurveView& view) const
-    {
-        return view.xAxis.kind == xKind && view.yAxis.kind == yKind;
-    }
-    Kind xKind = Kind::Strain, yKind = Kind::Stress;
+/// One of several curves laid over each other.
+struct OverlaidCurve {
+    const CurveView* view = nullptr;
+    QString label{};
+    size_t kind = 0;
+    bool strong = false; ///< the one at hand
+    bool aside = false; ///< left out of the set
 };
 
-Overlay overlayOf(const std::vector<const CurveView*>& views, UnitSystem system);
+struct OverlayPlot {
+    Plot plot;
+    bool mixed = false; ///< some curve has other axes than the first, and is left out
+};
+
+/// Their plot, in the units that suit the greatest of them; those left out of the set do not count for its extent.
+/// The views must outlive it.
+OverlayPlot overlayOf(const std::vector<OverlaidCurve>& curves, UnitSystem system);
 
 } // namespace fortitor

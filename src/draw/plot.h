@@ -7,6 +7,7 @@
 #include "methods/view.h"
 
 #include <QPainter>
+#include <QPen>
 #include <QString>
 
 #include <functional>
@@ -24,6 +25,10 @@ struct PlotSeries {
     size_t kind = 0; ///< colour, dash and shape go by it
     bool joined = true; ///< a line; else points
     bool thin = false; ///< a fitted line, thinner and without a shape
+    std::optional<QPen> pen{}; ///< drawn with it in ink, or quietly, without a shape (points: round, `thin` hollow)
+    bool quiet = false;
+    bool strong = false; ///< the one at hand, wider
+    bool aside = false; ///< left out: pale and dashed
     std::vector<char> open{}; ///< of points: a bound, drawn hollow with an arrow along x
     std::vector<char> left{}; ///< of points: left out, drawn crossed
     std::vector<QString> names{}; ///< of points
@@ -34,18 +39,26 @@ struct PlotSeries {
 struct PlotBand {
     std::vector<double> x{}, low{}, high{};
     size_t kind = 0;
+    bool quiet = false; ///< a shade of the paper, not of a kind
 };
 
 /// A line across the plot: what is wanted, a level.
 struct PlotLimit {
     double at = 0;
     bool onX = false; ///< stands on the x axis; else on y
+    bool mark = false; ///< where something is to be done, not a limit
+    QString symbol{}; ///< of a result, set before the words
     QString words{};
 };
 
 /// Counts in classes, drawn by their shade.
 struct PlotCells {
     std::vector<double> xEdges{}, yEdges{}, values{}; ///< row by row
+};
+
+/// Counts in classes, as bars from zero.
+struct PlotBars {
+    std::vector<double> edges{}, heights{};
 };
 
 struct PlotAxis {
@@ -66,8 +79,11 @@ struct Plot {
     std::vector<PlotBand> bands{};
     std::vector<PlotLimit> limits{};
     std::optional<PlotCells> cells{};
+    std::optional<PlotBars> bars{};
     std::vector<QString> troubles{}; ///< what can't be drawn, said under the axes
-    bool legend = true;
+    /// Where the curves' names stand: in a legend, at their ends, in a row over the axes, nowhere.
+    enum class Names { Legend, Ends, Row, None } names = Names::Legend;
+    double above = 0, beside = 0; ///< room kept above the axes and at their right, px
     std::vector<std::shared_ptr<const std::vector<double>>> held{}; ///< figures that only the plot has
 
     /// Takes the extent from what it holds, from zero where that is near.
@@ -75,7 +91,11 @@ struct Plot {
     [[nodiscard]] QRectF areaIn(const QRectF& room, double scale = 1) const;
     /// A window on it; the whole extent without one.
     [[nodiscard]] Chart chartIn(const QRectF& room, double scale = 1) const;
-    /// `quick`, while the hand moves: the same lines without smoothing and dashes.
+    /// Axes, cells, bars, bands and limits; then series, legend and what can't be drawn.
+    void paintGround(QPainter& painter, const Palette& palette, const Chart& chart, double scale = 1) const;
+    void paintSeries(QPainter& painter, const Palette& palette, const Chart& chart, double scale = 1,
+                     bool quick = false) const;
+    /// Both. `quick`, while the hand moves: the same lines without smoothing and dashes.
     void paint(QPainter& painter, const Palette& palette, const QRectF& room, const Chart& chart, double scale = 1,
                bool quick = false) const;
     /// Every observation and curve as comma-separated text, unrounded, in the units shown.

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "frame/steps.h"
+#include "units/text.h"
 
 #include <fmt/format.h>
 
@@ -22,13 +23,6 @@ std::string runText(const StepRun& run, const Unit& unit)
     }
     const std::string text = number + (blank == std::string::npos ? "" : size.substr(blank));
     return run.count > 0 ? fmt::format("{} x {}", text, run.count) : text;
-}
-
-std::string trimmed(std::string_view text)
-{
-    const size_t a = text.find_first_not_of(" \t");
-    const size_t b = text.find_last_not_of(" \t");
-    return a == std::string_view::npos ? std::string() : std::string(text.substr(a, b - a + 1));
 }
 
 } // namespace

@@ -57,7 +57,7 @@ Expected<std::shared_ptr<const Record>> loadRecord(const Specimen& specimen, con
 /// person has settled do not hold the verdict open.
 SpecimenOutcome analyseSpecimen(const Specimen& specimen, const Job& job, std::shared_ptr<const Record> record);
 
-/// What another school would make of a figure.
+/// What another option would make of a figure.
 struct Alternative {
     std::string option; ///< "area_from"
     std::string choice; ///< "least"

@@ -89,7 +89,8 @@ std::string curvesCsv(const std::vector<ComparedSpecimen>& specimens)
         rows = std::max(rows, v.x.size());
         for (const CurveAxis* axis : {&v.xAxis, &v.yAxis})
             out += (out.empty() ? "" : ",")
-                + quoted(s.label + " " + axis->title + ", " + std::string(baseUnit(axis->kind).symbol));
+                + quoted(s.label + " " + axis->title + ", " + std::string(baseUnit(axis->kind).symbol)
+                         + (v.bundled > 1 ? fmt::format(" (least and greatest of every {} readings)", v.bundled) : ""));
     }
     out += '\n';
     for (size_t i = 0; i < rows; ++i) {

@@ -4,6 +4,7 @@
 #include "curve/step_doubt.h"
 #include "methods/common/stress_strain.h"
 #include "record/text_layout.h"
+#include "units/text.h"
 
 #include <fmt/format.h>
 
@@ -29,13 +30,6 @@ const Json* readingsOf(const JobDocument& document, size_t index)
     const Json& specimen = document.json()["specimens"][index];
     const auto it = specimen.find("readings");
     return it != specimen.end() && it->is_object() ? &*it : nullptr;
-}
-
-std::string trimmed(std::string_view text)
-{
-    const size_t a = text.find_first_not_of(" \t\r");
-    const size_t b = text.find_last_not_of(" \t\r");
-    return a == std::string_view::npos ? std::string() : std::string(text.substr(a, b - a + 1));
 }
 
 double divisionOf(const ReadingScale& scale, const std::vector<double>& values)
@@ -106,82 +100,6 @@ Expected<Done> maybeKeyed(const JobDocument& document, size_t index)
             s.label, "a record of the frame", "a specimen without one",
             "Readings by hand and a record do not go together; take the record back (Ctrl+Z) or key another specimen."};
     return Done{};
-}
-
-std::vector<std::string> cellsOf(const std::string& line, char delimiter)
-{
-    std::vector<std::string> out;
-    if (delimiter != ' ') {
-        for (const std::string& field : splitFields(line, delimiter))
-            out.push_back(trimmed(field));
-        return out;
-    }
-    for (size_t at = 0; at < line.size();) {
-        const size_t from = line.find_first_not_of(" \t\r", at);
-        if (from == std::string::npos)
-            break;
-        at = std::min(line.find_first_of(" \t\r", from), line.size());
-        out.push_back(line.substr(from, at - from));
-    }
-    return out;
-}
-
-bool isMissed(const std::string& cell)
-{
-    return cell.empty() || cell == "-" || cell == "–" || cell == "—" || cell == "x" || cell == "X" || cell == "null"
-        || cell == "missed";
-}
-
-char delimiterOf(const std::vector<std::string>& lines, size_t channels)
-{
-    const auto all = [&](char c, size_t least) {
-        return std::ranges::all_of(lines, [&](const std::string& l) {
-            return static_cast<size_t>(std::ranges::count(l, c)) >= least;
-        });
-    };
-    for (const char c : {'\t', ';'})
-        if (all(c, 1))
-            return c;
-    // A comma that parts columns stands as often as there are gaps between them; else it is a decimal mark.
-    if (std::ranges::all_of(lines,
-                            [&](const std::string& l) {
-                                return static_cast<size_t>(std::ranges::count(l, ',')) + 1 == channels;
-                            })
-        && channels > 1)
-        return ',';
-    return ' ';
-}
-
-struct Heading {
-    std::vector<std::optional<size_t>> channel; ///< of each column
-    std::vector<const Unit*> unit;
-};
-
-/// "Load, N" or "Torque (Nm)" → the channel and its unit.
-Heading headingOf(const std::vector<std::string>& cells, const std::vector<PadChannel>& channels)
-{
-    Heading h;
-    for (const std::string& cell : cells) {
-        const size_t open = cell.find_first_of("([/,");
-        const std::string name = trimmed(cell.substr(0, open));
-        std::string unit = open == std::string::npos ? std::string() : trimmed(cell.substr(open + 1));
-        while (!unit.empty() && (unit.back() == ')' || unit.back() == ']'))
-            unit.pop_back();
-        std::optional<size_t> found;
-        const std::string known = channelFromHeader(name, nullptr);
-        const auto lower = [](std::string text) {
-            std::ranges::transform(text, text.begin(),
-                                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-            return text;
-        };
-        for (size_t c = 0; c < channels.size(); ++c)
-            if (!found && (known == channels[c].name || lower(name) == lower(channels[c].label)))
-                found = c;
-        h.channel.push_back(found);
-        const ChannelName* spec = found ? findChannelName(channels[*found].name) : nullptr;
-        h.unit.push_back(spec && !unit.empty() ? findUnit(unit, spec->kind) : nullptr);
-    }
-    return h;
 }
 
 } // namespace
@@ -300,85 +218,6 @@ std::string doubtWords(const PadTable& table, const Method& method, std::string_
             return "Off the line. Digits exchanged: " + other + "?";
     }
     return "Off the line of the readings before it, which would have about " + would + ". Read it again.";
-}
-
-Expected<PadTable> padTableFromText(std::string_view text, const std::vector<PadChannel>& channels,
-                                    const SpecimenInput& input, UnitSystem system)
-{
-    std::vector<std::string> lines;
-    std::vector<size_t> numbers;
-    size_t number = 0;
-    for (size_t at = 0; at <= text.size();) {
-        const size_t end = std::min(text.find('\n', at), text.size());
-        ++number;
-        const std::string line(text.substr(at, end - at));
-        at = end + 1;
-        const std::string bare = trimmed(line);
-        if (bare.empty() || bare[0] == '#')
-            continue;
-        lines.push_back(line.ends_with('\r') ? line.substr(0, line.size() - 1) : line);
-        numbers.push_back(number);
-    }
-    if (lines.empty())
-        return Problem{"table", "no line", "a line a step", {}};
-    constexpr size_t most = 10000;
-    if (lines.size() > most)
-        return Problem{"table", std::to_string(lines.size()) + " lines", "readings taken by hand",
-                       "A record of a frame is dropped on the window instead."};
-    const char delimiter = delimiterOf(lines, channels.size());
-    PadTable table;
-    table.channels = channels;
-    table.cells.resize(channels.size());
-    std::vector<std::optional<size_t>> columns;
-    std::vector<const Unit*> units(64, nullptr);
-    for (size_t c = 0; c < channels.size(); ++c)
-        columns.emplace_back(c);
-    size_t first = 0;
-    const auto head = cellsOf(lines.front(), delimiter);
-    const bool heading = std::ranges::any_of(head, [](const std::string& c) {
-        return !c.empty() && std::isalpha(static_cast<unsigned char>(c[0])) && !isMissed(c);
-    });
-    if (heading) {
-        const Heading h = headingOf(head, channels);
-        if (std::ranges::none_of(h.channel, [](const auto& c) { return c.has_value(); })) {
-            std::string names;
-            for (const PadChannel& c : channels)
-                names += (names.empty() ? "" : ", ") + c.label;
-            return Problem{fmt::format("line {}", numbers.front()),
-                           '"' + trimmed(lines.front()) + '"',
-                           "columns named " + names + ", or none named",
-                           {}};
-        }
-        columns = h.channel;
-        std::ranges::copy(h.unit | std::views::take(64), units.begin());
-        first = 1;
-    }
-    for (size_t l = first; l < lines.size(); ++l) {
-        const auto cells = cellsOf(lines[l], delimiter);
-        if (cells.size() > columns.size())
-            return Problem{fmt::format("line {}", numbers[l]),
-                           std::to_string(cells.size()) + " columns",
-                           std::to_string(columns.size()) + " at most: one a channel, in the order of reading",
-                           {}};
-        for (auto& list : table.cells)
-            list.emplace_back();
-        ++table.rows;
-        for (size_t k = 0; k < cells.size(); ++k) {
-            if (!columns[k] || isMissed(cells[k]))
-                continue;
-            ReadingScale scale = padScale(channels[*columns[k]], input, system);
-            if (k < units.size() && units[k] && units[k]->kind == scale.kind)
-                scale.unit = units[k];
-            const auto q = parseReading(cells[k], scale);
-            if (!q)
-                return Problem{fmt::format("line {}, {}", numbers[l], channels[*columns[k]].label), q.problem().found,
-                               q.problem().wanted, q.problem().advice};
-            table.cells[*columns[k]].back() = q->text;
-        }
-    }
-    if (table.rows == 0)
-        return Problem{"table", "a heading alone", "a line a step below it", {}};
-    return table;
 }
 
 namespace edits {

@@ -4,6 +4,7 @@
 #include "units/unit.h"
 
 #include <memory>
+#include <numbers>
 #include <string>
 #include <vector>
 
@@ -34,6 +35,7 @@ public:
     static Term leaf(std::string symbol, double value, const Unit& unit, double standardUncertainty = 0,
                      std::string source = {}, std::string description = {});
     static Term constant(double value, std::string symbol = {});
+    static Term pi() { return constant(std::numbers::pi, "π"); }
     static Term mean(const std::vector<Term>& terms);
     static Term least(const std::vector<Term>& terms);
 

@@ -22,6 +22,7 @@ struct LinkFrame {
     std::string payload;
 };
 
+constexpr std::uint64_t linkProtocol = 2; ///< what frame and client have to agree on
 constexpr std::size_t linkHeader = 16;
 constexpr std::size_t longestPayload = 1 << 20;
 

@@ -80,6 +80,10 @@ private:
     void readSome();
     void drop(const QString& why);
     void handle(const LinkJson& message);
+    void turnedAway(const LinkJson& message);
+    void takeState(const LinkJson& message);
+    void lookOn(const std::string& kind, const LinkJson& message);
+    void acknowledged(const LinkJson& message);
     void greeted(const LinkJson& message);
     void askToJoin();
     void welcomed(const LinkJson& message);

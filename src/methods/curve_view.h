@@ -69,6 +69,7 @@ struct CurveView {
     std::optional<double> offset; ///< of the offset line
     std::string offsetOption = "yield_offset";
     std::string offsetMark = "Rp"; ///< how the mark begins that the offset line serves
+    size_t bundled = 1; ///< readings that two points, their least and greatest, stand for
     size_t crossheadFrom = 0; ///< index after which x comes from elsewhere, as a rule the crosshead; 0: never
     std::string crossheadWords = "extensometer off";
     std::string label; ///< names the curve where there is a second one

@@ -4,6 +4,7 @@
 #include "record/row_reader.h"
 #include "record/text_cells.h"
 #include "record/text_encoding.h"
+#include "record/text_rows.h"
 
 #include <fmt/format.h>
 
@@ -17,12 +18,6 @@ namespace fortitor {
 namespace {
 
 constexpr double missing = std::numeric_limits<double>::quiet_NaN();
-constexpr size_t progressBytes = size_t{4} << 20;
-
-std::string excerpt(std::string_view line)
-{
-    return '"' + shownText(line, 40) + '"';
-}
 
 /// The needed channels are there with units, or the Problem that says which is not.
 Expected<Done> checkNeeded(const TextLayout& layout, const ImportRequest& request, const std::string& place)
@@ -58,312 +53,62 @@ Expected<Done> checkNeeded(const TextLayout& layout, const ImportRequest& reques
     return Done{};
 }
 
-std::vector<Sink> makeSinks(const TextLayout& layout, Record& record)
-{
-    record.channels.reserve(layout.columns.size());
-    std::vector<Sink> sinks(layout.columns.size());
-    for (size_t i = 0; i < layout.columns.size(); ++i) {
-        const TextColumn& column = layout.columns[i];
-        if (column.channel.empty() || !column.unit || !column.numeric) {
-            if (!column.header.empty() || !column.channel.empty())
-                record.notes.push_back(fmt::format(
-                    "Column {} \"{}\" was left out: {}.", i + 1, shownText(column.header),
-                    column.channel.empty() ? (channelFromHeader(column.header, findUnit(column.unitText)).empty()
-                                                  ? "its name is not known"
-                                                  : "another column was chosen in its place")
-                        : !column.unit     ? "its unit is missing or not known"
-                                           : "it does not hold numbers"));
-            continue;
-        }
-        Channel& channel = record.add(column.channel);
-        channel.unitFound = column.unitText;
-        channel.headerFound = column.header;
-    }
-    size_t next = 0;
-    for (size_t i = 0; i < layout.columns.size(); ++i) {
-        const TextColumn& column = layout.columns[i];
-        if (!column.channel.empty() && column.unit && column.numeric)
-            sinks[i] = {&record.channels[next++].values, column.unit->factor, column.unit->shift};
-    }
-    return sinks;
-}
-
-const char* lineEnd(const char* at, const char* end)
-{
-    const auto* found = static_cast<const char*>(std::memchr(at, '\n', static_cast<size_t>(end - at)));
-    return found ? found : end;
-}
-
-const char* trimmedEnd(const char* at, const char* stop)
-{
-    while (stop > at && (stop[-1] == '\r' || stop[-1] == ' ' || stop[-1] == '\x1a'))
-        --stop;
-    return stop;
-}
-
-bool hasNumbers(const char* at, const char* end, char delimiter)
-{
-    const auto fields = splitFields(std::string_view(at, static_cast<size_t>(end - at)), delimiter);
-    size_t numbers = 0;
-    for (const std::string& field : fields)
-        numbers += !field.empty() && field.find_first_not_of("0123456789.,+-eE") == std::string::npos;
-    return numbers >= 2;
-}
-
-/// A test within the text: its readings, and where what stands before them begins.
-struct Stretch {
-    TextPart part;
-    const char* above = nullptr; ///< behind the readings of the test before
-    const char* begin = nullptr;
-    const char* end = nullptr;
-    size_t firstRow = 0;
-};
-
-struct Reading {
-    Record record;
-    std::vector<Stretch> tests;
-    size_t beyond = 0;
-};
-
-/// Reads the rows of a text and notes where one test ends and the next begins.
-class Reader {
-public:
-    Reader(std::string_view text, const TextLayout& layout, const std::string& place, const Progress& progress)
-        : text_(text), layout_(layout), place_(place), progress_(progress),
-          rows_(layout.delimiter, layout.marks, makeSinks(layout, out_.record))
-    {
-        for (size_t i = 0; i < layout.columns.size(); ++i)
-            if (rows_.sinks()[i].column && layout.columns[i].channel == "time")
-                clock_ = i;
-    }
-
-    Expected<Reading> all()
-    {
-        const char* at = text_.data();
-        const char* const end = at + text_.size();
-        const char* nextReport = at + progressBytes;
-        size_t line = 1;
-        for (; line < layout_.firstDataLine && at < end; ++line)
-            at = lineEnd(at, end) + 1;
-        bool parted = false; // blank lines or words since the last row
-        for (; at < end; ++line) {
-            const char* stop = lineEnd(at, end);
-            const char* trim = trimmedEnd(at, stop);
-            if (trim == at) {
-                parted = parted || !out_.tests.empty();
-                blanks_ += !out_.tests.empty();
-            } else if (const size_t field = rows_.take(at, trim); field == 0) {
-                keep(at, stop, line, parted);
-                parted = false;
-            } else if (auto further = judge(at, end, line, field); !further) {
-                return further.problem();
-            } else if (!*further) {
-                break;
-            } else {
-                parted = true;
-            }
-            at = stop + 1;
-            if (at > nextReport && progress_) {
-                nextReport = at + progressBytes;
-                if (!progress_(static_cast<double>(at - text_.data()) / static_cast<double>(text_.size())))
-                    return Problem{place_, "stopped by hand", {}, "Nothing was changed."};
-            }
-        }
-        out_.beyond = rows_.beyond();
-        if (blanks_ * 2 >= row_) // a blank line after every reading parts nothing
-            joinByBlanks();
-        return std::move(out_);
-    }
-
-private:
-    void keep(const char* at, const char* stop, size_t line, bool parted)
-    {
-        const double t = clock_ ? rows_.value(*clock_) : missing;
-        const bool goesOn = clock_ && keepsTime(t);
-        const bool restarts =
-            clock_ && row_ - rowOfTest_ >= 5 && t < latest_ && t - earliest_ <= 0.1 * (latest_ - earliest_);
-        if (out_.tests.empty() || restarts || (parted && !goesOn)) {
-            byBlank_.push_back(!restarts && blanksBefore_ < blanks_ && !words_);
-            out_.tests.push_back({{line, line, 0}, lastEnd_ ? lastEnd_ : text_.data(), at, stop, row_});
-            rowOfTest_ = row_;
-            earliest_ = latest_ = t;
-        }
-        blanksBefore_ = blanks_;
-        words_ = false;
-        Stretch& test = out_.tests.back();
-        test.part.lastLine = line;
-        ++test.part.rows;
-        test.end = lastEnd_ = stop;
-        ++row_;
-        if (!std::isnan(t))
-            latest_ = std::isnan(latest_) ? t : std::max(latest_, t);
-    }
-
-    /// Whether a time follows on the last one as the others did: behind a gap a figure far off is no time of this test.
-    [[nodiscard]] bool keepsTime(double t) const
-    {
-        constexpr double steps = 20;
-        const auto rows = static_cast<double>(std::max<size_t>(1, row_ - rowOfTest_));
-        return t >= latest_ && t - latest_ <= steps * std::max((latest_ - earliest_) / rows, 1e-12);
-    }
-
-    /// Parts that only blank lines made are one test where these stand after every reading.
-    void joinByBlanks()
-    {
-        std::vector<Stretch> joined;
-        for (size_t k = 0; k < out_.tests.size(); ++k) {
-            if (joined.empty() || !byBlank_[k]) {
-                joined.push_back(out_.tests[k]);
-                continue;
-            }
-            joined.back().part.lastLine = out_.tests[k].part.lastLine;
-            joined.back().part.rows += out_.tests[k].part.rows;
-            joined.back().end = out_.tests[k].end;
-        }
-        out_.tests = std::move(joined);
-    }
-
-    /// After a line that would not read: true to go on behind it (words between two tests), false at the end (a footer,
-    /// a last line cut short); a Problem for damage.
-    Expected<bool> judge(const char* at, const char* end, size_t line, size_t field)
-    {
-        const char* stop = lineEnd(at, end);
-        const std::string_view bad(at, static_cast<size_t>(stop - at));
-        if (words_)
-            return true; // known to stand between two tests
-        const bool last = stop == end
-            || std::string_view(stop, static_cast<size_t>(end - stop)).find_first_not_of(" \t\r\n\x1a")
-                == std::string_view::npos;
-        if (last && hasNumbers(at, stop, layout_.delimiter)) {
-            out_.record.notes.push_back(
-                fmt::format("The last line ({}) is cut short and was left out: {}", line, excerpt(bad)));
-            return false;
-        }
-        size_t between = 1; // lines up to the next row
-        for (const char* from = stop + 1; from < end; ++between) {
-            const char* to = lineEnd(from, end);
-            const char* trim = trimmedEnd(from, to);
-            if (trim > from && rows_.read(from, trim) == 0 && hasNumbers(from, trim, layout_.delimiter)) {
-                const bool goesOn = clock_ && keepsTime(rows_.value(*clock_));
-                const bool damaged = goesOn || (!clock_ && between == 1 && !namesAChannel(bad));
-                if (damaged)
-                    return damage(line, field, bad);
-                words_ = true;
-                return true;
-            }
-            from = to + 1;
-        }
-        // No further row of this shape. Figures in other columns are another test, or damage.
-        for (const char* from = at; from < end;) {
-            const char* to = lineEnd(from, end);
-            if (hasNumbers(from, to, layout_.delimiter) && rowsOfOwn(from, end) >= 3) {
-                out_.tests.push_back(
-                    {{line, line, rowsOfOwn(from, end)}, lastEnd_ ? lastEnd_ : text_.data(), from, end, row_});
-                byBlank_.push_back(false);
-                return false;
-            }
-            from = to + 1;
-        }
-        if (hasNumbers(at, stop, layout_.delimiter) && !startsWithWord(bad))
-            return damage(line, field, bad);
-        out_.record.notes.push_back(fmt::format("Words after the readings (line {}): {}", line, excerpt(bad)));
-        return false;
-    }
-
-    [[nodiscard]] bool namesAChannel(std::string_view line) const
-    {
-        const auto fields = splitFields(line, layout_.delimiter);
-        return std::ranges::any_of(fields, [](const std::string& f) {
-            return !channelFromHeader(f, nullptr).empty()
-                || !channelFromHeader(f.substr(0, f.find_first_of("([/")), nullptr).empty();
-        });
-    }
-
-    Problem damage(size_t line, size_t field, std::string_view bad) const
-    {
-        const std::string name =
-            field >= 1 && field <= layout_.columns.size() ? layout_.columns[field - 1].header : std::string();
-        return Problem{fmt::format("{}, line {}, field {}{}", place_, line, field,
-                                   name.empty() ? "" : " (" + shownText(name) + ")"),
-                       excerpt(bad),
-                       fmt::format("{} numbers with decimal {}", layout_.columns.size(),
-                                   layout_.marks.decimal == '.' ? "point" : "comma"),
-                       "The file may be damaged; look at that line."};
-    }
-
-    /// Rows of figures from here on that keep one number of fields, of words none first.
-    size_t rowsOfOwn(const char* at, const char* end) const
-    {
-        size_t rows = 0;
-        size_t most = 0;
-        size_t fields = 0;
-        for (const char* from = at; from < end;) {
-            const char* to = lineEnd(from, end);
-            const std::string_view line(from, static_cast<size_t>(trimmedEnd(from, to) - from));
-            if (!line.empty() && hasNumbers(from, to, layout_.delimiter) && !startsWithWord(line)) {
-                const size_t now = splitFields(line, layout_.delimiter).size();
-                rows = now == fields ? rows + 1 : 1;
-                most = std::max(most, rows);
-                fields = now;
-            }
-            from = to + 1;
-        }
-        return most;
-    }
-
-    bool startsWithWord(std::string_view line) const
-    {
-        const auto fields = splitFields(line, layout_.delimiter);
-        return !fields.empty() && fields.front().find_first_not_of("0123456789.,+-eE ") != std::string::npos;
-    }
-
-    std::string_view text_;
-    const TextLayout& layout_;
-    const std::string& place_;
-    const Progress& progress_;
-    Reading out_;
-    RowReader rows_;
-    std::optional<size_t> clock_;
-    const char* lastEnd_ = nullptr;
-    size_t row_ = 0;
-    size_t rowOfTest_ = 0;
-    size_t blanks_ = 0;
-    size_t blanksBefore_ = 0;
-    bool words_ = false; ///< words stand between the last row and the next
-    std::vector<bool> byBlank_;
-    double earliest_ = missing;
-    double latest_ = missing;
-};
-
-/// A converter at the end of its 16 bits: the same ±32767 or ±32768 three times running is no reading.
-size_t blankConverterEnds(Column& column, const Sink& sink)
+/// A converter at the end of its 16 bits: the same ±32767 or ±32768 three times running is no reading. Marks these
+/// rows; empty when there are none.
+std::vector<bool> converterEnds(std::span<const double> values, const TextColumn& column)
 {
     constexpr size_t inRow = 3;
     const auto atEnd = [&](size_t i) {
-        const double raw = std::abs(column[i] / sink.factor - sink.shift);
+        const double raw = std::abs(values[i] / column.unit->factor - column.unit->shift);
         return std::abs(raw - 32767) < 1e-6 || std::abs(raw - 32768) < 1e-6;
     };
     std::vector<bool> blank;
-    size_t count = 0;
-    for (size_t i = 0; i < column.size();) {
+    for (size_t i = 0; i < values.size();) {
         size_t k = i;
-        while (k < column.size() && atEnd(k))
+        while (k < values.size() && atEnd(k))
             ++k;
         if (k >= i + inRow) {
-            blank.resize(column.size());
+            blank.resize(values.size());
             std::fill(blank.begin() + static_cast<std::ptrdiff_t>(i), blank.begin() + static_cast<std::ptrdiff_t>(k),
                       true);
-            count += k - i;
         }
         i = std::max(k, i + 1);
     }
-    if (count == 0)
-        return 0;
+    return blank;
+}
+
+/// Values without the rows that are blank, from one on; counts these.
+Column withoutBlanks(std::span<const double> values, const std::vector<bool>& blank, size_t from, size_t to,
+                     size_t& count)
+{
     Column out;
-    for (size_t i = 0; i < column.size(); ++i)
-        out.append(blank[i] ? missing : column[i]);
-    column = std::move(out);
-    return count;
+    out.reserve(to - from);
+    for (size_t i = from; i < to; ++i) {
+        const bool none = !blank.empty() && blank[i];
+        out.append(none ? missing : values[i]);
+        count += none;
+    }
+    return out;
+}
+
+/// The columns of a file that become channels, in the order of the record's channels.
+std::vector<const TextColumn*> takenColumns(const TextLayout& layout)
+{
+    std::vector<const TextColumn*> taken;
+    for (const TextColumn& column : layout.columns)
+        if (!column.channel.empty() && column.unit && column.numeric)
+            taken.push_back(&column);
+    return taken;
+}
+
+void noteLosses(Record& record, size_t beyond, size_t passedOver)
+{
+    if (beyond > 0)
+        record.notes.push_back(
+            fmt::format("{} readings were beyond their instrument's range and count as missing.", beyond));
+    if (passedOver > 0)
+        record.notes.push_back(fmt::format(
+            "{} rows of figures above the readings do not fit their columns and were passed over.", passedOver));
 }
 
 Expected<TextLayout> settledLayout(std::string_view text, const std::string& place, const ImportRequest& request)
@@ -430,7 +175,7 @@ Expected<Record> readText(std::string_view text, const std::string& place, const
     const auto layout = settledLayout(text, place, request);
     if (!layout)
         return layout.problem();
-    auto reading = Reader(text, *layout, place, request.progress).all();
+    auto reading = readRows(text, *layout, place, request.progress);
     if (!reading)
         return reading.problem();
     if (reading->tests.size() > 1 && request.part == 0)
@@ -442,24 +187,118 @@ Expected<Record> readText(std::string_view text, const std::string& place, const
     Record& record = reading->record;
     record.source = place;
     size_t beyond = reading->beyond;
-    for (size_t i = 0, next = 0; i < layout->columns.size(); ++i) {
-        const TextColumn& column = layout->columns[i];
-        if (column.channel.empty() || !column.unit || !column.numeric)
-            continue;
-        Column& values = record.channels[next++].values;
-        beyond += blankConverterEnds(values, {&values, column.unit->factor, column.unit->shift});
+    const auto taken = takenColumns(*layout);
+    for (size_t c = 0; c < taken.size(); ++c) {
+        Column& values = record.channels[c].values;
+        if (const auto blank = converterEnds(values.values(), *taken[c]); !blank.empty())
+            values = withoutBlanks(values.values(), blank, 0, values.size(), beyond);
     }
-    if (beyond > 0)
-        record.notes.push_back(
-            fmt::format("{} readings were beyond their instrument's range and count as missing.", beyond));
-    if (layout->passedOver > 0)
-        record.notes.push_back(
-            fmt::format("{} rows of figures above the readings do not fit their columns and were passed over.",
-                        layout->passedOver));
+    noteLosses(record, beyond, layout->passedOver);
     return std::move(record);
 }
 
+/// Hands out what a reader has taken in stretches. Two rows before and behind each are looked at with it, so that three
+/// in a row at a converter's end are seen across a seam.
+class Stretches {
+public:
+    Stretches(std::vector<const TextColumn*> columns, size_t rows, const TakeRows& take)
+        : columns_(std::move(columns)), rows_(std::max(rows, size_t{1})), take_(take)
+    {
+    }
+
+    bool afterRow(Record& record)
+    {
+        if (record.rows() < before_ + rows_ + aside)
+            return true;
+        const bool on = handOut(record, record.rows() - aside);
+        // Two rows already handed out and two that come next stay.
+        const size_t kept = std::min(record.rows(), 2 * aside);
+        for (Channel& c : record.channels) {
+            Column rest;
+            rest.append(c.values.values().last(kept));
+            c.values = std::move(rest);
+        }
+        before_ = kept - aside;
+        return on;
+    }
+
+    void rest(Record& record)
+    {
+        handOut(record, record.rows());
+        for (Channel& c : record.channels)
+            c.values = Column();
+    }
+
+    size_t beyond = 0;
+
+private:
+    static constexpr size_t aside = 2;
+
+    bool handOut(const Record& record, size_t to)
+    {
+        if (to <= before_)
+            return true;
+        std::vector<Column> values;
+        RowsChunk chunk{record, first_, {}};
+        for (size_t c = 0; c < record.channels.size(); ++c) {
+            const auto own = record.channels[c].values.values();
+            values.push_back(withoutBlanks(own, converterEnds(own, *columns_[c]), before_, to, beyond));
+            chunk.channels.push_back(values.back().values());
+        }
+        first_ += to - before_;
+        return take_(chunk);
+    }
+
+    std::vector<const TextColumn*> columns_;
+    size_t rows_;
+    const TakeRows& take_;
+    size_t first_ = 0;
+    size_t before_ = 0; ///< rows at the head that were handed out
+};
+
 } // namespace
+
+void forEachChunk(const Record& record, size_t rows, const TakeRows& take)
+{
+    rows = std::max(rows, size_t{1});
+    for (size_t first = 0; first < record.rows(); first += rows) {
+        RowsChunk chunk{record, first, {}};
+        for (const Channel& c : record.channels)
+            chunk.channels.push_back(c.values.values().subspan(first, std::min(rows, record.rows() - first)));
+        if (!take(chunk))
+            return;
+    }
+}
+
+Expected<Record> forEachChunk(const std::string& path, const ImportRequest& request, size_t rows, const TakeRows& take)
+{
+    if (request.part > 0) { // one of several tests: small beside the whole
+        auto record = importText(path, request);
+        if (record)
+            forEachChunk(*record, rows, take);
+        return record;
+    }
+    auto file = MappedFile::open(path);
+    if (!file)
+        return file.problem();
+    DecodedText text;
+    if (auto ok = decodeText(file->bytes(), text); !ok)
+        return ok.problem();
+    const auto layout = settledLayout(text.view, path, request);
+    if (!layout)
+        return layout.problem();
+    Stretches stretches(takenColumns(*layout), rows, take);
+    auto reading = readRows(text.view, *layout, path, request.progress,
+                            [&](Record& record) { return stretches.afterRow(record); });
+    if (!reading)
+        return reading.problem();
+    if (reading->tests.size() > 1)
+        return severalTests(path, reading->tests);
+    stretches.rest(reading->record);
+    reading->record.source = path;
+    noteLosses(reading->record, reading->beyond + stretches.beyond, layout->passedOver);
+    return std::move(reading->record);
+}
 
 Expected<TextLayout> readLayout(const std::string& path, char decimal)
 {
@@ -492,7 +331,7 @@ Expected<std::vector<TextPart>> readParts(const std::string& path, const ImportR
         return layout.problem();
     if (auto ok = applyChoices(*layout, request.choices); !ok)
         return ok.problem();
-    auto reading = Reader(text.view, *layout, path, request.progress).all();
+    auto reading = readRows(text.view, *layout, path, request.progress);
     if (!reading)
         return reading.problem();
     std::vector<TextPart> parts;

@@ -5,6 +5,7 @@
 #include "record/text_layout.h"
 
 #include <functional>
+#include <span>
 #include <string>
 #include <vector>
 
@@ -59,5 +60,23 @@ Expected<Record> importText(const std::string& path, const ImportRequest& reques
 
 /// The same from bytes in memory; `place` names the source in messages.
 Expected<Record> importTextBytes(std::string_view bytes, const std::string& place, const ImportRequest& request);
+
+/// Rows [first, first + n) of every channel, in the order of the head's.
+struct RowsChunk {
+    const Record& head; ///< names, kinds and units of the channels
+    size_t first = 0;
+    std::vector<std::span<const double>> channels;
+};
+
+/// Takes a stretch of rows, which lie in place only while it does; false stops.
+using TakeRows = std::function<bool(const RowsChunk&)>;
+
+/// Hands a text file out in stretches of at most `rows` rows, so that one of any length needs the memory of a stretch.
+/// Reads as importText does; the record that comes back has its channels without their values. After a Problem what
+/// was handed out does not count.
+Expected<Record> forEachChunk(const std::string& path, const ImportRequest& request, size_t rows, const TakeRows& take);
+
+/// The same for a record in memory, in place.
+void forEachChunk(const Record& record, size_t rows, const TakeRows& take);
 
 } // namespace fortitor

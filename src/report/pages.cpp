@@ -212,32 +212,13 @@ void ReportPages::addCurves(const Report& report)
     add(
         178,
         [report](QPainter& painter, const QRectF& room) {
-            std::vector<const CurveView*> views;
-            for (const ReportCurve& c : report.curves)
-                views.push_back(c.curve);
-            const Overlay overlay = overlayOf(views, UnitSystem::SI);
-            const auto [x0, x1] = roomyRange(0, overlay.maxX * overlay.xScale);
-            const auto [y0, y1] = roomyRange(0, overlay.maxY * overlay.yScale);
-            const Chart chart(QRectF(room.left() + 34, room.top() + 18, room.width() - 44, room.height() - 50), x0, x1,
-                              y0, y1);
-            chart.drawAxes(painter, paper(), overlay.xTitle, overlay.yTitle, 0.78);
-            for (size_t i = 0; i < report.curves.size(); ++i) {
-                QPen pen(paper().data[i % paper().data.size()], 1);
-                if (i >= paper().data.size())
-                    pen.setStyle(Qt::DashLine);
-                chart.drawCurve(painter, report.curves[i].curve->x, report.curves[i].curve->y, pen, overlay.xScale,
-                                overlay.yScale);
-            }
-            painter.setFont(wordFont(8.5, QFont::Medium));
-            double x = chart.area().right();
-            for (size_t i = report.curves.size(); i-- > 0 && x > chart.area().left() + 60;) {
-                const QString label = q(report.curves[i].label);
-                x -= QFontMetricsF(painter.font()).horizontalAdvance(label) + 20;
-                painter.setPen(QPen(paper().data[i % paper().data.size()], 1.6));
-                painter.drawLine(QPointF(x, room.top() + 8), QPointF(x + 10, room.top() + 8));
-                painter.setPen(paper().ink);
-                painter.drawText(QPointF(x + 13, room.top() + 11), label);
-            }
+            std::vector<OverlaidCurve> curves;
+            for (size_t i = 0; i < report.curves.size(); ++i)
+                curves.push_back({.view = report.curves[i].curve, .label = q(report.curves[i].label), .kind = i});
+            Plot plot = overlayOf(curves, UnitSystem::SI).plot;
+            plot.names = Plot::Names::Row;
+            constexpr double small = 0.78;
+            plot.paint(painter, paper(), room, plot.chartIn(room, small), small);
         },
         14);
 }

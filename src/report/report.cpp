@@ -184,6 +184,156 @@ std::string verdictSentence(const Job& job, const JobOutcome& outcome)
     return text;
 }
 
+namespace {
+
+void addColumns(Report& report, const Job& job, const std::vector<std::string>& symbols)
+{
+    for (const std::string& symbol : symbols) {
+        const ResultSpec spec = specFor(*job.method, symbol);
+        ReportColumn column{symbol, showValue(spec, 0.0, 0, report.choices.rounding, report.choices.units).unit, {}};
+        const auto r = std::ranges::find(job.requirements, symbol, &Requirement::symbol);
+        if (r != job.requirements.end())
+            column.wanted = limitText(*r, spec);
+        report.columns.push_back(column);
+    }
+}
+
+ReportRow rowOf(const Job& job, const Specimen& specimen, const SpecimenOutcome& s, const ReportChoices& choices,
+                const std::vector<std::string>& symbols)
+{
+    ReportRow row;
+    row.label = s.label;
+    row.verdict = verdictName(s.verdict);
+    row.excludedBecause = s.excludedBecause;
+    row.problem = s.problem ? s.problem->text() : "";
+    row.dimensions = dimensionTexts(specimen, *job.method);
+    for (const std::string& symbol : symbols) {
+        ReportCell cell;
+        const Result* r = s.outcome ? s.outcome->find(symbol) : nullptr;
+        if (r && r->value) {
+            const auto shown = showFigure(specFor(*job.method, symbol), *r, choices.rounding, choices.units);
+            cell = {shown.text, shown.value, true, false, shown.uncertainty};
+        }
+        for (const Check& c : s.checks)
+            cell.failed |= c.requirement.symbol == symbol && c.verdict == Verdict::Fail;
+        row.cells.push_back(cell);
+    }
+    return row;
+}
+
+/// Remarks, curve and derivations of one specimen.
+void addOutcome(Report& report, const Job& job, const Specimen& specimen, const SpecimenOutcome& s)
+{
+    for (const Remark& remark : s.outcome->remarks) {
+        ReportRemark out{s.label, remark, {}};
+        const auto settled = std::ranges::find(specimen.settled, remark.code, &Settlement::code);
+        if (settled != specimen.settled.end())
+            out.settledBy = fmt::format("accepted by {}{}: {}", settled->who,
+                                        settled->when.empty() ? "" : ", " + settled->when, settled->why);
+        if (remark.severity != Severity::Note || !out.settledBy.empty() || remark.code == "extensometer-removed")
+            report.remarks.push_back(std::move(out));
+    }
+    if (report.choices.curves && s.outcome->curve() && s.excludedBecause.empty())
+        report.curves.push_back({s.label, s.outcome->curve()});
+    if (report.choices.derivations)
+        for (const Result& r : s.outcome->results)
+            if (r.derivation) {
+                const auto shown = showFigure(specFor(*job.method, r.symbol), r);
+                report.derivations.push_back(
+                    {s.label, r.symbol, workingLines(*r.derivation), r.budget, shown.perBase, shown.unit});
+            }
+}
+
+/// What the method gives of the set as a whole.
+void addSet(Report& report, const Job& job, const JobOutcome& outcome)
+{
+    for (const Result& r : outcome.set->results) {
+        const ResultSpec spec = specFor(*job.method, r.symbol);
+        const auto shown = showFigure(spec, r, report.choices.rounding, report.choices.units);
+        ReportSetFigure figure{r.symbol,
+                               spec.name,
+                               shown.text,
+                               shown.unit,
+                               shown.interval.empty() ? shown.uncertainty : shown.interval,
+                               {},
+                               {},
+                               whyMissing(*outcome.set, r.symbol)};
+        for (const Check& c : outcome.setChecks)
+            if (c.requirement.symbol == r.symbol) {
+                figure.wanted = limitText(c.requirement, spec);
+                figure.verdict = verdictName(c.verdict);
+            }
+        report.set.push_back(std::move(figure));
+        if (report.choices.derivations && r.derivation)
+            report.derivations.push_back(
+                {"set", r.symbol, workingLines(*r.derivation), r.budget, shown.perBase, shown.unit});
+    }
+    for (const Remark& remark : outcome.set->remarks)
+        if (remark.severity != Severity::Note)
+            report.remarks.push_back({"set", remark, {}});
+}
+
+/// How a required figure is spread; nothing of few, where nothing can be said about it.
+std::optional<std::string> scatterLine(const Job& job, const SetFigure& f, const ReportChoices& choices)
+{
+    if (f.statistics.n < 8 || !f.bounds)
+        return {};
+    const ResultSpec spec = specFor(*job.method, f.symbol);
+    const auto shown = [&](double own) {
+        const auto v = showValue(spec, f.unit->toBase(own), 0, choices.rounding);
+        return v.text + (v.unit.empty() ? "" : " " + v.unit);
+    };
+    std::string line = fmt::format("{}: with 95 % confidence 90 % of all lie above {} (B), 99 % above {} (A).",
+                                   symbolText(f.symbol), shown(f.bounds->b), shown(f.bounds->a));
+    if (f.normality && f.normality->doubted())
+        line = fmt::format("{}: not normally spread (Anderson–Darling p = {}), so that no tolerance bounds are given.",
+                           symbolText(f.symbol), formatSignificant(f.normality->p, 2));
+    if (const std::string from = scatterSentence(f); !from.empty())
+        line += " " + from;
+    return line;
+}
+
+/// The rows under the table: a figure of the set in the unit of its column, a spread with two figures.
+void addStatistics(Report& report, const Job& job, const std::vector<SetFigure>& batch,
+                   const std::vector<std::string>& symbols)
+{
+    enum class As { Figure, Spread, Percent };
+    struct Statistic {
+        const char* name;
+        double SetStatistics::*value;
+        size_t least; ///< specimens
+        As as;
+    };
+    constexpr Statistic rows[] = {{"mean", &SetStatistics::mean, 1, As::Figure},
+                                  {"s", &SetStatistics::sd, 2, As::Spread},
+                                  {"CV, %", &SetStatistics::cvPercent, 2, As::Percent},
+                                  {"± 95 %", &SetStatistics::ciHalfWidth, 2, As::Spread}};
+    const auto& rounding = report.choices.rounding;
+    const auto& units = report.choices.units;
+    for (const Statistic& row : rows) {
+        std::vector<std::string> texts;
+        for (const std::string& symbol : symbols) {
+            const auto it = std::ranges::find(batch, symbol, &SetFigure::symbol);
+            if (it == batch.end() || it->statistics.n < row.least) {
+                texts.emplace_back("–");
+                continue;
+            }
+            const double v = it->statistics.*row.value;
+            const ResultSpec spec = specFor(*job.method, symbol);
+            if (row.as == As::Figure)
+                texts.push_back(showValue(spec, it->unit->toBase(v), 0, rounding, units).text);
+            else if (row.as == As::Percent)
+                texts.push_back(formatSignificant(v, 2));
+            else
+                texts.push_back(
+                    formatSignificant(v * it->unit->factor * showValue(spec, 0.0, 0, rounding, units).perBase, 2));
+        }
+        report.statistics.emplace_back(row.name, texts);
+    }
+}
+
+} // namespace
+
 Report makeReport(const Job& job, const JobOutcome& outcome, const ReportChoices& choices)
 {
     Report report;
@@ -196,131 +346,21 @@ Report makeReport(const Job& job, const JobOutcome& outcome, const ReportChoices
     report.wanted = wantedText(job);
     report.verdict = verdictSentence(job, outcome);
     const auto symbols = columnsOf(job, outcome);
-    for (const std::string& symbol : symbols) {
-        const ResultSpec spec = specFor(*job.method, symbol);
-        ReportColumn column{symbol, showValue(spec, 0.0, 0, choices.rounding, choices.units).unit, {}};
-        const auto r = std::ranges::find(job.requirements, symbol, &Requirement::symbol);
-        if (r != job.requirements.end())
-            column.wanted = limitText(*r, spec);
-        report.columns.push_back(column);
-    }
+    addColumns(report, job, symbols);
     for (size_t i = 0; i < outcome.specimens.size(); ++i) {
-        const SpecimenOutcome& s = outcome.specimens[i];
-        const Specimen& specimen = job.specimens[i];
-        ReportRow row;
-        row.label = s.label;
-        row.verdict = verdictName(s.verdict);
-        row.excludedBecause = s.excludedBecause;
-        row.problem = s.problem ? s.problem->text() : "";
-        row.dimensions = dimensionTexts(specimen, *job.method);
-        for (const std::string& symbol : symbols) {
-            ReportCell cell;
-            const Result* r = s.outcome ? s.outcome->find(symbol) : nullptr;
-            if (r && r->value) {
-                const auto shown = showFigure(specFor(*job.method, symbol), *r, choices.rounding, choices.units);
-                cell = {shown.text, shown.value, true, false, shown.uncertainty};
-            }
-            for (const Check& c : s.checks)
-                cell.failed |= c.requirement.symbol == symbol && c.verdict == Verdict::Fail;
-            row.cells.push_back(cell);
-        }
-        report.rows.push_back(std::move(row));
-        if (!s.outcome)
-            continue;
-        for (const Remark& remark : s.outcome->remarks) {
-            ReportRemark out{s.label, remark, {}};
-            const auto settled = std::ranges::find(specimen.settled, remark.code, &Settlement::code);
-            if (settled != specimen.settled.end())
-                out.settledBy = fmt::format("accepted by {}{}: {}", settled->who,
-                                            settled->when.empty() ? "" : ", " + settled->when, settled->why);
-            if (remark.severity != Severity::Note || !out.settledBy.empty() || remark.code == "extensometer-removed")
-                report.remarks.push_back(std::move(out));
-        }
-        if (choices.curves && s.outcome->curve() && s.excludedBecause.empty())
-            report.curves.push_back({s.label, s.outcome->curve()});
-        if (choices.derivations)
-            for (const Result& r : s.outcome->results)
-                if (r.derivation) {
-                    const auto shown = showFigure(specFor(*job.method, r.symbol), r);
-                    report.derivations.push_back(
-                        {s.label, r.symbol, workingLines(*r.derivation), r.budget, shown.perBase, shown.unit});
-                }
+        report.rows.push_back(rowOf(job, job.specimens[i], outcome.specimens[i], choices, symbols));
+        if (outcome.specimens[i].outcome)
+            addOutcome(report, job, job.specimens[i], outcome.specimens[i]);
     }
     if (outcome.set)
-        for (const Result& r : outcome.set->results) {
-            const ResultSpec spec = specFor(*job.method, r.symbol);
-            const auto shown = showFigure(spec, r, choices.rounding, choices.units);
-            ReportSetFigure figure{r.symbol,
-                                   spec.name,
-                                   shown.text,
-                                   shown.unit,
-                                   shown.interval.empty() ? shown.uncertainty : shown.interval,
-                                   {},
-                                   {},
-                                   whyMissing(*outcome.set, r.symbol)};
-            for (const Check& c : outcome.setChecks)
-                if (c.requirement.symbol == r.symbol) {
-                    figure.wanted = limitText(c.requirement, spec);
-                    figure.verdict = verdictName(c.verdict);
-                }
-            report.set.push_back(std::move(figure));
-            if (choices.derivations && r.derivation)
-                report.derivations.push_back(
-                    {"set", r.symbol, workingLines(*r.derivation), r.budget, shown.perBase, shown.unit});
-        }
-    if (outcome.set)
-        for (const Remark& remark : outcome.set->remarks)
-            if (remark.severity != Severity::Note)
-                report.remarks.push_back({"set", remark, {}});
-    const auto statistic = [&](const std::string& name, auto value, bool asFigure) {
-        std::vector<std::string> texts;
-        for (const std::string& symbol : symbols) {
-            const auto it = std::ranges::find(outcome.batch, symbol, &SetFigure::symbol);
-            if (it == outcome.batch.end() || (it->statistics.n < 2 && name != "n" && name != "mean")) {
-                texts.emplace_back("–");
-                continue;
-            }
-            const double v = value(it->statistics);
-            const ResultSpec spec = specFor(*job.method, symbol);
-            texts.push_back(
-                name == "n" ? std::to_string(it->statistics.n)
-                    : asFigure
-                    ? showValue(spec, it->unit->toBase(v), 0, choices.rounding, choices.units).text
-                    : formatSignificant(name == "CV, %" ? v
-                                                        : v * it->unit->factor
-                                                * showValue(spec, 0.0, 0, choices.rounding, choices.units).perBase,
-                                        2));
-        }
-        report.statistics.emplace_back(name, texts);
-    };
+        addSet(report, job, outcome);
     for (const Requirement& r : job.requirements) {
         const auto f = std::ranges::find(outcome.batch, r.symbol, &SetFigure::symbol);
-        if (f == outcome.batch.end() || f->statistics.n < 8
-            || !f->bounds) // of fewer nothing can be said about how they are spread
-            continue;
-        const ResultSpec spec = specFor(*job.method, r.symbol);
-        const auto shown = [&](double own) {
-            const auto v = showValue(spec, f->unit->toBase(own), 0, choices.rounding);
-            return v.text + (v.unit.empty() ? "" : " " + v.unit);
-        };
-        std::string line = fmt::format("{}: with 95 % confidence 90 % of all lie above {} (B), 99 % above {} (A).",
-                                       symbolText(r.symbol), shown(f->bounds->b), shown(f->bounds->a));
-        if (f->normality && f->normality->doubted())
-            line =
-                fmt::format("{}: not normally spread (Anderson–Darling p = {}), so that no tolerance bounds are given.",
-                            symbolText(r.symbol), formatSignificant(f->normality->p, 2));
-        if (const std::string from = scatterSentence(*f); !from.empty())
-            line += " " + from;
-        report.scatter.push_back(line);
+        if (f != outcome.batch.end())
+            if (auto line = scatterLine(job, *f, choices))
+                report.scatter.push_back(std::move(*line));
     }
-    statistic(
-        "mean", [](const SetStatistics& s) { return s.mean; }, true);
-    statistic(
-        "s", [](const SetStatistics& s) { return s.sd; }, false);
-    statistic(
-        "CV, %", [](const SetStatistics& s) { return s.cvPercent; }, false);
-    statistic(
-        "± 95 %", [](const SetStatistics& s) { return s.ciHalfWidth; }, false);
+    addStatistics(report, job, outcome.batch, symbols);
     if (!job.specimens.empty()) {
         const Instruments& tools = job.specimens.front().input.instruments;
         report.instruments = {tools.forceName, tools.extensionName, tools.calliperName};

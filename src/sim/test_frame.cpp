@@ -16,11 +16,6 @@ namespace {
 constexpr double handSpeed = 0.5; // mm/s, the most by hand once something is gripped or the guard is open
 constexpr double fastHandSpeed = 5; // mm/s, the most by hand in an empty frame behind a closed guard
 
-Problem refused(std::string what, std::string found, std::string wanted, std::string advice = {})
-{
-    return {std::move(what), std::move(found), std::move(wanted), std::move(advice)};
-}
-
 std::vector<std::string> channelsOf(const FrameSpec& spec, const VirtualBar& bar)
 {
     if (spec.fixture == "torsion")
@@ -72,13 +67,13 @@ Expected<Fault> parseFault(std::string_view text)
     fault.kind = text;
     fault.channel = channel.value_or("");
     if (std::ranges::find(faultKinds(), fault.kind) == faultKinds().end())
-        return refused("fault", whole, "one of " + fmt::format("{}", fmt::join(faultKinds(), ", ")),
-                       "Written NAME[:CHANNEL][@SECONDS][=VALUE].");
+        return Problem{"fault", whole, "one of " + fmt::format("{}", fmt::join(faultKinds(), ", ")),
+                       "Written NAME[:CHANNEL][@SECONDS][=VALUE]."};
     for (const auto& [part, into] : {std::pair(value, &fault.value), std::pair(time, &fault.at)})
         if (part) {
             const auto figure = number(*part);
             if (!figure || (into == &fault.at && *figure < 0))
-                return refused("fault", whole, "a number behind = and @", "Written NAME[:CHANNEL][@SECONDS][=VALUE].");
+                return Problem{"fault", whole, "a number behind = and @", "Written NAME[:CHANNEL][@SECONDS][=VALUE]."};
             *into = *figure;
         }
     return fault;
@@ -94,7 +89,7 @@ std::optional<Problem> TestFrame::busy(const char* what) const
 {
     const bool moving = status_.state != DriveState::Ready && status_.state != DriveState::Ended;
     if (moving)
-        return refused(what, "the frame is running", "a frame at rest", "Stop it first.");
+        return Problem{what, "the frame is running", "a frame at rest", "Stop it first."};
     return std::nullopt;
 }
 
@@ -104,16 +99,16 @@ Expected<Done> TestFrame::setUp(FrameSpec spec)
         return *no;
     static const std::vector<std::string> fixtures{"grips", "platens", "bending", "torsion"};
     if (std::ranges::find(fixtures, spec.fixture) == fixtures.end())
-        return refused("fixture", spec.fixture, "grips, platens, bending or torsion");
+        return Problem{"fixture", spec.fixture, "grips, platens, bending or torsion", {}};
     for (const auto& [name, value] : {std::pair("rate", spec.rate),
                                       {"cell", spec.cell},
                                       {"greatest speed", spec.maxSpeed},
                                       {"acceleration", spec.acceleration},
                                       {"travel", spec.travel}})
         if (!(value > 0) || !std::isfinite(value))
-            return refused(name, formatSignificant(value, 4), "a figure above zero");
+            return Problem{name, formatSignificant(value, 4), "a figure above zero", {}};
     if (spec.rate < 5 || spec.rate > 5000)
-        return refused("rate", formatSignificant(spec.rate, 4), "5 to 5000 samples a second");
+        return Problem{"rate", formatSignificant(spec.rate, 4), "5 to 5000 samples a second", {}};
     spec_ = std::move(spec);
     frame_.reset();
     status_ = {.guard = status_.guard,
@@ -129,13 +124,13 @@ Expected<Done> TestFrame::mount(const MountSpec& mount)
 {
     const CatalogueEntry* entry = findCatalogueEntry(mount.specimen);
     if (!entry)
-        return refused("specimen", mount.specimen, "a name of the catalogue");
+        return Problem{"specimen", mount.specimen, "a name of the catalogue", {}};
     SimulatedSpecimen drawn = drawSpecimen(*entry, mount.seed);
     for (const auto& [given, into] : {std::pair(mount.section, &drawn.bar.section),
                                       {mount.length, &drawn.bar.parallelLength},
                                       {mount.gaugeLength, &drawn.bar.gaugeLength}}) {
         if (given < 0 || !std::isfinite(given))
-            return refused("specimen", formatSignificant(given, 4), "sizes above zero");
+            return Problem{"specimen", formatSignificant(given, 4), "sizes above zero", {}};
         if (given > 0)
             *into = given;
     }
@@ -179,7 +174,7 @@ Expected<Done> TestFrame::closeTop()
     if (auto no = busy("top grip"))
         return *no;
     if (!frame_)
-        return refused("top grip", "nothing is mounted", "a specimen");
+        return Problem{"top grip", "nothing is mounted", "a specimen", {}};
     if (frame_->topGripped())
         return Done{};
     frame_->closeTopGrip();
@@ -193,7 +188,7 @@ Expected<Done> TestFrame::closeBottom()
     if (auto no = busy("lower grip"))
         return *no;
     if (!frame_)
-        return refused("lower grip", "nothing is mounted", "a specimen");
+        return Problem{"lower grip", "nothing is mounted", "a specimen", {}};
     if (frame_->bottomGripped())
         return Done{};
     frame_->closeBottomGrip();
@@ -208,7 +203,7 @@ Expected<Done> TestFrame::centre()
         return *no;
     const bool chucks = spec_.fixture == "torsion";
     if (!frame_ || (!bar_.pressed && !chucks))
-        return refused("centring", "no piece between platens or chucks", "a piece to press or to twist");
+        return Problem{"centring", "no piece between platens or chucks", "a piece to press or to twist", {}};
     if (!status_.top) {
         frame_->closeTopGrip();
         frame_->closeBottomGrip();
@@ -235,7 +230,7 @@ Expected<Done> TestFrame::zero()
     if (auto no = busy("zero"))
         return *no;
     if (!frame_)
-        return refused("zero", "nothing is mounted", "a specimen at hand, not yet gripped");
+        return Problem{"zero", "nothing is mounted", "a specimen at hand, not yet gripped", {}};
     const bool held = frame_->gripped() && spec_.fixture != "torsion"; // chucks put no torque on the bar
     frame_->zeroForce();
     happened(held ? "force-zero" : "force-zero-open",
@@ -250,9 +245,9 @@ Expected<Done> TestFrame::ease(double nearZero)
     if (auto no = busy("ease to zero"))
         return *no;
     if (!status_.top || !status_.bottom)
-        return refused("ease to zero", "the specimen is not in both grips", "both closed");
+        return Problem{"ease to zero", "the specimen is not in both grips", "both closed", {}};
     if (status_.emergency)
-        return refused("ease to zero", "the emergency stop is in", "it released");
+        return Problem{"ease to zero", "the emergency stop is in", "it released", {}};
     nearZero_ = nearZero > 0 ? nearZero : 5;
     status_.easing = true;
     freshReadings_ = 0; // what the cell showed before the grips closed says nothing
@@ -264,7 +259,7 @@ Expected<Done> TestFrame::putExtensometerOn()
     if (auto no = busy("extensometer"))
         return *no;
     if (!frame_ || (!frame_->gripped() && !bar_.pressed))
-        return refused("extensometer", "the specimen is not in both grips", "both closed");
+        return Problem{"extensometer", "the specimen is not in both grips", "both closed", {}};
     status_.extensometer = true;
     for (size_t i = 0; i < channels_.size(); ++i) {
         static const std::vector<std::string> gauges{"strain", "strain_2", "transverse_strain", "strain_4"};
@@ -279,7 +274,7 @@ Expected<Done> TestFrame::putExtensometerOn()
 Expected<Done> TestFrame::takeExtensometerOff()
 {
     if (status_.state == DriveState::Running || status_.state == DriveState::Returning)
-        return refused("extensometer", "the crosshead moves", "a hold", "Hold first; never reach in while it moves.");
+        return Problem{"extensometer", "the crosshead moves", "a hold", "Hold first; never reach in while it moves."};
     if (!frame_ || !status_.extensometer)
         return Done{};
     offStrain_ = median_;
@@ -320,11 +315,11 @@ Expected<Done> TestFrame::jog(double speed)
     if (auto no = busy("jog"))
         return *no;
     if (!status_.handSet)
-        return refused("jog", "jogging is not enabled", "it unlocked");
+        return Problem{"jog", "jogging is not enabled", "it unlocked", {}};
     if (status_.emergency)
-        return refused("jog", "the emergency stop is in", "it released");
+        return Problem{"jog", "the emergency stop is in", "it released", {}};
     if (!std::isfinite(speed))
-        return refused("jog", "a speed that is not a number", "mm/s");
+        return Problem{"jog", "a speed that is not a number", "mm/s", {}};
     const bool careful = status_.top || status_.bottom || !status_.guard;
     const double most = careful ? handSpeed : fastHandSpeed;
     jog_ = std::clamp(speed, -most, most);
@@ -336,123 +331,13 @@ Expected<Done> TestFrame::nudge(double millimetres)
     if (auto no = busy("fine wheel"))
         return *no;
     if (!status_.handSet)
-        return refused("fine wheel", "jogging is not enabled", "it unlocked");
+        return Problem{"fine wheel", "jogging is not enabled", "it unlocked", {}};
     if (status_.emergency || !std::isfinite(millimetres))
-        return refused("fine wheel", status_.emergency ? "the emergency stop is in" : "a way that is not a number",
-                       "a frame that may move");
+        return Problem{"fine wheel",
+                       status_.emergency ? "the emergency stop is in" : "a way that is not a number",
+                       "a frame that may move",
+                       {}};
     nudgeLeft_ = std::clamp(nudgeLeft_ + millimetres, -1.0, 1.0);
-    return Done{};
-}
-
-Expected<Done> TestFrame::start(const RunProgram& program, const StopLimits& limits)
-{
-    if (auto no = busy("start"))
-        return *no;
-    if (auto wrong = programProblem(program))
-        return *wrong;
-    if (!frame_)
-        return refused("start", "nothing is mounted", "a specimen");
-    if (!status_.guard)
-        return refused("start", "the guard is open", "it closed");
-    if (status_.emergency)
-        return refused("start", "the emergency stop is in", "it released");
-    if (!status_.top || !status_.bottom)
-        return refused("start",
-                       bar_.pressed ? "nothing stands between the platens" : "the specimen is not in both grips",
-                       "it held");
-    if (!(limits.force > 0))
-        return refused("start", "no force limit", "a limit in N");
-    program_ = program;
-    limits_ = limits;
-    status_.handSet = status_.easing = false;
-    status_.ended.clear();
-    status_.endedWords.clear();
-    status_.stage = 0;
-    jog_ = nudgeLeft_ = peak_ = 0;
-    brokenAt_ = -1;
-    startTime_ = time_;
-    startPosition_ = frame_->position();
-    // Tuned as a frame is: to its own stiffness and the specimen's.
-    perForce_ = conditions_.compliance + bar_.parallelLength / (bar_.section * bar_.law.modulus);
-    perStrain_ = bar_.parallelLength + conditions_.compliance * bar_.section * bar_.law.modulus;
-    status_.state = DriveState::Running;
-    happened("start", "Start");
-    enterStage();
-    return Done{};
-}
-
-Expected<Done> TestFrame::hold(const std::string& code, const std::string& words)
-{
-    if (status_.state != DriveState::Running)
-        return refused("hold", "nothing runs", "a run");
-    status_.state = DriveState::Holding;
-    happened(code, words);
-    return Done{};
-}
-
-Expected<Done> TestFrame::goOn()
-{
-    if (status_.state != DriveState::Holding)
-        return refused("go on", "the frame does not hold", "a hold");
-    status_.state = DriveState::Running;
-    happened("go-on", "Go on");
-    stageTime_ = time_; // a rate is led from where it stands now
-    stageValue_ = program_.stages[static_cast<size_t>(status_.stage)].control == Control::StrainRate ? strain_ : force_;
-    return Done{};
-}
-
-Expected<Done> TestFrame::answer()
-{
-    if (status_.state != DriveState::Waiting)
-        return refused("answer", "nothing was asked", "a prompt");
-    const RunStage& stage = program_.stages[static_cast<size_t>(status_.stage)];
-    if (stage.act == "extensometer-off")
-        if (auto done = takeExtensometerOff(); !done)
-            return done;
-    status_.prompt.clear();
-    status_.state = DriveState::Running;
-    nextStage();
-    return Done{};
-}
-
-void TestFrame::stop(const std::string& code, const std::string& words)
-{
-    jog_ = nudgeLeft_ = 0;
-    status_.easing = false;
-    if (status_.state != DriveState::Ready && status_.state != DriveState::Ended)
-        end(code, words);
-}
-
-void TestFrame::emergencyStop()
-{
-    status_.emergency = true;
-    speed_ = 0;
-    happened("emergency", "Emergency stop");
-    stop("emergency", "stopped by the emergency stop");
-}
-
-Expected<Done> TestFrame::releaseEmergency()
-{
-    if (status_.emergency)
-        happened("emergency-released", "Emergency stop released");
-    status_.emergency = false;
-    return Done{};
-}
-
-Expected<Done> TestFrame::returnToStart(double speed)
-{
-    if (auto no = busy("return"))
-        return *no;
-    if (!frame_ || status_.ended.empty())
-        return refused("return", "no run has ended", "a run to go back from");
-    if (!status_.guard || status_.emergency)
-        return refused("return", status_.emergency ? "the emergency stop is in" : "the guard is open",
-                       "it closed and nobody's hands inside");
-    returnSpeed_ = std::clamp(std::abs(speed), 0.001, spec_.maxSpeed);
-    program_ = {};
-    status_.state = DriveState::Returning;
-    status_.words = "goes back to the start";
-    happened("return", "Goes back to the start");
     return Done{};
 }
 
@@ -463,7 +348,7 @@ Expected<Done> TestFrame::hangReference(double force)
     if (!frame_)
         frame_ = std::make_unique<VirtualFrame>(bar_, conditions_, 1);
     if (status_.top && status_.bottom)
-        return refused("reference", "a specimen is gripped", "an empty frame");
+        return Problem{"reference", "a specimen is gripped", "an empty frame", {}};
     frame_->setForeignForce(force);
     return Done{};
 }
@@ -481,9 +366,9 @@ Expected<Done> TestFrame::setReferenceExtension(std::optional<double> millimetre
 Expected<Done> TestFrame::fault(const Fault& fault)
 {
     if (!frame_)
-        return refused("fault", "nothing is mounted", "a specimen");
+        return Problem{"fault", "nothing is mounted", "a specimen", {}};
     if (!fault.channel.empty() && std::ranges::find(channels_, fault.channel) == channels_.end())
-        return refused("fault", "channel " + fault.channel, fmt::format("one of {}", fmt::join(channels_, ", ")));
+        return Problem{"fault", "channel " + fault.channel, fmt::format("one of {}", fmt::join(channels_, ", ")), {}};
     faults_.push_back(fault);
     return Done{};
 }

@@ -4,6 +4,7 @@
 
 #include "jobs/json_at.h"
 #include "store/logbook.h"
+#include "store/words.h"
 
 #include <QCryptographicHash>
 #include <QDateTime>
@@ -17,11 +18,6 @@ namespace fortitor {
 namespace {
 
 constexpr size_t chunkRows = size_t{1} << 16;
-
-QString dumped(const Json& json)
-{
-    return QString::fromStdString(json.dump(-1, ' ', false, Json::error_handler_t::replace));
-}
 
 Json channelList(const Record& record)
 {
@@ -37,6 +33,13 @@ Json eventList(const Record& record)
     for (const Event& e : record.events)
         list.push_back({{"time", e.time}, {"code", e.code}, {"text", e.text}});
     return list;
+}
+
+/// A stretch whose channels do not all have the same rows.
+Problem torn(const std::string& place, int seq)
+{
+    return {place + ", chunk " + std::to_string(seq), "channels of unequal length", "the same rows for every channel",
+            "A stretch of the record is missing; restore the logbook from a backup copy."};
 }
 
 QString solid(const std::string& text)
@@ -74,7 +77,7 @@ Expected<Done> Logbook::insertRecord(const QString& id, std::int64_t job, const 
     query.addBindValue(qlonglong(job));
     query.addBindValue(label);
     query.addBindValue(solid(head.source));
-    query.addBindValue(QDateTime::currentDateTimeUtc().toString(Qt::ISODateWithMs));
+    query.addBindValue(writtenNow());
     query.addBindValue(dumped(channelList(head)));
     query.addBindValue(dumped(eventList(head)));
     query.addBindValue(dumped(Json(head.notes)));
@@ -194,7 +197,7 @@ Expected<Done> Logbook::putRecord(const QString& id, std::int64_t job, const QSt
     return closeRecord(id, record, who, QString::fromStdString(record.incompleteBecause));
 }
 
-Expected<std::shared_ptr<const Record>> Logbook::loadRecord(const QString& id) const
+Expected<Record> Logbook::loadHead(const QString& id) const
 {
     QSqlQuery query(db_);
     query.prepare("SELECT source, channels, events, notes, closed, open_because FROM records WHERE id = ?");
@@ -207,48 +210,75 @@ Expected<std::shared_ptr<const Record>> Logbook::loadRecord(const QString& id) c
         auto json = parseJson(query.value(column).toString().toStdString(), place);
         return json ? *json : Json::array();
     };
-    auto record = std::make_shared<Record>();
-    record->source = query.value(0).toString().toStdString();
+    Record record;
+    record.source = query.value(0).toString().toStdString();
     for (const Json& c : parsed(1)) {
-        Channel& channel = record->add(textAt(c, "name"));
+        Channel& channel = record.add(textAt(c, "name"));
         channel.unitFound = textAt(c, "unit_found");
         channel.headerFound = textAt(c, "header_found");
     }
     for (const Json& e : parsed(2))
-        record->events.push_back({numberAt(e, "time"), textAt(e, "code"), textAt(e, "text")});
+        record.events.push_back({numberAt(e, "time"), textAt(e, "code"), textAt(e, "text")});
     for (const Json& n : parsed(3))
-        record->notes.push_back(n.get<std::string>());
+        record.notes.push_back(n.get<std::string>());
     if (query.value(4).toInt() == 0)
-        record->incompleteBecause = query.value(5).toString().toStdString();
+        record.incompleteBecause = query.value(5).toString().toStdString();
 
+    return record;
+}
+
+Expected<Done> Logbook::forEachChunk(const QString& id, const Record& head, const TakeRows& take) const
+{
+    const std::string place = "record " + id.toStdString();
     QSqlQuery chunks(db_);
     chunks.setForwardOnly(true);
     chunks.prepare("SELECT seq, channel, row_count, bytes FROM chunks WHERE record = ? ORDER BY seq, channel");
     chunks.addBindValue(id);
     if (!chunks.exec())
         return problemOf(chunks);
-    int expectedSeq = 0;
-    size_t expectedChannel = 0;
+    int seq = 0;
+    size_t first = 0;
+    std::vector<std::vector<double>> values;
     while (chunks.next()) {
-        const int seq = chunks.value(0).toInt();
         const auto channel = chunks.value(1).toULongLong();
-        if (seq != expectedSeq || channel != expectedChannel || channel >= record->channels.size())
-            return Problem{place, "chunk " + std::to_string(seq) + " out of turn",
-                           "chunk " + std::to_string(expectedSeq),
+        if (chunks.value(0).toInt() != seq || channel != values.size() || channel >= head.channels.size())
+            return Problem{place, "chunk " + std::to_string(chunks.value(0).toInt()) + " out of turn",
+                           "chunk " + std::to_string(seq),
                            "A stretch of the record is missing; restore the logbook from a backup copy."};
-        if (++expectedChannel == record->channels.size()) {
-            expectedChannel = 0;
-            ++expectedSeq;
-        }
-        auto values = unpackChunk(chunks.value(3).toByteArray(), chunks.value(2).toULongLong());
-        if (!values) {
-            Problem p = values.problem();
-            p.place = place + ", chunk " + std::to_string(seq) + " of " + record->channels[channel].name;
+        auto unpacked = unpackChunk(chunks.value(3).toByteArray(), chunks.value(2).toULongLong());
+        if (!unpacked) {
+            Problem p = unpacked.problem();
+            p.place = place + ", chunk " + std::to_string(seq) + " of " + head.channels[channel].name;
             return p;
         }
-        for (double v : *values)
-            record->channels[channel].values.append(v);
+        values.push_back(std::move(*unpacked));
+        if (values.back().size() != values.front().size())
+            return torn(place, seq);
+        if (values.size() < head.channels.size())
+            continue;
+        RowsChunk chunk{head, first, {values.begin(), values.end()}};
+        if (!take(chunk))
+            return Done{};
+        first += values.front().size();
+        values.clear();
+        ++seq;
     }
+    return values.empty() ? Expected<Done>(Done{}) : torn(place, seq);
+}
+
+Expected<std::shared_ptr<const Record>> Logbook::loadRecord(const QString& id) const
+{
+    auto head = loadHead(id);
+    if (!head)
+        return head.problem();
+    auto record = std::make_shared<Record>(std::move(*head));
+    const auto read = forEachChunk(id, *record, [&](const RowsChunk& chunk) {
+        for (size_t c = 0; c < chunk.channels.size(); ++c)
+            record->channels[c].values.append(chunk.channels[c]);
+        return true;
+    });
+    if (!read)
+        return read.problem();
     return std::shared_ptr<const Record>(std::move(record));
 }
 

@@ -3,6 +3,7 @@
 
 #include <exception>
 #include <future>
+#include <optional>
 
 namespace fortitor {
 namespace {
@@ -86,13 +87,16 @@ void LogbookWriter::post(Work work, Answer answer)
     asked_.notify_one();
 }
 
-Expected<Done> LogbookWriter::now(const Work& work)
+Expected<Done> LogbookWriter::now(const Work& work, const std::function<void()>& turn)
 {
     finish();
-    Expected<Done> done = Done{};
+    std::optional<Expected<Done>> done;
     post(work, [&done](const Expected<Done>& answer) { done = answer; });
-    finish();
-    return done;
+    while (turn && !done)
+        turn();
+    if (!done)
+        finish();
+    return *done;
 }
 
 void LogbookWriter::finish()

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "units/reading.h"
+#include "units/text.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -45,13 +46,6 @@ std::vector<std::string> partsOf(std::string_view text)
         parts.back() += c;
     }
     return parts;
-}
-
-std::string trimmed(const std::string& text)
-{
-    const size_t a = text.find_first_not_of(' ');
-    const size_t b = text.find_last_not_of(' ');
-    return a == std::string::npos ? std::string() : text.substr(a, b - a + 1);
 }
 
 /// A part in divisions or turns of the scale: its base value and resolution.

@@ -225,17 +225,17 @@ TEST_F(BenchTest, AJudgedSetAsksForAReason)
     EXPECT_TRUE(window->told().contains("judged"));
 }
 
-TEST_F(BenchTest, ASchoolTriedOnReadCanBeDropped)
+TEST_F(BenchTest, AnOptionTriedOnReadCanBeDropped)
 {
     openRigger(0, 4);
-    auto* school = find<QComboBox>("readSchool");
-    school->setCurrentIndex(school->findData("peak"));
-    emit school->activated(school->currentIndex());
+    auto* option = find<QComboBox>("readOption");
+    option->setCurrentIndex(option->findData("peak"));
+    emit option->activated(option->currentIndex());
     auto* choice = find<QComboBox>("readChoice");
     const double smooth = *session().specimenOutcome().outcome->find("Rm")->value;
     choice->setCurrentIndex(choice->findData("raw"));
     emit choice->activated(choice->currentIndex());
-    auto* trial = find<OptionTrial>("schoolTrial");
+    auto* trial = find<OptionTrial>("optionTrial");
     ASSERT_TRUE(trial->onTrial());
     EXPECT_TRUE(trial->tableText().contains("before"));
     click("trialDrop");
@@ -269,7 +269,7 @@ TEST_F(BenchTest, UnitsShownChangeNothingKept)
     EXPECT_EQ(session().document().json(), before);
 }
 
-TEST_F(BenchTest, LowerGripFirstIsASchoolAndTheStepsFollow)
+TEST_F(BenchTest, LowerGripFirstIsAnOptionAndTheStepsFollow)
 {
     openRigger(3, 2);
     EXPECT_TRUE(find<QPushButton>("closeTop")->y() < find<QPushButton>("closeBottom")->y());
@@ -354,7 +354,7 @@ TEST_F(BenchTest, LeavingOutKeepsBothSetsOfFigures)
     EXPECT_EQ(n(), 3u);
 }
 
-TEST_F(BenchTest, SchoolsChangeEveryFigureAndCanBeTakenBack)
+TEST_F(BenchTest, OptionsChangeEveryFigureAndCanBeTakenBack)
 {
     openRigger(0, 0);
     const double mean = *session().specimenOutcome().outcome->find("Rm")->value;
@@ -363,7 +363,7 @@ TEST_F(BenchTest, SchoolsChangeEveryFigureAndCanBeTakenBack)
     emit area->activated(area->currentIndex());
     // On trial first: before and after side by side, nothing kept.
     EXPECT_DOUBLE_EQ(*session().specimenOutcome().outcome->find("Rm")->value, mean);
-    EXPECT_TRUE(find<OptionTrial>("schoolTrial")->tableText().contains("after"));
+    EXPECT_TRUE(find<OptionTrial>("optionTrial")->tableText().contains("after"));
     click("trialAccept");
     EXPECT_GT(*session().specimenOutcome().outcome->find("Rm")->value, mean);
     press(Qt::Key_Z, Qt::ControlModifier);
@@ -651,6 +651,31 @@ TEST_F(BenchTest, SlipsAndRemarksHaveTheirRoomWhicheverWayOneCame)
     }
 }
 
+/// What can't be read on a page: words wider than their place, and what stands outside the window.
+QStringList unreadable(const QWidget& window)
+{
+    QStringList found;
+    const auto cut = [&](const QWidget* w, const QString& text) {
+        if (w->isVisible() && !text.isEmpty() && w->width() < w->fontMetrics().horizontalAdvance(text))
+            found << "cut: " + text;
+    };
+    for (const auto* button : window.findChildren<QPushButton*>())
+        cut(button, button->text().remove('&'));
+    for (const auto* label : window.findChildren<QLabel*>())
+        if (!label->wordWrap() && label->textFormat() != Qt::RichText && !label->text().contains('<'))
+            for (const QString& line : label->text().split('\n'))
+                cut(label, line);
+    for (const auto* w : window.findChildren<QWidget*>()) {
+        bool scrolls = false;
+        for (const QWidget* up = w; up; up = up->parentWidget())
+            scrolls = scrolls || qobject_cast<const QAbstractScrollArea*>(up) || up->isWindow() != (up == &window);
+        if (!scrolls && w->isVisible() && !w->isWindow()
+            && !window.rect().contains(QRect(w->mapTo(&window, QPoint()), w->size())))
+            found << "outside: " + w->objectName() + " " + w->metaObject()->className();
+    }
+    return found;
+}
+
 TEST_F(BenchTest, BothThemesAndSmallWindowsPaint)
 {
     openRigger(0, 4);
@@ -660,8 +685,17 @@ TEST_F(BenchTest, BothThemesAndSmallWindowsPaint)
             window->resize(size);
             for (int stage = 0; stage < 7; ++stage) {
                 session().setStage(stage);
+                settle();
                 const QImage picture = window->grab().toImage();
                 EXPECT_EQ(picture.pixelColor(picture.width() / 2, 5), pal().paper) << stage;
+                size_t strong = 0; // pixels that stand out from the ground: writing, lines
+                for (int y = 0; y < picture.height(); ++y)
+                    for (int x = 0; x < picture.width(); ++x)
+                        strong += std::abs(qGray(picture.pixel(x, y)) - qGray(pal().paper.rgb())) > 90;
+                EXPECT_GT(strong, 8000u) << stage << " " << size.width() << (dark ? " dark" : " light");
+                const QStringList faults = unreadable(*window);
+                EXPECT_TRUE(faults.isEmpty()) << stage << " " << size.width() << (dark ? " dark: " : " light: ")
+                                              << faults.join("; ").toStdString();
             }
         }
     }

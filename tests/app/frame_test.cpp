@@ -266,6 +266,7 @@ TEST_F(FrameTest, LimitsAreTheJobsOwnAndNeverAboveTheWeakestLink)
         && frame().running())
         frame().answerPrompt();
     ASSERT_TRUE(until([&] { return !frame().running(); }, 30000));
+    settle();
     EXPECT_EQ(frame().state(), LiveFrame::State::Stopped);
     EXPECT_TRUE(session().record(3)->incompleteBecause.find("travel limit") != std::string::npos)
         << session().record(3)->incompleteBecause;

@@ -286,6 +286,7 @@ TEST_F(KeepingTest, ARunOnAFullDiskIsStoppedAndItsReadingsAreSaidAndKept)
     ASSERT_TRUE(until([&] { return !frame.cantKeep().isEmpty(); }));
     ASSERT_TRUE(until([&] { return !frame.moves(); })) << "a specimen is not broken for nothing";
     ASSERT_TRUE(until([&] { return !frame.running(); }, 5000));
+    settle();
     EXPECT_TRUE(window->told().contains("samples can't be kept") && window->told().contains("full"))
         << window->told().toStdString();
     EXPECT_FALSE(window->told().contains("STOP by hand"));

@@ -165,6 +165,7 @@ TEST_F(MethodsTest, TwoPiecesInARowWithoutLeavingThePage)
     press(Qt::Key_Return);
     ASSERT_TRUE(frame.running());
     ASSERT_TRUE(until([&] { return !frame.running(); }, 60000));
+    settle();
     EXPECT_EQ(frame.state(), LiveFrame::State::Broken);
     ASSERT_TRUE(session().record(18));
     EXPECT_TRUE(session().record(18)->incompleteBecause.empty());
@@ -214,6 +215,7 @@ TEST_F(MethodsTest, ABarOfPlasticRunsOnTheFrame)
     press(Qt::Key_Return);
     ASSERT_TRUE(frame.running()) << frame.holdBacks().join("; ").toStdString();
     ASSERT_TRUE(until([&] { return !frame.running(); }, 60000));
+    settle();
     EXPECT_EQ(frame.state(), LiveFrame::State::Broken);
     EXPECT_TRUE(session().specimenOutcome().outcome->find("sigma_m")->value);
 }
@@ -254,6 +256,7 @@ TEST_P(OnTheFrame, BeamsAndShaftsRunToTheBreakAndAreRead)
     press(Qt::Key_Return);
     ASSERT_TRUE(frame.running());
     ASSERT_TRUE(until([&] { return !frame.running(); }, 90000)) << frame.status().words;
+    settle();
     EXPECT_EQ(frame.state(), LiveFrame::State::Broken) << frame.status().endedWords;
     ASSERT_TRUE(session().record(static_cast<size_t>(specimen)));
     EXPECT_TRUE(session().record(static_cast<size_t>(specimen))->find(channel));

@@ -91,10 +91,11 @@ protected:
         QApplication::processEvents();
         settle();
     }
-    /// Until the frame has answered everything it was told, and all is kept.
+    /// Until the frame has answered everything it was told, all is kept, and all is worked out.
     void settle()
     {
         session().finish();
+        EXPECT_TRUE(until([&] { return session().working() == 0; })) << "the figures do not come";
         EXPECT_TRUE(until([&] { return !window->frame().waits(); }, 8000)) << "the frame does not answer";
         QApplication::processEvents();
     }

@@ -82,16 +82,21 @@ TEST(Overlays, OneExtentInOneUnitAndOddOnesLeftOut)
     crush.yAxis = {"force", Kind::Force};
     crush.x = {0, 50};
     crush.y = {0, 9000};
-    const Overlay o = overlayOf({&a, &b, &crush}, UnitSystem::SI);
-    EXPECT_TRUE(o.mixed);
-    EXPECT_EQ(o.maxY, 400);
-    EXPECT_EQ(o.xTitle, "strain, %");
-    EXPECT_EQ(o.yTitle, "stress, MPa");
-    EXPECT_FALSE(o.fits(crush));
-    const Overlay inch = overlayOf({&crush}, UnitSystem::InchPound);
-    EXPECT_EQ(inch.xTitle, "crush, in");
-    EXPECT_NEAR(inch.xScale, 1 / 25.4, 1e-12);
-    EXPECT_EQ(overlayOf({}, UnitSystem::SI).maxX, 0);
+    const auto [plot, mixed] = overlayOf({{.view = &a}, {.view = &b, .label = "b"}, {.view = &crush}}, UnitSystem::SI);
+    EXPECT_TRUE(mixed);
+    ASSERT_EQ(plot.series.size(), 2u);
+    EXPECT_EQ(plot.series[1].label, "b");
+    EXPECT_GE(plot.y.high, 400);
+    EXPECT_LT(plot.y.high, 600);
+    EXPECT_EQ(plot.x.title, "strain, %");
+    EXPECT_EQ(plot.y.title, "stress, MPa");
+    // One that is left out does not stretch the axes.
+    b.y = {0, 4000, 350};
+    EXPECT_LT(overlayOf({{.view = &a}, {.view = &b, .aside = true}}, UnitSystem::SI).plot.y.high, 600);
+    const auto inch = overlayOf({{.view = &crush}}, UnitSystem::InchPound);
+    EXPECT_EQ(inch.plot.x.title, "crush, in");
+    EXPECT_NEAR(inch.plot.x.factor, 1 / 25.4, 1e-12);
+    EXPECT_TRUE(overlayOf({}, UnitSystem::SI).plot.series.empty());
 }
 
 } // namespace

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Plastics and laminates: schools, checks, and records that are not as they should be.
+// Plastics and laminates: options, checks, and records that are not as they should be.
 #include "support.h"
 
 #include "methods/common/segment_slope.h"
@@ -42,7 +42,7 @@ SpecimenInput lawInput(const std::function<double(double)>& stress, double last,
     return in;
 }
 
-TEST(Plastic, SchoolsOfTheModulusOnAKnownParabola)
+TEST(Plastic, OptionsOfTheModulusOnAKnownParabola)
 {
     // σ = 3000ε − 60000ε²: chord 0.05–0.25 % is 3000 − 60000·0.003 = 2820; tangent at zero 3000.
     SpecimenInput in = lawInput([](double e) { return 3000 * e - 60000 * e * e; }, 0.024);

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Tension of metals: worked checks, schools, checks, and what happens when something is missing.
+// Tension of metals: worked checks, options, checks, and what happens when something is missing.
 #include "methods/tension_metal/tension_metal.h"
 
 #include "curve/synthetic.h"
@@ -187,7 +187,7 @@ TEST(TensionMetal, OtherOffsets)
     EXPECT_GT(value(o, "Rp0.2"), value(o, "Rp0.1"));
 }
 
-TEST(TensionMetal, SchoolsOfTheSlope)
+TEST(TensionMetal, OptionsOfTheSlope)
 {
     SpecimenInput in = roundBar();
     const double So = (*sectionTerm(in, "", "So"))->value();
@@ -633,7 +633,7 @@ TEST(TensionMetal, ShortExtensometerRulesTheModulus)
     EXPECT_GT(E->budget.expanded / *E->value, 0.02);
 }
 
-TEST(TensionMetal, PeakSchools)
+TEST(TensionMetal, PeakOptions)
 {
     const CatalogueEntry& entry = *findCatalogueEntry("rigger-tube");
     auto run = simulateRun(entry, 4);

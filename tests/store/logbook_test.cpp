@@ -138,6 +138,16 @@ TEST_F(LogbookTest, RecordsComeBackToTheBit)
         EXPECT_EQ((*back)->channels[c].name, run.record.channels[c].name);
         EXPECT_EQ((*back)->channels[c].values.gather(), run.record.channels[c].values.gather());
     }
+    // In stretches the same, and no further than is asked for.
+    const auto head = book->loadHead(*id);
+    ASSERT_TRUE(head);
+    std::vector<double> force;
+    ASSERT_TRUE(book->forEachChunk(*id, *head, [&](const RowsChunk& chunk) {
+        EXPECT_EQ(chunk.first, force.size());
+        force.insert(force.end(), chunk.channels[1].begin(), chunk.channels[1].end());
+        return true;
+    }));
+    EXPECT_EQ(force, run.record.channels[1].values.gather());
     EXPECT_EQ((*back)->notes, run.record.notes);
     EXPECT_EQ((*back)->events.size(), run.record.events.size());
     EXPECT_TRUE((*back)->incompleteBecause.empty());

@@ -9,6 +9,7 @@
 #include <QObject>
 
 #include <deque>
+#include <functional>
 #include <map>
 #include <memory>
 #include <optional>
@@ -56,6 +57,8 @@ public:
     void settleWork();
     /// How long a change may work specimens out at once before the rest goes beside, ms; below 0: as long as it takes.
     static void setPatience(int milliseconds);
+    /// What is done while something long is waited for: a turn of the window's events. Without it the thread waits.
+    void setTurn(std::function<void()> turn) { eventTurn_ = std::move(turn); }
     void setCurrent(size_t index);
     [[nodiscard]] int stage() const { return stage_; }
     void setStage(int stage);
@@ -119,7 +122,8 @@ private:
     void evaluate();
     [[nodiscard]] std::vector<SpecimenRow> overview() const;
     void keepOverview();
-    Expected<Done> putNow(const LogbookWriter::Work& before, const Expected<Command>& command);
+    Expected<Done> putNow(const LogbookWriter::Work& before, const Expected<Command>& command,
+                          const std::function<void()>& turn = {});
     void take(const Command& command, Underway underway, const Signer& signer = {});
     bool needsPhrase(const Command& command);
     void answer(int turn, const Expected<Done>& done);
@@ -133,6 +137,7 @@ private:
 
     Logbook& logbook_;
     LogbookWriter writer_;
+    std::function<void()> eventTurn_;
     Beside beside_;
     std::vector<std::uint64_t> stamps_; ///< of each specimen: goes up when it is to be worked out anew
     std::vector<char> pending_;

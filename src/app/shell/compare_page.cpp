@@ -190,27 +190,17 @@ std::vector<ComparedSpecimen> ComparePage::compared() const
 /// The curves laid over each other; a curve of other axes than the first is left out.
 Plot ComparePage::plotOfPicked(const std::vector<ComparedSpecimen>& specimens, bool byGroup) const
 {
-    std::vector<const CurveView*> views;
-    for (const Key& key : order_)
-        views.push_back(picked_.at(key).outcome.curve());
-    const Overlay overlay = overlayOf(views, units());
-    Plot plot;
-    plot.x = {.title = overlay.xTitle + ", from the corrected origin", .factor = overlay.xScale};
-    plot.y = {.title = overlay.yTitle, .factor = overlay.yScale};
-    plot.legend = byGroup || views.size() > 8;
-    for (size_t i = 0; i < views.size(); ++i) {
-        if (!overlay.fits(*views[i]))
-            continue;
+    std::vector<OverlaidCurve> curves;
+    for (size_t i = 0; i < order_.size(); ++i) {
         const auto group =
             static_cast<size_t>(std::ranges::find(comparison_.groups, specimens[i].group) - comparison_.groups.begin());
-        plot.series.push_back({.x = views[i]->x,
-                               .y = views[i]->y,
-                               .label = q(byGroup ? specimens[i].group : specimens[i].label),
-                               .kind = byGroup ? group : i});
-        if (views[i]->x.size() > treeFrom)
-            plot.series.back().tree = std::make_shared<ExtentTree>(views[i]->x, views[i]->y);
+        curves.push_back({.view = picked_.at(order_[i]).outcome.curve(),
+                          .label = q(byGroup ? specimens[i].group : specimens[i].label),
+                          .kind = byGroup ? group : i});
     }
-    plot.fit();
+    Plot plot = overlayOf(curves, units()).plot;
+    plot.x.title += ", from the corrected origin";
+    plot.names = byGroup || curves.size() > 8 ? Plot::Names::Legend : Plot::Names::Ends;
     return plot;
 }
 

@@ -53,6 +53,10 @@ private:
     void find();
     void keySheet();
     void menu(const QPoint& at);
+    void buildPlaces();
+    void connectPages();
+    void restore();
+    void startTimers();
     void actions();
     [[nodiscard]] Page* page() const;
     void goToPage(size_t place); ///< of the ribbon, from 0

@@ -41,6 +41,15 @@ QPushButton* button(const QString& text, const char* kind, const char* name, QWi
     return made;
 }
 
+QLineEdit* lineEdit(const char* name, const QString& hint)
+{
+    auto* made = new QLineEdit;
+    made->setObjectName(name);
+    made->setPlaceholderText(hint);
+    made->setMinimumHeight(32);
+    return made;
+}
+
 QWidget* hairline(QWidget* parent)
 {
     return new Hairline(parent);

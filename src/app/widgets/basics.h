@@ -4,6 +4,7 @@
 #include <QCheckBox>
 #include <QLabel>
 #include <QLayout>
+#include <QLineEdit>
 #include <QPushButton>
 #include <QString>
 
@@ -16,6 +17,8 @@ QString plain(const QString& text);
 QLabel* label(const QString& text, const char* kind = "", QWidget* parent = nullptr);
 /// A button of a kind: "primary", "stop", "big", "link", "segment" or "". `name` is its object name.
 QPushButton* button(const QString& text, const char* kind, const char* name, QWidget* parent = nullptr);
+/// A field to key in; `hint` stands in it while it is empty.
+QLineEdit* lineEdit(const char* name, const QString& hint);
 /// A hairline.
 QWidget* hairline(QWidget* parent = nullptr);
 /// Shows what was just put into a layout and has its scroll area look again: else a page seen for the

@@ -35,12 +35,23 @@ PlotView::PlotView(QWidget* parent) : QWidget(parent)
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
 
-void PlotView::show(Plot plot)
+bool PlotView::zoomed() const
+{
+    return left_ != plot_.x.low || right_ != plot_.x.high || bottom_ != plot_.y.low || top_ != plot_.y.high;
+}
+
+void PlotView::show(Plot plot, bool keeps)
 {
     const auto same = [](const PlotAxis& a, const PlotAxis& b) {
         return a.low == b.low && a.high == b.high && a.scale == b.scale && a.factor == b.factor;
     };
-    const bool keeps = any_ && same(plot.x, plot_.x) && same(plot.y, plot_.y);
+    keeps = keeps ? zoomed() : any_ && same(plot.x, plot_.x) && same(plot.y, plot_.y);
+    if (keeps) { // also in other units
+        left_ *= plot.x.factor / plot_.x.factor;
+        right_ *= plot.x.factor / plot_.x.factor;
+        bottom_ *= plot.y.factor / plot_.y.factor;
+        top_ *= plot.y.factor / plot_.y.factor;
+    }
     plot_ = std::move(plot);
     any_ = true;
     if (!keeps)
@@ -50,7 +61,10 @@ void PlotView::show(Plot plot)
 
 void PlotView::clear()
 {
-    plot_ = {};
+    Plot none;
+    none.x = plot_.x; // the window stays for what comes next
+    none.y = plot_.y;
+    plot_ = std::move(none);
     any_ = false;
     update();
 }
@@ -98,6 +112,10 @@ void PlotView::zoomAt(const QPointF& at, double factor)
     };
     if (!apart(x0, x1) || !apart(y0, y1))
         return;
+    // Far outside there is nothing to see either.
+    constexpr double wide = 1.6;
+    if (factor > 1 && now.linear() && x1 - x0 > wide * (plot_.x.high - plot_.x.low))
+        return showAll();
     left_ = x0;
     right_ = x1;
     bottom_ = y0;
@@ -122,13 +140,25 @@ QString PlotView::nameAt(const QPointF& at) const
 {
     QString found;
     double least = near;
-    for (const PlotSeries& s : plot_.series)
-        for (size_t i = 0; i < s.names.size() && i < std::min(s.x.size(), s.y.size()); ++i)
+    for (const PlotSeries& s : plot_.series) {
+        const size_t n = std::min(s.x.size(), s.y.size());
+        const bool curve = s.joined && !s.thin && !s.pen && !s.label.isEmpty();
+        constexpr size_t asked = 2000;
+        const size_t every = curve ? std::max<size_t>(1, n / asked) : 1;
+        for (size_t i = 0; i < (curve ? n : std::min(n, s.names.size())); i += every)
             if (const QPointF d = placeOf(s, i) - at; std::hypot(d.x(), d.y()) < least) {
                 least = std::hypot(d.x(), d.y());
-                found = s.names[i];
+                found = curve ? s.label : s.names[i];
             }
+    }
     return found;
+}
+
+void PlotView::paintEmpty(QPainter& painter) const
+{
+    painter.setPen(pal().quiet);
+    painter.setFont(wordFont(13));
+    painter.drawText(rect().adjusted(12, 0, -12, 0), Qt::AlignCenter | Qt::TextWordWrap, emptyWords_);
 }
 
 QPointF PlotView::spotOf(const QString& name) const
@@ -140,24 +170,36 @@ QPointF PlotView::spotOf(const QString& name) const
     return {};
 }
 
-void PlotView::paintEvent(QPaintEvent*)
+void PlotView::paintAll(QPainter& painter, const QRectF& room, const Chart& window) const
 {
-    QPainter painter(this);
     const Palette& p = pal();
-    painter.fillRect(rect(), p.surface);
-    if (!any_)
-        return;
-    const Chart now = chart();
-    plot_.paint(painter, p, QRectF(rect()), now, 1, moved_);
+    painter.fillRect(room, p.surface);
+    painter.setClipRect(room);
+    plot_.paintGround(painter, p, window);
+    paintUnder(painter, window);
+    plot_.paintSeries(painter, p, window, 1, moved_);
     if (!chosen_.isEmpty())
-        if (const QPointF at = spotOf(chosen_); now.area().contains(at)) {
+        if (const QPointF at = spotOf(chosen_); window.area().contains(at)) {
             painter.setRenderHint(QPainter::Antialiasing);
             painter.setPen(QPen(p.accent, 2.4));
             painter.setBrush(Qt::NoBrush);
             painter.drawEllipse(at, 7, 7);
         }
+    paintOver(painter, window);
+}
+
+void PlotView::paintEvent(QPaintEvent*)
+{
+    QPainter painter(this);
+    const Palette& p = pal();
+    if (!any_) {
+        painter.fillRect(rect(), p.surface);
+        return paintEmpty(painter);
+    }
+    paintAll(painter, QRectF(rect()), chart());
     if (hasFocus()) {
         painter.setPen(QPen(p.accent, 1, Qt::DotLine));
+        painter.setBrush(Qt::NoBrush);
         painter.drawRect(rect().adjusted(0, 0, -1, -1));
     }
 }
@@ -168,16 +210,15 @@ QImage PlotView::picture(int width, int height) const
     image.setDevicePixelRatio(2);
     QPainter painter(&image);
     const QRectF room(0, 0, width, height);
-    painter.fillRect(room, pal().surface);
-    const Chart window(plot_.areaIn(room), left_, right_, bottom_, top_, plot_.x.scale, plot_.y.scale);
-    plot_.paint(painter, pal(), room, window);
+    paintAll(painter, room, Chart(plot_.areaIn(room), left_, right_, bottom_, top_, plot_.x.scale, plot_.y.scale));
     return image;
 }
 
 bool PlotView::savePicture(const QString& path) const
 {
     QSaveFile file(path);
-    return file.open(QFile::WriteOnly) && picture(1000, 640).save(&file, "PNG") && file.commit();
+    return file.open(QFile::WriteOnly) && picture(pictureSize().width(), pictureSize().height()).save(&file, "PNG")
+        && file.commit();
 }
 
 bool PlotView::saveData(const QString& path) const

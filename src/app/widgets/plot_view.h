@@ -9,15 +9,17 @@
 namespace fortitor {
 
 /// A plot to look at: drag pans, the wheel zooms about the hand, arrows and + − do the same by key, 0 or a double click
-/// shows all. A menu saves picture and data. Points with a name can be chosen.
+/// shows all. A menu saves picture and data. Points and curves with a name can be chosen.
 class PlotView : public QWidget {
     Q_OBJECT
 public:
     explicit PlotView(QWidget* parent = nullptr);
 
-    /// The window stays where the extent is the same as before.
-    void show(Plot plot);
+    /// The window stays where the extent is the same as before, or where `keeps` asks for it.
+    void show(Plot plot, bool keeps = false);
     void clear();
+    /// What stands there when there is nothing to draw.
+    void setEmptyWords(const QString& words) { emptyWords_ = words; }
     [[nodiscard]] const Plot& plot() const { return plot_; }
     [[nodiscard]] Chart chart() const;
     void showAll();
@@ -37,6 +39,12 @@ signals:
     void pointChosen(const QString& name);
 
 protected:
+    /// Between the axes and the curves, and over all.
+    virtual void paintUnder(QPainter&, const Chart&) const { }
+    virtual void paintOver(QPainter&, const Chart&) const { }
+    virtual void paintEmpty(QPainter& painter) const;
+    /// Of a picture that is saved.
+    [[nodiscard]] virtual QSize pictureSize() const { return {1000, 640}; }
     void paintEvent(QPaintEvent*) override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
@@ -48,6 +56,8 @@ protected:
     bool event(QEvent* event) override;
 
 private:
+    void paintAll(QPainter& painter, const QRectF& room, const Chart& chart) const;
+    [[nodiscard]] bool zoomed() const;
     [[nodiscard]] QString nameAt(const QPointF& at) const;
     [[nodiscard]] QPointF placeOf(const PlotSeries& series, size_t i) const;
     Plot plot_;
@@ -55,7 +65,7 @@ private:
     double left_ = 0, right_ = 1, bottom_ = 0, top_ = 1; ///< shown, of the window
     QPointF grabbed_;
     bool grabs_ = false, moved_ = false;
-    QString chosen_;
+    QString chosen_, emptyWords_;
 };
 
 } // namespace fortitor

@@ -283,6 +283,40 @@ void againstPublished(Figures& f, const std::string& symbol, const std::vector<s
                  "extensometer slip.");
 }
 
+namespace {
+
+/// Of a very long curve the least and the greatest of each bundle of readings, in their order: it looks the same at any
+/// width of paper, and needs less memory than the record.
+void bundle(CurveView& view)
+{
+    constexpr size_t most = 2'000'000;
+    const size_t n = view.x.size();
+    if (n <= most)
+        return;
+    view.bundled = (2 * n + most - 1) / most;
+    size_t kept = 0;
+    for (size_t from = 0; from < n; from += view.bundled) {
+        const auto piece = std::span(view.y).subspan(from, std::min(view.bundled, n - from));
+        const auto [least, greatest] = std::ranges::minmax_element(piece);
+        size_t a = from + static_cast<size_t>(least - piece.begin());
+        size_t b = from + static_cast<size_t>(greatest - piece.begin());
+        if (a > b)
+            std::swap(a, b);
+        if (view.crossheadFrom > 0 && from <= view.crossheadFrom && view.crossheadFrom < from + view.bundled)
+            view.crossheadFrom = std::max(kept, size_t{1});
+        for (const size_t i : {a, b}) {
+            view.x[kept] = view.x[i];
+            view.y[kept++] = view.y[i];
+        }
+    }
+    view.x.resize(kept);
+    view.y.resize(kept);
+    view.x.shrink_to_fit();
+    view.y.shrink_to_fit();
+}
+
+} // namespace
+
 CurveView curveFrom(StressStrain&& data, const std::optional<StraightPart>& part, double origin, double section,
                     std::vector<CurveMark> marks)
 {
@@ -313,6 +347,7 @@ CurveView curveFrom(StressStrain&& data, const std::optional<StraightPart>& part
     view.x.resize(to - from);
     view.y.resize(to);
     view.y.erase(view.y.begin(), view.y.begin() + static_cast<std::ptrdiff_t>(from));
+    bundle(view);
     return view;
 }
 

@@ -18,7 +18,7 @@ OptionSpec firstGrip(const std::string& help = "The steps follow.");
 OptionSpec padSteps(const std::string& example = "10 kN x 10");
 OptionSpec expectedForce(const std::string& help = "Where the table knows nothing of the material.");
 
-/// The steps of two grips by the school `first_grip`, between those before and after them. `top` and
+/// The steps of two grips by the option `first_grip`, between those before and after them. `top` and
 /// `lower` say how the first one is closed, `ease` what follows "Close the … grip, ".
 std::vector<StepSpec> withGrips(std::vector<StepSpec> before, const std::string& top, const std::string& lower,
                                 const std::string& ease, const std::vector<StepSpec>& after);

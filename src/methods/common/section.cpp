@@ -58,11 +58,6 @@ std::string letterOf(const std::string& key)
     return "a";
 }
 
-Term pi()
-{
-    return Term::constant(std::numbers::pi, "π");
-}
-
 /// One section for each place where all readings stand; means of the rest when the counts differ.
 std::vector<Term> paired(std::vector<Term> first, std::vector<Term> second, Term (*section)(const Term&, const Term&),
                          bool least)
@@ -91,7 +86,7 @@ std::vector<Term> placesOf(const SpecimenInput& input, const std::string& prefix
         if (!prefix.empty() && diameters.size() > 1)
             diameters = {Term::mean(diameters)};
         for (Term& d : diameters)
-            d = pi() * square(d) / Term::constant(4);
+            d = Term::pi() * square(d) / Term::constant(4);
         return diameters;
     }
     if (input.shape == "rectangular")
@@ -100,12 +95,13 @@ std::vector<Term> placesOf(const SpecimenInput& input, const std::string& prefix
             [](const Term& b, const Term& a) { return b * a; }, least);
     if (input.shape == "tube" && readingsOf(input, prefix + "wall"))
         return paired(
-            read("outer_diameter"), read("wall"), [](const Term& d, const Term& a) { return pi() * a * (d - a); },
+            read("outer_diameter"), read("wall"), [](const Term& d, const Term& a) { return Term::pi() * a * (d - a); },
             least);
     if (input.shape == "tube")
         return paired(
             read("outer_diameter"), read("inner_diameter"),
-            [](const Term& d, const Term& i) { return pi() * (square(d) - square(i)) / Term::constant(4); }, least);
+            [](const Term& d, const Term& i) { return Term::pi() * (square(d) - square(i)) / Term::constant(4); },
+            least);
     return {};
 }
 

@@ -30,7 +30,7 @@ Problem outside(double from, double to)
 
 } // namespace
 
-Expected<SegmentSlope> slopeBetween(const StressStrain& data, double from, double to, SegmentSchool school)
+Expected<SegmentSlope> slopeBetween(const StressStrain& data, double from, double to, SegmentRule option)
 {
     const size_t top = data.onset + indexOfGreatest(std::span(data.stress).subspan(data.onset, data.end - data.onset));
     const size_t limit = std::min(data.removedAt ? *data.removedAt + 1 : data.end, top + 1);
@@ -51,7 +51,7 @@ Expected<SegmentSlope> slopeBetween(const StressStrain& data, double from, doubl
         const size_t b = firstAt(x, found.origin + to, a);
         if (b >= limit || b < a + 3)
             return outside(from, to);
-        if (school == SegmentSchool::Secant) {
+        if (option == SegmentRule::Secant) {
             auto chord = chordBetweenStrains(x, y, found.origin + from, found.origin + to);
             if (!chord)
                 return chord.problem();
@@ -70,7 +70,7 @@ Expected<SegmentSlope> slopeBetween(const StressStrain& data, double from, doubl
         if (std::abs(moved) < 1e-8)
             break;
     }
-    if (school == SegmentSchool::Tangent) {
+    if (option == SegmentRule::Tangent) {
         const size_t a = firstAt(x, found.origin, start);
         const size_t b = firstAt(x, found.origin + to, a);
         const QuadraticFit curve = fitQuadratic(x.subspan(a, b - a), y.subspan(a, b - a));

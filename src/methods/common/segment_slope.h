@@ -5,7 +5,7 @@
 
 namespace fortitor {
 
-enum class SegmentSchool { Regression, Secant, Tangent };
+enum class SegmentRule { Regression, Secant, Tangent };
 
 /// A slope between two strains that count from where the slope's own line meets zero stress: the
 /// origin is found in a few rounds, starting at the straight part that the curve itself shows.
@@ -16,7 +16,7 @@ struct SegmentSlope {
 
 /// Strains as ratios. Refuses a record that ends before `to`, or has fewer than three points between.
 /// Tangent: the slope at the origin of a parabola over [0, to].
-Expected<SegmentSlope> slopeBetween(const StressStrain& data, double from, double to, SegmentSchool school);
+Expected<SegmentSlope> slopeBetween(const StressStrain& data, double from, double to, SegmentRule option);
 
 /// "0.1 % 0.3 %" → two strains, the lower first; the option's name is for the message.
 Expected<std::pair<double, double>> twoStrains(const std::string& text, const std::string& option);

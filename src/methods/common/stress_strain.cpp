@@ -4,6 +4,7 @@
 #include "curve/unloading.h"
 #include "methods/common/extensometer.h"
 #include "methods/common/figures.h"
+#include "methods/common/stress_strain_parts.h"
 
 #include <fmt/format.h>
 
@@ -12,12 +13,6 @@
 
 namespace fortitor {
 namespace {
-
-const Quantity* dimension(const SpecimenInput& input, const std::string& key)
-{
-    const auto it = input.dimensions.find(key);
-    return it == input.dimensions.end() || it->second.empty() ? nullptr : &it->second.front();
-}
 
 /// Rows on which every used channel has a reading; the others are left out.
 std::vector<size_t> wholeRows(const std::vector<const Channel*>& used)
@@ -60,6 +55,14 @@ Channel heldToTheEnd(const Channel& channel)
     return held;
 }
 
+} // namespace
+
+const Quantity* dimensionOf(const SpecimenInput& input, const std::string& key)
+{
+    const auto it = input.dimensions.find(key);
+    return it == input.dimensions.end() || it->second.empty() ? nullptr : &it->second.front();
+}
+
 std::vector<double> gatherWithout(const Column& column, const std::vector<size_t>& gaps)
 {
     if (gaps.empty())
@@ -75,378 +78,6 @@ std::vector<double> gatherWithout(const Column& column, const std::vector<size_t
     }
     return out;
 }
-
-/// What shows where the drive went: the crosshead, else the strain; rising while the load is put on.
-struct Way {
-    std::span<const double> values; ///< in the record, or in `own` where they had to be changed
-    std::vector<double> own;
-    bool crosshead = false;
-};
-
-Way wayOf(const Channel* crosshead, const Channel* strain, const std::vector<size_t>& gaps, size_t topAt)
-{
-    Way way;
-    const Channel* channel = crosshead ? crosshead : strain;
-    if (!channel)
-        return way;
-    way.crosshead = crosshead != nullptr;
-    way.values = channel->values.values();
-    if (!gaps.empty() || channel->values.hasGaps()) {
-        way.own = gatherWithout(channel->values, gaps);
-        for (size_t i = 1; i < way.own.size(); ++i)
-            if (std::isnan(way.own[i]))
-                way.own[i] = way.own[i - 1];
-        way.values = way.own;
-    }
-    if (way.values[topAt] < way.values.front()) {
-        if (way.own.empty())
-            way.own = channel->values.gather();
-        for (double& v : way.own)
-            v = -v;
-        way.values = way.own;
-    }
-    return way;
-}
-
-/// Whether the fall at a supposed break is the load being taken off, by what the record holds to tell by.
-bool isUnloading(std::span<const double> force, const Way& way, double wayNoise, size_t from, size_t last)
-{
-    if (way.crosshead)
-        return fallsByGoingBack(force, way.values, wayNoise, from, last);
-    return way.values.empty() ? fallsSteadily(force, from, last)
-                              : fallsAlongUnloading(force, way.values, wayNoise, from, last);
-}
-
-/// The break by the rule of the method. What falls because it was driven back is none.
-std::optional<Fracture> findBreak(const PrepareRules& rules, std::span<const double> force, double noise,
-                                  const Way& way, StressStrain& data)
-{
-    auto fracture = findFracture(force, noise, data.topAt);
-    const auto ran = way.values.subspan(std::min(data.onset, way.values.size()));
-    const double wayNoise = noiseOfDrive(ran);
-    const auto turn = findTurn(way.values, data.onset, wayNoise);
-    if (fracture && isUnloading(force, way, wayNoise, data.onset, fracture->last)) {
-        data.turnedAt = std::min(turn ? turn->first : fracture->last, fracture->last);
-        const auto before = force.first(*data.turnedAt + 1);
-        fracture = findFracture(before, noise, indexOfGreatest(before));
-    } else if (!fracture && turn
-               && (way.crosshead || fallsAlongUnloading(force, way.values, wayNoise, data.onset, turn->last))) {
-        data.turnedAt = turn->first;
-    }
-    if (!fracture || !rules.drawing)
-        return fracture;
-    // A neck that runs down the bar lets the force down too, only not at once.
-    const size_t soon = std::min(fracture->last + std::max(size_t{3}, force.size() / 100), force.size() - 1);
-    double least = force[fracture->last];
-    for (size_t i = fracture->last; i <= soon; ++i)
-        least = std::min(least, force[i]);
-    return fracture->cutInFall || least < 0.7 * force[fracture->last] ? fracture : std::nullopt;
-}
-
-/// Force at the quiet start: a zero error, real preload, or not known (methods basis, section 0).
-void settleZero(const SpecimenInput& input, const PrepareRules& rules, std::vector<double>& force, double noise,
-                const Way& way, StressStrain& data, std::vector<Remark>& remarks)
-{
-    const QuietStart quiet = findQuietStart(force, noise, force[data.topAt]);
-    data.onset = quiet.onset;
-    const double top = quiet.top;
-    data.peakRaw = top;
-    data.fracture = findBreak(rules, force, noise, way, data);
-    const auto& broken = data.fracture;
-    const bool residual = broken && broken->residualCount > 0;
-    // One or two readings before the climb are hardly a quiet start; what follows the break may bear them out.
-    const bool hardly = quiet.quiet == 0 && quiet.onset > 0 && quiet.onset < 3;
-    const double certain =
-        3 * std::max(quiet.scatter, noise) / std::sqrt(static_cast<double>(std::max(quiet.quiet, size_t{1})));
-    const bool started = quiet.quiet > 0 && std::abs(quiet.level) > std::max(certain, 1e-6 * top);
-    const std::string option = optionOr(input, "force_zero", "auto");
-    const bool toldOpen = input.record->has("force-zero-open");
-    const bool agrees = residual && quiet.quiet > 0
-        && std::abs(quiet.level - broken->residual)
-            <= std::max({0.15 * std::abs(quiet.level),
-                         4 * noise / std::sqrt(static_cast<double>(broken->residualCount)), 5e-4 * top});
-    const double head = medianOf(
-        {force.begin(), force.begin() + static_cast<std::ptrdiff_t>(std::clamp(quiet.onset, size_t{1}, size_t{3}))});
-    const bool take =
-        option == "start" ? started : option == "auto" && started && (agrees || toldOpen || rules.compression);
-    const auto percent = [&](double f) { return formatFixed(100 * std::abs(f) / top, 2); };
-
-    if (take) {
-        data.zeroTaken = quiet.level;
-        data.peakRaw -= quiet.level;
-        for (double& f : force)
-            f -= quiet.level;
-        const bool large = std::abs(quiet.level) > 0.005 * top;
-        const std::string why = option == "start" ? "by the chosen rule"
-            : rules.compression                   ? "nothing lay between the platens before the touch"
-            : toldOpen                            ? "it was taken before the second grip closed"
-                                                  : fmt::format("the force left after the break ({}) agrees",
-                                                                formatQuantity(broken->residual, baseUnit(Kind::Force), 3));
-        remarks.push_back(
-            {"zero-offset", large ? Severity::Caution : Severity::Note, rules.stresses,
-             fmt::format("{} ({} % of the maximum) at the quiet start was taken off; {}.",
-                         formatQuantity(quiet.level, baseUnit(Kind::Force), 3), percent(quiet.level), why),
-             large ? "Zero the force with nothing in the grips before each specimen." : "", "force_zero"});
-        return;
-    }
-    if (started && option != "none") {
-        data.zeroLeft = quiet.level;
-        if (std::abs(quiet.level) > 0.001 * top)
-            remarks.push_back(
-                {"zero-offset", Severity::Caution, rules.stresses,
-                 fmt::format(
-                     "{} ({} % of the maximum) stands at the quiet start and was left in: zero error or preload "
-                     "can't be told.",
-                     formatQuantity(quiet.level, baseUnit(Kind::Force), 3), percent(quiet.level)),
-                 "Say on Set up whether it was there before the second grip closed (force zero: start or none).",
-                 "force_zero"});
-    } else if (quiet.quiet == 0 && residual && std::abs(broken->residual) > std::max(0.001 * top, 5 * noise)) {
-        data.zeroLeft = broken->residual;
-        remarks.push_back(
-            {"zero-offset", Severity::Caution, rules.stresses,
-             fmt::format("After the break {} ({} % of the maximum) is left on the force channel.",
-                         formatQuantity(broken->residual, baseUnit(Kind::Force), 3), percent(broken->residual)),
-             "The zero may be off by that much; there is no quiet start to tell by.", "force_zero"});
-    } else if (quiet.quiet == 0 && !residual && std::abs(head) > std::max(0.003 * top, 5 * noise)
-               && force.size() >= 60) {
-        remarks.push_back(
-            {"zero-offset", Severity::Caution, rules.stresses,
-             fmt::format(
-                 "The record starts at {} ({} % of the maximum){} and shows no quiet end: load or zero error can't "
-                 "be told.",
-                 formatQuantity(head, baseUnit(Kind::Force), 3), percent(head),
-                 hardly ? " with hardly a quiet reading" : ""),
-             "Record a moment before the start and after the break, and zero the force with nothing in the grips.",
-             "force_zero"});
-    } else if (started && std::abs(quiet.level) > 0.001 * top) {
-        data.zeroLeft = quiet.level;
-        remarks.push_back({"zero-offset", Severity::Caution, rules.stresses,
-                           fmt::format("{} ({} % of the maximum) at the quiet start is left in by choice.",
-                                       formatQuantity(quiet.level, baseUnit(Kind::Force), 3), percent(quiet.level)),
-                           "", "force_zero"});
-    }
-}
-
-void remarkPreload(const SpecimenInput& input, const PrepareRules& rules, const StressStrain& data, double section,
-                   std::vector<Remark>& remarks)
-{
-    size_t closed = 0;
-    for (const Event& event : input.record->events) {
-        if (event.code == "grip-closed")
-            ++closed;
-        if (event.code == "force-zero" && closed >= 2)
-            remarks.push_back(
-                {"preload-zeroed", Severity::Caution, rules.stresses,
-                 "The force was zeroed after both grips had closed.",
-                 "Clamp load is taken off with the fine wheel, not by zeroing: the zero may hide real force.",
-                 "force_zero"});
-    }
-    const auto yield = input.published.find("yield");
-    if (data.zeroLeft > 0 && yield != input.published.end() && data.zeroLeft / section > 0.05 * yield->second)
-        remarks.push_back(
-            {"grip-preload",
-             Severity::Caution,
-             {},
-             fmt::format("The grips left {} on the specimen before the start, over 5 % of the expected yield.",
-                         formatQuantity(data.zeroLeft, baseUnit(Kind::Force), 3)),
-             "Ease it off with the fine wheel before balancing strain.",
-             {}});
-}
-
-struct StrainChoice {
-    const Channel* first = nullptr;
-    const Channel* second = nullptr;
-    StrainSource source = StrainSource::None;
-};
-
-StrainChoice chooseStrain(const SpecimenInput& input, const PrepareRules& rules, std::vector<Remark>& remarks)
-{
-    const Record& record = *input.record;
-    const bool wantsCrosshead = optionOr(input, "strain_from", "extensometer") == "crosshead";
-    if (!wantsCrosshead) {
-        if (const Channel* strain = record.find("strain"))
-            return {strain, record.find("strain_2"), StrainSource::StrainChannel};
-        if (const Channel* extension = record.find("extension")) {
-            if (dimension(input, "extensometer_gauge_length"))
-                return {extension, record.find("extension_2"), StrainSource::Extensometer};
-            remarks.push_back(
-                {"missing-dimension", Severity::Caution, rules.strains,
-                 "The gauge length of the extensometer is not given; its extension can't be made a strain.",
-                 "Enter the gauge length of the extensometer on Measure.", "extensometer_gauge_length"});
-        }
-    }
-    if (const Channel* crosshead = record.find("displacement"))
-        return {crosshead, nullptr, StrainSource::Crosshead};
-    return {};
-}
-
-/// Strain after the extensometer is off: ε = ε_j + ((δ−δ_j) − C(F−F_j))/Lc.
-void continueFromCrosshead(StressStrain& data, const std::vector<double>& force, double compliance)
-{
-    const size_t j = *data.removedAt;
-    const double sign =
-        data.displacement[data.strain.size() - 1] < data.displacement[0] ? -1 : 1; // written as negative by some frames
-    for (size_t i = j + 1; i < data.strain.size(); ++i)
-        data.strain[i] = data.strain[j]
-            + (sign * (data.displacement[i] - data.displacement[j]) - compliance * (force[i] - force[j]))
-                / data.parallelLength;
-    data.crossheadAfterRemoval = true;
-}
-
-/// What an extension (mm) shows besides the specimen.
-struct Watched {
-    std::optional<size_t> removedAt;
-    std::optional<ExtensometerSlip> slip;
-};
-
-Watched watch(std::span<const double> extension, const std::vector<double>& force, double forceNoise,
-              const StressStrain& data)
-{
-    Watched seen;
-    const size_t topAt = data.topAt < data.end ? data.topAt : indexOfGreatest(std::span(force).first(data.end));
-    const std::span<const double> crosshead = data.displacement.empty() ? std::span<const double>() : data.way;
-    const double noise = crosshead.empty() ? noiseOf(extension.first(data.end))
-                                           : noiseAlong(crosshead.first(data.end), extension.first(data.end));
-    if (!crosshead.empty())
-        seen.removedAt = findExtensometerOff(extension, crosshead, data.onset, data.end, noise);
-    else
-        seen.removedAt = findFrozen(extension, force, data.onset, data.end, noise, forceNoise);
-    size_t until = seen.removedAt.value_or(std::min(data.end, topAt + 1));
-    // Once yielding drops the force, the bar itself moves by steps.
-    until = firstDip(std::span(force).first(until), data.onset, 0.2 * force[topAt], 0.996, 6 * forceNoise);
-    seen.slip = findSlip(extension, force, crosshead, data.onset, until, noise, forceNoise);
-    return seen;
-}
-
-void remarkSlip(const ExtensometerSlip& slip, const std::string& which, const PrepareRules& rules,
-                const std::vector<double>& force, std::vector<Remark>& remarks)
-{
-    remarks.push_back(
-        {"extensometer-slip",
-         Severity::Caution,
-         rules.strains,
-         fmt::format("{} steps by {} µm at {} with no event in the force.", which, formatFixed(slip.step * 1000, 1),
-                     formatQuantity(force[slip.at], *findUnit("kN"), 3)),
-         "It slipped. Clean the knives, set the clip force, and look where the step stands against the straight part.",
-         {}});
-}
-
-/// ExtensometerSlip and removal, seen on the extension itself (mm). Of two faces each is looked at by itself: the
-/// mean shows
-/// half of what happens to one. Where one is lost, the other's increments go on.
-void watchExtensometer(std::span<double> extension, double perUnit, const PrepareRules& rules,
-                       const std::vector<double>& force, double forceNoise, StressStrain& data,
-                       std::vector<Remark>& remarks)
-{
-    if (data.front.empty() || data.back.empty()) {
-        const Watched seen = watch(extension, force, forceNoise, data);
-        data.removedAt = seen.removedAt;
-        if (seen.slip)
-            remarkSlip(*seen.slip, "The extensometer", rules, force, remarks);
-        return;
-    }
-    std::vector<double> faces[2];
-    Watched seen[2];
-    for (size_t k = 0; k < 2; ++k) {
-        const RowView& view = k == 0 ? data.front : data.back;
-        faces[k].resize(view.size());
-        for (size_t i = 0; i < view.size(); ++i)
-            faces[k][i] = view[i] * perUnit;
-        seen[k] = watch(faces[k], force, forceNoise, data);
-    }
-    for (size_t k = 0; k < 2; ++k)
-        if (seen[k].slip)
-            remarkSlip(*seen[k].slip, k == 0 ? "The first face" : "The second face", rules, force, remarks);
-    if (seen[0].removedAt && seen[1].removedAt) {
-        data.removedAt = std::min(*seen[0].removedAt, *seen[1].removedAt);
-        return;
-    }
-    for (size_t k = 0; k < 2; ++k) {
-        if (!seen[k].removedAt)
-            continue;
-        const size_t j = *seen[k].removedAt;
-        for (size_t i = j + 1; i < extension.size(); ++i)
-            extension[i] = extension[j] + faces[1 - k][i] - faces[1 - k][j];
-        remarks.push_back({"gauge-lost",
-                           Severity::Caution,
-                           rules.strains,
-                           fmt::format("The {} face stops following at {}; beyond it the strain stands on the other.",
-                                       k == 0 ? "first" : "second", formatQuantity(force[j], *findUnit("kN"), 3)),
-                           "A gauge, a wire or a clip came off. Bending can't be told from there on.",
-                           {}});
-    }
-}
-
-/// What becomes of the strain once the extensometer is off.
-void goOnWithoutExtensometer(const PrepareRules& rules, const Channel& channel, const std::vector<double>& force,
-                             double compliance, StressStrain& data, std::vector<Remark>& remarks)
-{
-    const double at = data.strain[*data.removedAt];
-    const bool gauge = channel.kind == Kind::Strain && channel.unitFound != "%" && channel.unitFound != "mm/mm"
-        && channel.unitFound != "1";
-    const std::string code = gauge ? "gauge-lost" : "extensometer-removed";
-    const std::string what = gauge ? "The strain gauge" : "The extensometer";
-    if (data.parallelLength > 0 && !data.displacement.empty()) {
-        continueFromCrosshead(data, force, compliance);
-        remarks.push_back(
-            {code,
-             Severity::Note,
-             rules.late,
-             fmt::format("{} stopped following at {} % strain.", what, formatFixed(at * 100, 2)),
-             "Strain after the extensometer was off comes from the crosshead over the parallel length, and is "
-             "marked so.",
-             {}});
-        return;
-    }
-    remarks.push_back(
-        {code, Severity::Caution, rules.late,
-         fmt::format("{} stopped following at {} % strain, and without {} nothing can take over.", what,
-                     formatFixed(at * 100, 2), data.displacement.empty() ? "a crosshead channel" : "a parallel length"),
-         data.displacement.empty() ? "Import the crosshead column too."
-                                   : "Enter the parallel length or the grip distance on Measure.",
-         data.displacement.empty() ? "" : "parallel_length"});
-    if (rules.cutWithStrain)
-        data.end = std::min(data.end, *data.removedAt + 1);
-}
-
-double travelOf(const std::vector<double>& x, size_t from, size_t to)
-{
-    const Extremes e = extremesOf(std::span(x).subspan(from, to - from));
-    return e.greatest - e.least;
-}
-
-/// The chosen channel as it was read: an extension in mm, or a strain; of two faces the mean. A face
-/// that does not move while the other does is dead, and left out with a caution.
-void readStrainChannel(const StrainChoice& choice, const PrepareRules& rules, const std::vector<size_t>& gaps,
-                       StressStrain& data, std::vector<Remark>& remarks)
-{
-    constexpr double dead = 0.05;
-    data.strain = gatherWithout(choice.first->values, gaps);
-    if (!choice.second)
-        return;
-    auto other = gatherWithout(choice.second->values, gaps);
-    const double first = travelOf(data.strain, data.onset, data.end);
-    const double second = travelOf(other, data.onset, data.end);
-    if (std::min(first, second) < dead * std::max(first, second)) {
-        const bool firstDead = first < second;
-        remarks.push_back({"gauge-lost",
-                           Severity::Caution,
-                           rules.strains,
-                           fmt::format("\"{}\" does not move while the other face does; it was left out.",
-                                       firstDead ? choice.first->name : choice.second->name),
-                           "A gauge, a wire or a clip came off. The figures stand on one face; bending can't be told.",
-                           {}});
-        if (firstDead)
-            data.strain = std::move(other);
-        return;
-    }
-    for (size_t i = 0; i < data.strain.size(); ++i)
-        data.strain[i] = 0.5 * (data.strain[i] + other[i]);
-    data.front = RowView(choice.first->values, gaps);
-    data.back = RowView(choice.second->values, gaps);
-}
-
-} // namespace
 
 std::string optionOr(const SpecimenInput& input, const std::string& key, const std::string& fallback)
 {
@@ -468,48 +99,47 @@ Expected<std::optional<double>> optionQuantity(const SpecimenInput& input, const
     return std::optional(quantity->base);
 }
 
-Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double section, const PrepareRules& rules,
-                                           std::vector<Remark>& remarks)
-{
-    StressStrain data;
-    const Channel* forceChannel = input.record->find("force");
-    if (!forceChannel || forceChannel->values.size() < 3)
-        return Problem{input.label + ", record",
-                       forceChannel ? std::to_string(forceChannel->values.size()) + " rows" : "no force",
-                       "a force channel with at least three readings",
-                       {}};
-    auto compliance = optionQuantity(input, "compliance", Kind::Compliance);
-    if (!compliance)
-        return compliance.problem();
+namespace {
 
-    StrainChoice choice = chooseStrain(input, rules, remarks);
-    const Channel* crosshead = input.record->find("displacement");
-    const Channel* clock = input.record->find("time");
+/// The force as read, rows without a reading left out, its sign turned where it was recorded as negative.
+struct ForceRead {
+    StrainChoice choice;
+    std::vector<size_t> gaps; ///< rows left out, rising
+    std::vector<double> values;
+    bool turned = false;
+};
+
+Expected<ForceRead> readForce(const SpecimenInput& input, const PrepareRules& rules, const Channel& channel,
+                              StressStrain& data, std::vector<Remark>& remarks)
+{
+    ForceRead force;
+    force.choice = chooseStrain(input, rules, remarks);
     // A strain channel that has no more readings from some row on was taken off: the force goes on without it.
     data.held.reserve(2);
-    for (const Channel** c : {&choice.first, &choice.second})
-        if (*c && choice.source != StrainSource::Crosshead && endsEarly(**c, *forceChannel))
+    for (const Channel** c : {&force.choice.first, &force.choice.second})
+        if (*c && force.choice.source != StrainSource::Crosshead && endsEarly(**c, channel))
             *c = &data.held.emplace_back(heldToTheEnd(**c));
-    std::vector<const Channel*> used{forceChannel};
-    for (const Channel* c : {choice.first, choice.second})
+    std::vector<const Channel*> used{&channel};
+    for (const Channel* c : {force.choice.first, force.choice.second})
         if (c)
             used.push_back(c);
-    const auto gaps = wholeRows(used);
-    if (!gaps.empty())
+    force.gaps = wholeRows(used);
+    if (!force.gaps.empty())
         remarks.push_back({"reading-missed",
                            Severity::Note,
                            {},
-                           fmt::format("{} of {} rows lack a reading and were left out (first: row {}).", gaps.size(),
-                                       forceChannel->values.size(), gaps.front() + 1),
+                           fmt::format("{} of {} rows lack a reading and were left out (first: row {}).",
+                                       force.gaps.size(), channel.values.size(), force.gaps.front() + 1),
                            "",
                            {}});
-    std::vector<double> force = gatherWithout(forceChannel->values, gaps);
-    if (force.size() < 3)
-        return Problem{input.label + ", record", std::to_string(force.size()) + " whole rows", "at least three", {}};
-    const Extremes ends = extremesOf(force);
-    const bool turned = -ends.least > 3 * std::abs(ends.greatest);
-    if (turned) {
-        for (double& f : force)
+    force.values = gatherWithout(channel.values, force.gaps);
+    if (force.values.size() < 3)
+        return Problem{
+            input.label + ", record", std::to_string(force.values.size()) + " whole rows", "at least three", {}};
+    const Extremes ends = extremesOf(force.values);
+    force.turned = -ends.least > 3 * std::abs(ends.greatest);
+    if (force.turned) {
+        for (double& f : force.values)
             f = -f;
         remarks.push_back({"sign-turned",
                            Severity::Note,
@@ -519,8 +149,14 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
                            "",
                            {}});
     }
+    return force;
+}
 
-    data.source = choice.source;
+/// What the strain is read from, and the lengths that belong to it.
+void settleLengths(const SpecimenInput& input, const PrepareRules& rules, StrainSource source, StressStrain& data,
+                   std::vector<Remark>& remarks)
+{
+    data.source = source;
     data.parallelLength = meanLength(input, "parallel_length");
     if (!(data.parallelLength > 0))
         data.parallelLength = meanLength(input, rules.compression ? "height" : "grip_distance");
@@ -534,68 +170,65 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
                            "Enter the parallel length or the grip distance on Measure.", "parallel_length"});
         data.source = StrainSource::None;
     }
+}
 
-    const double forceNoise = noiseOf(force);
-    data.topAt = indexOfGreatest(force);
-    Way way = wayOf(crosshead, choice.source == StrainSource::Crosshead ? nullptr : choice.first, gaps, data.topAt);
-    settleZero(input, rules, force, forceNoise, way, data, remarks);
-    data.way = way.values;
-    data.wayOwn = std::move(way.own);
-    remarkPreload(input, rules, data, section, remarks);
-    if (crosshead)
-        data.displacement = RowView(crosshead->values, gaps);
-    if (clock)
-        data.time = RowView(clock->values, gaps);
-    data.end = data.fracture ? data.fracture->last + 1 : data.turnedAt ? *data.turnedAt + 1 : force.size();
-    data.forceEnd = data.end;
-    if (const Channel* across = input.record->find("transverse_strain"))
-        data.transverse = RowView(across->values, gaps);
-    if (data.source != StrainSource::None) {
-        readStrainChannel({choice.first, choice.second, data.source}, rules, gaps, data, remarks);
-        const size_t far = rules.compression ? indexOfGreatest(std::span(force).first(data.end)) : data.end - 1;
-        const bool strainTurned = (turned || rules.compression) && data.strain[far] < data.strain[data.onset];
-        if (strainTurned) {
-            for (double& e : data.strain)
-                e = -e;
-            if (!turned)
-                remarks.push_back({"sign-turned",
-                                   Severity::Note,
-                                   {},
-                                   "Shortening was recorded as negative; the sign was turned.",
-                                   "",
-                                   {}});
-        }
-        // The machine's own stretch goes off once both have the same sign.
-        if (data.source == StrainSource::Crosshead)
-            for (size_t i = 0; i < data.strain.size(); ++i)
-                data.strain[i] -= compliance->value_or(0) * force[i];
-        // A strain is looked at as the motion of the whole length, so that it can be held against the crosshead.
-        constexpr double usualLength = 100; // mm, where none is given
-        const double watched = data.source != StrainSource::StrainChannel ? 1
-            : data.parallelLength > 0                                     ? data.parallelLength
-                                                                          : usualLength;
-        if (data.source != StrainSource::Crosshead) {
-            if (watched != 1)
-                for (double& e : data.strain)
-                    e *= watched;
-            watchExtensometer(data.strain, strainTurned ? -watched : watched, rules, force, forceNoise, data, remarks);
-            if (watched != 1)
-                for (double& e : data.strain)
-                    e /= watched;
-        }
-        if (data.gaugeLength > 0)
-            for (double& e : data.strain)
-                e /= data.gaugeLength;
-        if (data.removedAt)
-            goOnWithoutExtensometer(rules, *choice.first, force, compliance->value_or(0), data, remarks);
-        if (rules.compression && !data.fracture)
-            data.end = std::min(data.end, indexOfGreatest(data.strain) + 1); // what follows is the way back
+/// A strain is looked at as the motion of the whole length, so that it can be held against the crosshead.
+void watchAsMotion(const PrepareRules& rules, const std::vector<double>& force, double forceNoise, bool turned,
+                   StressStrain& data, std::vector<Remark>& remarks)
+{
+    constexpr double usualLength = 100; // mm, where none is given
+    const double watched = data.source != StrainSource::StrainChannel ? 1
+        : data.parallelLength > 0                                     ? data.parallelLength
+                                                                      : usualLength;
+    if (watched != 1)
+        for (double& e : data.strain)
+            e *= watched;
+    watchExtensometer(data.strain, turned ? -watched : watched, rules, force, forceNoise, data, remarks);
+    if (watched != 1)
+        for (double& e : data.strain)
+            e /= watched;
+}
+
+/// The strain as it is read from, its sign turned where needed, the machine's own stretch taken off.
+void readStrain(const PrepareRules& rules, const ForceRead& force, double compliance, double forceNoise,
+                StressStrain& data, std::vector<Remark>& remarks)
+{
+    readStrainChannel({force.choice.first, force.choice.second, data.source}, rules, force.gaps, data, remarks);
+    const size_t far = rules.compression ? indexOfGreatest(std::span(force.values).first(data.end)) : data.end - 1;
+    const bool turned = (force.turned || rules.compression) && data.strain[far] < data.strain[data.onset];
+    if (turned) {
+        for (double& e : data.strain)
+            e = -e;
+        if (!force.turned)
+            remarks.push_back({"sign-turned",
+                               Severity::Note,
+                               {},
+                               "Shortening was recorded as negative; the sign was turned.",
+                               "",
+                               {}});
     }
-    if (data.fracture && data.fracture->last + 5 < force.size())
+    // The machine's own stretch goes off once both have the same sign.
+    if (data.source == StrainSource::Crosshead)
+        for (size_t i = 0; i < data.strain.size(); ++i)
+            data.strain[i] -= compliance * force.values[i];
+    else
+        watchAsMotion(rules, force.values, forceNoise, turned, data, remarks);
+    if (data.gaugeLength > 0)
+        for (double& e : data.strain)
+            e /= data.gaugeLength;
+    if (data.removedAt)
+        goOnWithoutExtensometer(rules, *force.choice.first, force.values, compliance, data, remarks);
+    if (rules.compression && !data.fracture)
+        data.end = std::min(data.end, indexOfGreatest(data.strain) + 1); // what follows is the way back
+}
+
+void remarkEnd(const PrepareRules& rules, size_t rows, const StressStrain& data, std::vector<Remark>& remarks)
+{
+    if (data.fracture && data.fracture->last + 5 < rows)
         remarks.push_back({"data-after-break",
                            Severity::Note,
                            {},
-                           fmt::format("{} readings after the break were cut.", force.size() - data.end),
+                           fmt::format("{} readings after the break were cut.", rows - data.end),
                            "",
                            {}});
     if (!data.fracture && !rules.compression)
@@ -607,13 +240,63 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
                                          : "The record ends without a break.",
                            "",
                            {}});
+}
 
-    data.stress = std::move(force);
+} // namespace
+
+Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double section, const PrepareRules& rules,
+                                           std::vector<Remark>& remarks)
+{
+    const Channel* channel = input.record->find("force");
+    if (!channel || channel->values.size() < 3)
+        return Problem{input.label + ", record",
+                       channel ? std::to_string(channel->values.size()) + " rows" : "no force",
+                       "a force channel with at least three readings",
+                       {}};
+    auto compliance = optionQuantity(input, "compliance", Kind::Compliance);
+    if (!compliance)
+        return compliance.problem();
+    StressStrain data;
+    auto read = readForce(input, rules, *channel, data, remarks);
+    if (!read)
+        return read.problem();
+    ForceRead& force = *read;
+    settleLengths(input, rules, force.choice.source, data, remarks);
+
+    const double forceNoise = noiseOf(force.values);
+    data.topAt = indexOfGreatest(force.values);
+    const Channel* crosshead = input.record->find("displacement");
+    Way way = wayOf(crosshead, force.choice.source == StrainSource::Crosshead ? nullptr : force.choice.first,
+                    force.gaps, data.topAt);
+    settleZero(input, rules, force.values, forceNoise, way, data, remarks);
+    data.way = way.values;
+    data.wayOwn = std::move(way.own);
+    remarkPreload(input, rules, data, section, remarks);
+    if (crosshead)
+        data.displacement = RowView(crosshead->values, force.gaps);
+    if (const Channel* clock = input.record->find("time"))
+        data.time = RowView(clock->values, force.gaps);
+    if (const Channel* across = input.record->find("transverse_strain"))
+        data.transverse = RowView(across->values, force.gaps);
+    data.end = data.fracture ? data.fracture->last + 1 : data.turnedAt ? *data.turnedAt + 1 : force.values.size();
+    data.forceEnd = data.end;
+    if (data.source != StrainSource::None)
+        readStrain(rules, force, compliance->value_or(0), forceNoise, data, remarks);
+    remarkEnd(rules, force.values.size(), data, remarks);
+
+    data.stress = std::move(force.values);
     for (double& s : data.stress)
         s /= section;
     data.noise = forceNoise / section;
     data.drawnEnd = data.end;
     return data;
+}
+
+void strainIsTheReading(StressStrain& data)
+{
+    data.strain.resize(data.stress.size());
+    for (size_t i = 0; i < data.strain.size(); ++i)
+        data.strain[i] = static_cast<double>(i);
 }
 
 bool goesOnBelow(const StressStrain& data, size_t index, double level)

@@ -72,6 +72,9 @@ Expected<std::optional<double>> optionQuantity(const SpecimenInput& input, const
 Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double section, const PrepareRules& rules,
                                            std::vector<Remark>& remarks);
 
+/// Without a strain the number of the reading stands in its place, so that a greatest stress can be found.
+void strainIsTheReading(StressStrain& data);
+
 /// The straight part by the option `slope`, indices counted in `data`; looked for below the reading `before`.
 Expected<StraightPart> straightPartByOption(const SpecimenInput& input, const StressStrain& data,
                                             size_t before = std::numeric_limits<size_t>::max());

@@ -180,27 +180,11 @@ void draw(CompressionFigures& f, StressStrain&& data)
     f.outcome.views.emplace_back(std::move(view));
 }
 
-Expected<Done> fromRecord(CompressionFigures& f)
+/// The straight part, and where strain counts from.
+void findStraightPart(CompressionFigures& f, StressStrain& data)
 {
-    auto prepared = prepareStressStrain(f.input, f.section->value(), compressionRules(), f.outcome.remarks);
-    if (!prepared)
-        return prepared.problem();
-    StressStrain& data = *prepared;
-    const auto offset = optionQuantity(f.input, "yield_offset", Kind::Strain);
-    const auto compliance = optionQuantity(f.input, "compliance", Kind::Compliance);
-    if (!offset || !compliance)
-        return !offset ? offset.problem() : compliance.problem();
-    f.offset = offset->value_or(0.002);
-    if (!(f.offset > 0) || f.offset > 0.05)
-        return Problem{
-            "options.yield_offset", formatSignificant(f.offset * 100, 4) + " %", "an offset above 0 and up to 5 %", {}};
-    const bool platens = data.source == StrainSource::Crosshead;
-    const bool counts =
-        !platens || compliance->has_value() || optionOr(f.input, "strain_from", "extensometer") == "crosshead";
     if (data.source == StrainSource::None) {
-        data.strain.resize(data.stress.size());
-        for (size_t i = 0; i < data.strain.size(); ++i)
-            data.strain[i] = static_cast<double>(i);
+        strainIsTheReading(data);
         f.remark("no-strain", Severity::Caution, {"E", "Rp0.2", "sigma_max", "sigma_at_strain"},
                  "No channel gives a strain: only the greatest stress can be read, and not whether the load was taken "
                  "off there.",
@@ -220,32 +204,56 @@ Expected<Done> fromRecord(CompressionFigures& f)
                  straight.problem().advice);
         f.origin = data.strain[data.onset];
     }
+}
+
+/// Modulus and proof stress on the straight part.
+void modulusAndProof(CompressionFigures& f, const StressStrain& data)
+{
+    f.set("E", modulusTerm(f, data, *f.part, f.doubts, "E", "least squares over the best window"));
+    const size_t from = f.part->begin + (f.part->end - f.part->begin) / 2;
+    const auto x = std::span(data.strain).first(data.end);
+    const auto y = std::span(data.stress).first(data.end);
+    f.proof = offsetPoint(x.subspan(from), y.subspan(from), f.part->slope(), f.origin, f.offset, 0);
+    if (f.proof) {
+        f.set("Rp0.2",
+              stressTerm(f, data, f.proof->stress, "Rp0.2", "Fp",
+                         fmt::format("force where the curve meets the modulus line moved by {:g} %", f.offset * 100),
+                         "ASTM E9", from + f.proof->after));
+        if (std::abs(f.offset - 0.002) > 1e-9)
+            f.remark("other-offset", Severity::Note, {"Rp0.2"},
+                     fmt::format("The offset is {:g} %, not 0.2 %.", f.offset * 100));
+    } else {
+        f.remark("yield-not-reached", Severity::Caution, {"Rp0.2"},
+                 fmt::format("The curve ends before it meets the line at {:g} % offset.", f.offset * 100),
+                 "It broke first, or the test was ended.");
+    }
+    remarkFit(f, *f.part, {"E", "Rp0.2"});
+}
+
+Expected<Done> fromRecord(CompressionFigures& f)
+{
+    auto prepared = prepareStressStrain(f.input, f.section->value(), compressionRules(), f.outcome.remarks);
+    if (!prepared)
+        return prepared.problem();
+    StressStrain& data = *prepared;
+    const auto offset = optionQuantity(f.input, "yield_offset", Kind::Strain);
+    const auto compliance = optionQuantity(f.input, "compliance", Kind::Compliance);
+    if (!offset || !compliance)
+        return !offset ? offset.problem() : compliance.problem();
+    f.offset = offset->value_or(0.002);
+    if (!(f.offset > 0) || f.offset > 0.05)
+        return Problem{
+            "options.yield_offset", formatSignificant(f.offset * 100, 4) + " %", "an offset above 0 and up to 5 %", {}};
+    const bool platens = data.source == StrainSource::Crosshead;
+    const bool counts =
+        !platens || compliance->has_value() || optionOr(f.input, "strain_from", "extensometer") == "crosshead";
+    findStraightPart(f, data);
     f.doubts = doubtsOf(f.input, data, 0.005);
     if (auto ok = readMaximum(f, data); !ok)
         return ok;
     stresses(f, data);
-    if (f.part && counts) {
-        f.set("E", modulusTerm(f, data, *f.part, f.doubts, "E", "least squares over the best window"));
-        const size_t from = f.part->begin + (f.part->end - f.part->begin) / 2;
-        const auto x = std::span(data.strain).first(data.end);
-        const auto y = std::span(data.stress).first(data.end);
-        f.proof = offsetPoint(x.subspan(from), y.subspan(from), f.part->slope(), f.origin, f.offset, 0);
-        if (f.proof) {
-            f.set(
-                "Rp0.2",
-                stressTerm(f, data, f.proof->stress, "Rp0.2", "Fp",
-                           fmt::format("force where the curve meets the modulus line moved by {:g} %", f.offset * 100),
-                           "ASTM E9", from + f.proof->after));
-            if (std::abs(f.offset - 0.002) > 1e-9)
-                f.remark("other-offset", Severity::Note, {"Rp0.2"},
-                         fmt::format("The offset is {:g} %, not 0.2 %.", f.offset * 100));
-        } else {
-            f.remark("yield-not-reached", Severity::Caution, {"Rp0.2"},
-                     fmt::format("The curve ends before it meets the line at {:g} % offset.", f.offset * 100),
-                     "It broke first, or the test was ended.");
-        }
-        remarkFit(f, *f.part, {"E", "Rp0.2"});
-    }
+    if (f.part && counts)
+        modulusAndProof(f, data);
     if (f.part)
         remarkToe(f, data, *f.part, f.origin, f.maximum.raw, {"E", "Rp0.2", "sigma_at_strain"});
     if (platens)

@@ -72,29 +72,12 @@ void checkTime(FlatwiseFigures& f, const StressStrain& data)
                  "Set the crosshead speed on Plan by what the first specimen took.");
 }
 
-Expected<Done> fromRecord(FlatwiseFigures& f)
+/// The greatest force over the section; its place set by hand on the crosshead's way.
+void strength(FlatwiseFigures& f, const StressStrain& data, std::optional<double> byHand)
 {
-    const auto byHand = optionQuantity(f.input, "maximum_at", Kind::Length);
-    if (!byHand)
-        return byHand.problem();
-    auto prepared = prepareStressStrain(f.input, f.section->value(), flatwiseRules(), f.outcome.remarks);
-    if (!prepared)
-        return prepared.problem();
-    StressStrain& data = *prepared;
-    f.doubts = doubtsOf(f.input, data, 0.005);
-    // The crosshead is for the picture only: it includes blocks, pins and frame.
-    const bool pickUp = data.source == StrainSource::Extensometer || data.source == StrainSource::StrainChannel;
-    const bool travel = data.source == StrainSource::Crosshead;
-    std::vector<double> index;
-    if (data.source == StrainSource::None) {
-        index.resize(data.stress.size());
-        for (size_t i = 0; i < index.size(); ++i)
-            index[i] = static_cast<double>(i);
-        data.strain = index;
-    }
     f.maximum = smoothPeak(data.strain, std::span(data.stress).first(data.end), data.noise);
-    if (*byHand && travel) {
-        const double place = **byHand / data.gaugeLength + data.strain[data.onset];
+    if (byHand && data.source == StrainSource::Crosshead) {
+        const double place = *byHand / data.gaugeLength + data.strain[data.onset];
         f.maximum = {};
         f.maximum.index = indexAtStrain(data, place, data.onset, data.end);
         f.maximum.x = data.strain[f.maximum.index];
@@ -109,19 +92,12 @@ Expected<Done> fromRecord(FlatwiseFigures& f)
            / *f.section)
               .named("Fz_tu", MPa(), "flatwise tensile strength", "ASTM C297", 4)
               .on(fmt::format("reading {}", f.maximum.index + 1)));
-    if (pickUp) {
-        if (auto ok = modulus(f, data); !ok)
-            return ok;
-    } else {
-        f.notApplicable({"E_z", "eps_z"},
-                        "No displacement pick-up on the specimen: the crosshead includes blocks, pins and frame.");
-    }
-    if (!data.fracture)
-        f.remark("lower-bound", Severity::Caution, {"Fz_tu", "eps_z"},
-                 "The record ends without a break: the strength is at least this.", "Was the frame stopped?");
-    checkTime(f, data);
-    if (data.source == StrainSource::None)
-        return Done{};
+}
+
+/// The crosshead is for the picture only: it includes blocks, pins and frame.
+void draw(FlatwiseFigures& f, StressStrain&& data)
+{
+    const bool travel = data.source == StrainSource::Crosshead;
     std::vector<CurveMark> marks{{"Fz_tu", "Fz_tu", f.maximum.x, f.maximum.value, travel ? "maximum_at" : ""}};
     if (travel)
         f.origin = data.strain[data.onset];
@@ -138,6 +114,36 @@ Expected<Done> fromRecord(FlatwiseFigures& f)
         view.length = 0;
     }
     f.outcome.views.emplace_back(std::move(view));
+}
+
+Expected<Done> fromRecord(FlatwiseFigures& f)
+{
+    const auto byHand = optionQuantity(f.input, "maximum_at", Kind::Length);
+    if (!byHand)
+        return byHand.problem();
+    auto prepared = prepareStressStrain(f.input, f.section->value(), flatwiseRules(), f.outcome.remarks);
+    if (!prepared)
+        return prepared.problem();
+    StressStrain& data = *prepared;
+    f.doubts = doubtsOf(f.input, data, 0.005);
+    const bool pickUp = data.source == StrainSource::Extensometer || data.source == StrainSource::StrainChannel;
+    if (data.source == StrainSource::None)
+        strainIsTheReading(data);
+    strength(f, data, *byHand);
+    if (pickUp) {
+        if (auto ok = modulus(f, data); !ok)
+            return ok;
+    } else {
+        f.notApplicable({"E_z", "eps_z"},
+                        "No displacement pick-up on the specimen: the crosshead includes blocks, pins and frame.");
+    }
+    if (!data.fracture)
+        f.remark("lower-bound", Severity::Caution, {"Fz_tu", "eps_z"},
+                 "The record ends without a break: the strength is at least this.", "Was the frame stopped?");
+    checkTime(f, data);
+    if (data.source == StrainSource::None)
+        return Done{};
+    draw(f, std::move(data));
     return Done{};
 }
 

@@ -107,6 +107,10 @@ Expected<Done> readSteps(PoissonFigures& f)
                  "Key it with its unit, such as 118 µε.");
         return Done{};
     }
+    if (!record.find("strain_2"))
+        f.remark("one-face", Severity::Note, {"nu", "nu_load", "E"},
+                 "The strain along was read on one face: what the bar bends is not averaged out.",
+                 "A second gauge on the opposite face takes bending out.");
     if (!missed.empty())
         f.remark("reading-missed", Severity::Note, {},
                  fmt::format("A gauge has no reading at step {}.", stepsText(missed)));
@@ -174,6 +178,41 @@ void judgeNu(PoissonFigures& f, double nu, bool positive)
                  "The transverse strain was keyed without its minus; it counts as shortening.");
 }
 
+/// ν and E by the slopes on the load, where it was read at the steps.
+void byLoad(PoissonFigures& f, double span, double sign, const Term& doubt)
+{
+    std::vector<double> forceA, alongF, forceB, acrossF;
+    std::vector<size_t> stepsA, stepsB;
+    pairs(f.steps, &Step::force, &Step::along, forceA, alongF, stepsA);
+    pairs(f.steps, &Step::force, &Step::across, forceB, acrossF, stepsB);
+    const LineFit alongFit = fitLine(forceA, alongF);
+    const LineFit acrossFit = fitLine(forceB, acrossF);
+    checkZero(f, alongFit, span);
+    if (!alongFit.valid() || !acrossFit.valid() || alongFit.slope == 0) {
+        f.notApplicable({"nu_load", "E"}, "The load was not read at the steps.");
+        return;
+    }
+    if (forceA.size() <= mostKeyed)
+        checkSteps(f, forceA, stepsA, {"nu_load", "E"});
+    const Unit& perForce = baseUnit(Kind::Number);
+    const Term onLoad =
+        slopeTerm(alongFit, "dεl/dF", "slope of the longitudinal strain on the load, 1/N", perForce, forceA.size());
+    const Term acrossOnLoad =
+        slopeTerm(acrossFit, "dεt/dF", "slope of the transverse strain on the load, 1/N", perForce, forceB.size());
+    f.set("nu_load",
+          (Term::constant(sign) * acrossOnLoad / onLoad * doubt)
+              .named("nu_load", baseUnit(Kind::Number), "Poisson's ratio by the slopes on load", "ASTM E132", 4));
+    if (f.section) {
+        const Term force = factorDoubt(f.input.instruments.forceError, f.input.instruments.forceName);
+        f.set("E",
+              (Term::constant(1) / (onLoad * *f.section) * force * doubt)
+                  .named("E", MPa(), "modulus", "slope of the load on the strain over the section", 4));
+        againstPublished(f, "E", {"E"});
+    } else {
+        f.notApplicable({"E"}, "No section is given: ν needs none.");
+    }
+}
+
 Expected<Done> work(PoissonFigures& f)
 {
     std::vector<double> along;
@@ -210,36 +249,7 @@ Expected<Done> work(PoissonFigures& f)
               .named("nu", baseUnit(Kind::Number), "Poisson's ratio", "ASTM E132, least squares over the steps", 4));
     judgeNu(f, sign * line.fit.slope, positive);
 
-    std::vector<double> forceA, alongF, forceB, acrossF;
-    std::vector<size_t> stepsA, stepsB;
-    pairs(f.steps, &Step::force, &Step::along, forceA, alongF, stepsA);
-    pairs(f.steps, &Step::force, &Step::across, forceB, acrossF, stepsB);
-    const LineFit alongFit = fitLine(forceA, alongF);
-    const LineFit acrossFit = fitLine(forceB, acrossF);
-    checkZero(f, alongFit, span);
-    if (!alongFit.valid() || !acrossFit.valid() || alongFit.slope == 0) {
-        f.notApplicable({"nu_load", "E"}, "The load was not read at the steps.");
-        return Done{};
-    }
-    if (forceA.size() <= mostKeyed)
-        checkSteps(f, forceA, stepsA, {"nu_load", "E"});
-    const Unit& perForce = baseUnit(Kind::Number);
-    const Term onLoad =
-        slopeTerm(alongFit, "dεl/dF", "slope of the longitudinal strain on the load, 1/N", perForce, forceA.size());
-    const Term acrossOnLoad =
-        slopeTerm(acrossFit, "dεt/dF", "slope of the transverse strain on the load, 1/N", perForce, forceB.size());
-    f.set("nu_load",
-          (Term::constant(sign) * acrossOnLoad / onLoad * doubt)
-              .named("nu_load", baseUnit(Kind::Number), "Poisson's ratio by the slopes on load", "ASTM E132", 4));
-    if (f.section) {
-        const Term force = factorDoubt(f.input.instruments.forceError, f.input.instruments.forceName);
-        f.set("E",
-              (Term::constant(1) / (onLoad * *f.section) * force * doubt)
-                  .named("E", MPa(), "modulus", "slope of the load on the strain over the section", 4));
-        againstPublished(f, "E", {"E"});
-    } else {
-        f.notApplicable({"E"}, "No section is given: ν needs none.");
-    }
+    byLoad(f, span, sign, doubt);
     return Done{};
 }
 

@@ -160,6 +160,58 @@ void draw(CompositeFigures& f, StressStrain&& data)
     f.outcome.views.emplace_back(std::move(view));
 }
 
+/// The chord, and where strain counts from.
+void findChord(CompositeFigures& f, StressStrain& data, const std::pair<double, double>& ends)
+{
+    if (data.source == StrainSource::None) {
+        strainIsTheReading(data);
+        f.remark("no-strain", Severity::Caution, {"E_chord", "eps_max", "nu12", "By"},
+                 "No channel gives a strain; only the strength can be read.",
+                 "Import an extension or strain column with its unit.");
+    } else if (auto slope = slopeBetween(data, ends.first, ends.second, SegmentRule::Secant); !slope) {
+        f.origin = data.strain[data.onset];
+        f.remark("no-straight-part", Severity::Caution, {"E_chord", "nu12", "By"}, slope.problem().text(),
+                 slope.problem().advice);
+    } else {
+        f.part = slope->part;
+        f.origin = slope->origin;
+    }
+}
+
+void strength(CompositeFigures& f, const StressStrain& data, std::optional<double> byHand)
+{
+    f.maximum = smoothPeak(data.strain, std::span(data.stress).first(data.end), data.noise);
+    if (byHand) {
+        f.maximum = {};
+        f.maximum.index = indexAtStrain(data, f.origin + *byHand, data.onset, data.end);
+        f.maximum.x = data.strain[f.maximum.index];
+        f.maximum.raw = f.maximum.value = valueAround(data.stress, f.maximum.index);
+        f.remark("moved-by-hand", Severity::Note, {"sigma_max", "eps_max"},
+                 fmt::format("The maximum was set by hand at {} % strain.", formatFixed(*byHand * 100, 3)),
+                 "R on Read goes back to automatic.");
+    }
+    const bool raw = optionOr(f.input, "peak", "smooth") == "raw";
+    f.set("sigma_max",
+          (forceAt(raw ? f.maximum.raw : f.maximum.value, f.section->value(), f.doubts, "Fm",
+                   raw ? "greatest force, single reading" : "greatest force, without its noise", data.noise)
+           / *f.section)
+              .named("sigma_max", MPa(), "strength", "ASTM D3039, ISO 527-4", 4)
+              .on(fmt::format("reading {}", f.maximum.index + 1)));
+}
+
+void transition(CompositeFigures& f, const StressStrain& data)
+{
+    const auto x = std::span(data.strain).subspan(data.onset, f.maximum.index - data.onset + 1);
+    const auto y = std::span(data.stress).subspan(data.onset, f.maximum.index - data.onset + 1);
+    if (const auto at = transitionStrain(x, y))
+        f.set("eps_transition",
+              Term::leaf("εt", *at - f.origin, percentUnit(), 0, {}, "where two straight parts meet")
+                  .named("eps_transition", percentUnit(), "transition strain", "two lines that fit the curve best"));
+    else
+        f.remark("no-transition", Severity::Caution, {"eps_transition"},
+                 "The curve has no two straight parts that differ by 3 %.", "");
+}
+
 Expected<Done> fromRecord(CompositeFigures& f)
 {
     const auto ends = twoStrains(optionOr(f.input, "chord", "0.1 % 0.3 %"), "chord");
@@ -174,39 +226,9 @@ Expected<Done> fromRecord(CompositeFigures& f)
     StressStrain& data = *prepared;
     const bool crosshead = data.source == StrainSource::Crosshead;
     const bool asked = optionOr(f.input, "strain_from", "extensometer") == "crosshead";
-    if (data.source == StrainSource::None) {
-        data.strain.resize(data.stress.size());
-        for (size_t i = 0; i < data.strain.size(); ++i)
-            data.strain[i] = static_cast<double>(i);
-        f.remark("no-strain", Severity::Caution, {"E_chord", "eps_max", "nu12", "By"},
-                 "No channel gives a strain; only the strength can be read.",
-                 "Import an extension or strain column with its unit.");
-    } else if (auto slope = slopeBetween(data, ends->first, ends->second, SegmentSchool::Secant); !slope) {
-        f.origin = data.strain[data.onset];
-        f.remark("no-straight-part", Severity::Caution, {"E_chord", "nu12", "By"}, slope.problem().text(),
-                 slope.problem().advice);
-    } else {
-        f.part = slope->part;
-        f.origin = slope->origin;
-    }
+    findChord(f, data, *ends);
     f.doubts = doubtsOf(f.input, data, ends->second - ends->first);
-    f.maximum = smoothPeak(data.strain, std::span(data.stress).first(data.end), data.noise);
-    if (*byHand) {
-        f.maximum = {};
-        f.maximum.index = indexAtStrain(data, f.origin + **byHand, data.onset, data.end);
-        f.maximum.x = data.strain[f.maximum.index];
-        f.maximum.raw = f.maximum.value = valueAround(data.stress, f.maximum.index);
-        f.remark("moved-by-hand", Severity::Note, {"sigma_max", "eps_max"},
-                 fmt::format("The maximum was set by hand at {} % strain.", formatFixed(**byHand * 100, 3)),
-                 "R on Read goes back to automatic.");
-    }
-    const bool raw = optionOr(f.input, "peak", "smooth") == "raw";
-    f.set("sigma_max",
-          (forceAt(raw ? f.maximum.raw : f.maximum.value, f.section->value(), f.doubts, "Fm",
-                   raw ? "greatest force, single reading" : "greatest force, without its noise", data.noise)
-           / *f.section)
-              .named("sigma_max", MPa(), "strength", "ASTM D3039, ISO 527-4", 4)
-              .on(fmt::format("reading {}", f.maximum.index + 1)));
+    strength(f, data, *byHand);
     if (crosshead)
         f.remark("crosshead-strain", Severity::Caution, {"E_chord", "eps_max", "nu12", "By"},
                  "Strain comes from the crosshead, which includes machine and grips.",
@@ -225,18 +247,8 @@ Expected<Done> fromRecord(CompositeFigures& f)
     }
     if (data.source != StrainSource::None && !crosshead)
         strainAtMaximum(f, data);
-    if (f.part && optionOr(f.input, "transition", "none") == "find") {
-        const auto x = std::span(data.strain).subspan(data.onset, f.maximum.index - data.onset + 1);
-        const auto y = std::span(data.stress).subspan(data.onset, f.maximum.index - data.onset + 1);
-        if (const auto at = transitionStrain(x, y))
-            f.set("eps_transition",
-                  Term::leaf("εt", *at - f.origin, percentUnit(), 0, {}, "where two straight parts meet")
-                      .named("eps_transition", percentUnit(), "transition strain",
-                             "two lines that fit the curve best"));
-        else
-            f.remark("no-transition", Severity::Caution, {"eps_transition"},
-                     "The curve has no two straight parts that differ by 3 %.", "");
-    }
+    if (f.part && optionOr(f.input, "transition", "none") == "find")
+        transition(f, data);
     if (!data.fracture)
         f.remark("lower-bound", Severity::Caution, {"sigma_max", "eps_max"},
                  "The record ends without a break: the strength is at least this.", "Was the frame stopped?");

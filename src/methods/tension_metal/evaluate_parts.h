@@ -27,6 +27,14 @@ Expected<Done> elongationByHand(MetalFigures& figures);
 Expected<Done> convertElongation(MetalFigures& figures);
 /// All that the record gives.
 Expected<Done> figuresFromCurve(MetalFigures& figures, StressStrain data);
+/// Upper and lower yield, proof strengths.
+void yields(MetalFigures& f, const StressStrain& data, const SharedDoubts& doubts);
+/// Where readings stand far apart the true top, or the last strain, may lie between two of them.
+void remarkSampling(MetalFigures& f, const StressStrain& data);
+/// Marks that a person put elsewhere. Each is told in a note.
+Expected<Done> moveMarks(MetalFigures& f, StressStrain& data, TensionReading& reading);
+/// The curve as read becomes the view; the data are used up.
+void drawCurve(MetalFigures& f, StressStrain&& data);
 /// The checks of methods basis, section 1, that look at several figures together.
 void checkMetal(MetalFigures& figures);
 /// Each figure that stayed empty gets a remark that says why.

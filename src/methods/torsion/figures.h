@@ -68,6 +68,8 @@ Expected<Done> readTorsionRows(TorsionFigures& figures);
 /// The straight parts by gauge and by twist, after slips of the twist and the loss of the gauge; then the order
 /// of the steps.
 void findTorsionLines(TorsionFigures& figures, double twistDivision);
+/// G by the gauge and by the twist, and what speaks against them.
+void moduli(TorsionFigures& figures);
 /// What the modulus should be near: the published one, or that of E.
 std::optional<double> expectedShearModulus(const SpecimenInput& input);
 

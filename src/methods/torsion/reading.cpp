@@ -25,11 +25,6 @@ constexpr double noStrain = 0.2; // no gauge reads a strain of twenty per cent
 constexpr double gaugeDivision = 2e-6; // in shear strain, of an indicator that shows whole microstrain
 constexpr double radian = degreesOfRadian;
 
-Term pi()
-{
-    return Term::constant(std::numbers::pi, "π");
-}
-
 double gaugeOf(const TorsionFigures& f, double one, double other)
 {
     if (optionOr(f.input, "gauge_at", "one at 45°") == "one at 45°" && std::isnan(other))
@@ -201,11 +196,11 @@ Expected<Done> readTorsionBar(TorsionFigures& f)
                        "less than the outer diameter leaves", "Wall and inner diameter exchanged?"};
     const auto cube = [](const Term& t) { return square(t) * t; };
     const Term D = *outer;
-    const Term W = (inner ? pi() * (square(square(D)) - square(square(*inner))) / (Term::constant(16) * D)
-                          : pi() * cube(D) / Term::constant(16))
+    const Term W = (inner ? Term::pi() * (square(square(D)) - square(square(*inner))) / (Term::constant(16) * D)
+                          : Term::pi() * cube(D) / Term::constant(16))
                        .named("Wp", cubic, "polar section modulus", inner ? "π(D⁴−d⁴)/(16D)" : "πd³/16", 5);
     const Term S =
-        (inner ? pi() * (cube(D) - cube(*inner)) / Term::constant(12) : pi() * cube(D) / Term::constant(12))
+        (inner ? Term::pi() * (cube(D) - cube(*inner)) / Term::constant(12) : Term::pi() * cube(D) / Term::constant(12))
             .named("Sp", cubic, "torque of a unit stress over the whole section", inner ? "π(D³−d³)/12" : "πd³/12", 5);
     f.bar = TorsionBar{D, inner, W, S, length};
     return Done{};

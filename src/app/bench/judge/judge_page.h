@@ -3,6 +3,7 @@
 
 #include "app/bench/judge/set_results.h"
 #include "app/bench/page.h"
+#include "app/widgets/plot_view.h"
 #include "app/bench/judge/scatter_picture.h"
 
 #include <QLabel>
@@ -27,12 +28,13 @@ signals:
 
 protected:
     void paintEvent(QPaintEvent*) override;
+    void resizeEvent(QResizeEvent*) override;
     void mousePressEvent(QMouseEvent* event) override;
 
 private:
-    void paintOverlay(QPainter& painter, const QRectF& room);
     void paintStrips(QPainter& painter, const QRectF& room);
     Session& session_;
+    PlotView* curves_ = nullptr;
     std::vector<std::pair<QRectF, size_t>> spots_; ///< where specimens can be hit
 };
 

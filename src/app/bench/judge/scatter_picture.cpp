@@ -22,6 +22,12 @@ QString number(double v)
     return q(formatSignificant(v, 4));
 }
 
+std::span<const double> held(Plot& plot, std::vector<double> values)
+{
+    plot.held.push_back(std::make_shared<const std::vector<double>>(std::move(values)));
+    return *plot.held.back();
+}
+
 } // namespace
 
 ScatterPicture::ScatterPicture(Session& session, QWidget* parent) : QWidget(parent), session_(session)
@@ -32,6 +38,8 @@ ScatterPicture::ScatterPicture(Session& session, QWidget* parent) : QWidget(pare
     symbol_->setObjectName("scatterSymbol");
     symbol_->setMinimumWidth(210);
     connect(symbol_, &QComboBox::activated, this, &ScatterPicture::follow);
+    counts_ = new PlotView(this);
+    counts_->setObjectName("histogram");
     probability_ = new PlotView(this);
     probability_->setObjectName("probabilityPlot");
     connect(probability_, &PlotView::pointChosen, this, [this](const QString& label) {
@@ -68,9 +76,13 @@ void ScatterPicture::rebuild()
 void ScatterPicture::follow()
 {
     const SetFigure* f = figure();
-    probability_->setVisible(f && f->values.size() >= 2);
-    if (f && f->values.size() >= 2)
+    const bool enough = f && f->values.size() >= 2;
+    counts_->setVisible(enough);
+    probability_->setVisible(enough);
+    if (enough) {
+        counts_->show(countsOf(*f));
         probability_->show(probabilityOf(*f));
+    }
     probability_->setChosen(session_.hasSpecimen() ? q(session_.specimen().label) : QString());
     update();
 }
@@ -105,37 +117,34 @@ QStringList ScatterPicture::sentences() const
     return words;
 }
 
-void ScatterPicture::paintHistogram(QPainter& painter, const QRectF& room, const SetFigure& f) const
+/// Pieces a class, and the normal curve of the same mean and s, as tall as the counts would be.
+Plot ScatterPicture::countsOf(const SetFigure& f) const
 {
-    const Palette& p = pal();
     const Histogram h = histogramOf(f.values);
-    const size_t most = std::ranges::max(h.counts);
-    const double left = h.low - 0.5 * h.width;
-    const double right = h.low + (static_cast<double>(h.counts.size()) + 0.5) * h.width;
-    const Chart chart(room.adjusted(40, 24, -8, -42), left, right, 0, static_cast<double>(most) * 1.15 + 0.3);
-    chart.drawAxes(painter, p, symbolUnit(f), "pieces");
-    painter.setPen(QPen(p.surface, 1));
-    painter.setBrush(p.data[0]);
-    for (size_t i = 0; i < h.counts.size(); ++i)
-        if (h.counts[i] > 0)
-            painter.drawRect(
-                QRectF(chart.at(h.low + static_cast<double>(i) * h.width, static_cast<double>(h.counts[i])),
-                       chart.at(h.low + static_cast<double>(i + 1) * h.width, 0)));
-    // The normal curve of the same mean and s, as tall as the counts would be.
+    Plot plot;
+    plot.names = Plot::Names::None;
+    plot.x = {.title = symbolUnit(f), .fromZero = false};
+    plot.y = {.title = "pieces"};
+    PlotBars bars;
+    for (size_t i = 0; i <= h.counts.size(); ++i)
+        bars.edges.push_back(h.low + static_cast<double>(i) * h.width);
+    bars.heights.assign(h.counts.begin(), h.counts.end());
+    plot.bars = std::move(bars);
+    plot.fit();
+    plot.x.low = h.low - 0.5 * h.width;
+    plot.x.high = h.low + (static_cast<double>(h.counts.size()) + 0.5) * h.width;
+    plot.y.high = static_cast<double>(std::ranges::max(h.counts)) * 1.15 + 0.3;
     const SetStatistics& s = f.statistics;
     if (!(s.sd > 0))
-        return;
-    QPolygonF bell;
+        return plot;
+    std::vector<double> x, y;
     for (int k = 0; k <= 120; ++k) {
-        const double x = left + (right - left) * k / 120;
-        const double z = (x - s.mean) / s.sd;
-        bell.append(
-            chart.at(x, static_cast<double>(s.n) * h.width / (s.sd * std::sqrt(2 * M_PI)) * std::exp(-z * z / 2)));
+        x.push_back(plot.x.low + (plot.x.high - plot.x.low) * k / 120);
+        const double z = (x.back() - s.mean) / s.sd;
+        y.push_back(static_cast<double>(s.n) * h.width / (s.sd * std::sqrt(2 * M_PI)) * std::exp(-z * z / 2));
     }
-    painter.setRenderHint(QPainter::Antialiasing);
-    painter.setPen(QPen(p.ink, 1.6));
-    painter.setBrush(Qt::NoBrush);
-    painter.drawPolyline(bell);
+    plot.series.push_back({.x = held(plot, std::move(x)), .y = held(plot, std::move(y)), .pen = QPen(Qt::black, 1.6)});
+    return plot;
 }
 
 /// Ordered values over the share of all that lies below, on a normal scale, with the line of the same mean and s.
@@ -144,7 +153,7 @@ Plot ScatterPicture::probabilityOf(const SetFigure& f) const
     Plot plot;
     plot.x = {.title = symbolUnit(f), .fromZero = false};
     plot.y = {.title = "share below, %, on a normal scale", .scale = Scale::Probit};
-    plot.legend = false;
+    plot.names = Plot::Names::None;
     std::vector<double> x, y;
     PlotSeries points{.joined = false};
     for (const ProbabilityPoint& one : probabilityPlot(f.values)) {
@@ -152,12 +161,8 @@ Plot ScatterPicture::probabilityOf(const SetFigure& f) const
         y.push_back(Chart::offScale(Scale::Probit, one.score));
         points.names.push_back(q(f.labels[one.index]));
     }
-    const auto hold = [&plot](std::vector<double> values) -> std::span<const double> {
-        plot.held.push_back(std::make_shared<const std::vector<double>>(std::move(values)));
-        return *plot.held.back();
-    };
-    points.x = hold(std::move(x));
-    points.y = hold(std::move(y));
+    points.x = held(plot, std::move(x));
+    points.y = held(plot, std::move(y));
     plot.series.push_back(std::move(points));
     plot.fit();
     if (const SetStatistics& s = f.statistics; s.sd > 0) {
@@ -166,7 +171,8 @@ Plot ScatterPicture::probabilityOf(const SetFigure& f) const
             at.push_back(s.mean + z * s.sd);
             share.push_back(Chart::offScale(Scale::Probit, z));
         }
-        plot.series.push_back({.x = hold(std::move(at)), .y = hold(std::move(share)), .kind = 1, .thin = true});
+        plot.series.push_back(
+            {.x = held(plot, std::move(at)), .y = held(plot, std::move(share)), .kind = 1, .thin = true});
     }
     return plot;
 }
@@ -190,8 +196,6 @@ void ScatterPicture::paintEvent(QPaintEvent*)
                          "Two specimens with a figure at least are needed to speak of scatter.");
         return;
     }
-    const double h = height() - wordsHeight - 34;
-    paintHistogram(painter, QRectF(0, 34, width() * 0.47, h), *f);
     double y = height() - wordsHeight + 18;
     const QStringList words = sentences();
     for (int i = 0; i < words.size(); ++i) {
@@ -206,8 +210,9 @@ void ScatterPicture::paintEvent(QPaintEvent*)
 void ScatterPicture::resizeEvent(QResizeEvent*)
 {
     symbol_->move(0, 0);
-    probability_->setGeometry(width() / 2, 34, width() / 2,
-                              std::max(120, height() - static_cast<int>(wordsHeight) - 34));
+    const int tall = std::max(120, height() - static_cast<int>(wordsHeight) - 34);
+    counts_->setGeometry(0, 34, width() / 2 - 8, tall);
+    probability_->setGeometry(width() / 2, 34, width() / 2, tall);
 }
 
 } // namespace fortitor

@@ -29,12 +29,13 @@ protected:
 private:
     [[nodiscard]] const SetFigure* figure() const;
     [[nodiscard]] QString symbolUnit(const SetFigure& figure) const;
-    void paintHistogram(QPainter& painter, const QRectF& room, const SetFigure& figure) const;
+    [[nodiscard]] Plot countsOf(const SetFigure& figure) const;
     [[nodiscard]] Plot probabilityOf(const SetFigure& figure) const;
     void follow();
     Session& session_;
     QComboBox* symbol_ = nullptr;
     QString builtFor_;
+    PlotView* counts_ = nullptr;
     PlotView* probability_ = nullptr;
 };
 

@@ -6,6 +6,7 @@
 #include "app/bench/load/reading_pad.h"
 #include "jobs/rehearsed.h"
 #include "app/model/live_frame.h"
+#include "draw/plot.h"
 
 #include "draw/chart.h"
 
@@ -35,15 +36,20 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
+    static constexpr int side = 282; ///< width of the readouts
     void follow();
     void place();
     void nextPiece();
     [[nodiscard]] bool padShown() const;
     void showPad();
     void paintLive(QPainter& painter, const QRectF& area) const;
+    double paintReadout(QPainter& painter, QPointF at, const QString& name, const QString& figure,
+                        const QString& unit) const;
+    double paintLoadAndWay(QPainter& painter, QPointF at) const;
+    double paintRate(QPainter& painter, QPointF at, double width) const;
+    [[nodiscard]] Plot livePlot(double expected) const;
     void paintReadouts(QPainter& painter, double left, double top, double width) const;
     [[nodiscard]] double paintBand(QPainter& painter) const;
-    void paintRehearsal(QPainter& painter, const Chart& chart, double xFactor, double yFactor) const;
     void paintEvents(QPainter& painter, const QRectF& room) const;
     LiveFrame& frame_;
     QPushButton* start_ = nullptr;

@@ -38,6 +38,7 @@ protected:
     void paintEvent(QPaintEvent*) override;
 
 private:
+    static constexpr int leftWide = 318;
     void build();
     void buildFields();
     void showStep(size_t channel, size_t row);

@@ -12,7 +12,7 @@
 namespace fortitor {
 OptionTrial::OptionTrial(Session& session, QWidget* parent) : QWidget(parent), session_(session)
 {
-    setObjectName("schoolTrial");
+    setObjectName("optionTrial");
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 4, 0, 4);
     column->setSpacing(6);

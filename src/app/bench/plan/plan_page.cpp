@@ -14,59 +14,16 @@
 #include "plan/load_train.h"
 #include "reference/tables.h"
 
-#include <QAbstractItemView>
 #include <QCompleter>
-#include <QFormLayout>
 #include <QGridLayout>
 #include <QKeyEvent>
 #include <QScrollArea>
 
 namespace fortitor {
-namespace {
 
-QLineEdit* lineEdit(const char* name, const QString& hint)
+/// The materials and woods of the reference, offered while one is keyed.
+void PlanPage::offerMaterials()
 {
-    auto* made = new QLineEdit;
-    made->setObjectName(name);
-    made->setPlaceholderText(hint);
-    made->setMinimumHeight(32);
-    return made;
-}
-
-QString limitText(const ResultSpec& spec, std::optional<double> limit)
-{
-    if (!limit)
-        return {};
-    const auto shown = showValue(spec, limit, 0, RoundingRule::FourDigits);
-    return QString::number(shown.value, 'g', 6) + " " + q(shown.unit);
-}
-
-} // namespace
-
-PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
-{
-    auto* outer = new QVBoxLayout(this);
-    outer->setContentsMargins(0, 0, 0, 0);
-    auto* scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    outer->addWidget(scroll);
-    auto* inside = new QWidget;
-    scroll->setWidget(inside);
-    auto* grid = new QHBoxLayout(inside);
-    grid->setContentsMargins(24, 18, 24, 18);
-    grid->setSpacing(28);
-    auto* left = new QVBoxLayout;
-    left->setSpacing(8);
-    auto* right = new QVBoxLayout;
-    right->setSpacing(8);
-    grid->addLayout(left, 10);
-    grid->addLayout(right, 9);
-
-    left->addWidget(label("The job", "head"));
-    number_ = lineEdit("jobNumber", "J-0101");
-    title_ = lineEdit("jobTitle", "Rigger tube, incoming lot");
-    material_ = lineEdit("jobMaterial", "6082-T6, steel S355 …");
-    direction_ = lineEdit("jobDirection", "along the tube, at mid length");
     QStringList names;
     for (const PublishedMaterial& m : publishedMaterials())
         names << q(m.name + " " + m.state);
@@ -79,6 +36,16 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
     hands::groundPopup(completer);
     completer->popup()->installEventFilter(this);
     material_->installEventFilter(this);
+}
+
+/// Number, title, material, direction, method.
+QGridLayout* PlanPage::makeJobForm()
+{
+    number_ = lineEdit("jobNumber", "J-0101");
+    title_ = lineEdit("jobTitle", "Rigger tube, incoming lot");
+    material_ = lineEdit("jobMaterial", "6082-T6, steel S355 …");
+    direction_ = lineEdit("jobDirection", "along the tube, at mid length");
+    offerMaterials();
     auto* form = new QGridLayout;
     form->setHorizontalSpacing(12);
     form->setVerticalSpacing(6);
@@ -101,9 +68,11 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
     form->addWidget(label("method", "quiet"), row, 0);
     form->addWidget(method_, row++, 1);
     form->setColumnMinimumWidth(0, 120);
-    left->addLayout(form);
-    published_ = label({}, "quiet");
-    left->addWidget(published_);
+    return form;
+}
+
+void PlanPage::connectJobForm()
+{
     const auto head = [this](QLineEdit* edit, auto command) {
         hands::onKept(edit, this, [this, command](const QString& text, hands::Answered answered) {
             return session_.isOpen() && session_.apply(command(s(text)), std::move(answered));
@@ -115,6 +84,32 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
     head(direction_, [this](const std::string& text) {
         return CommandBuilder(session_.document(), "direction: " + text).set("/material/direction", text).take();
     });
+}
+
+PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
+{
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    auto* scroll = new QScrollArea;
+    scroll->setWidgetResizable(true);
+    outer->addWidget(scroll);
+    auto* inside = new QWidget;
+    scroll->setWidget(inside);
+    auto* grid = new QHBoxLayout(inside);
+    grid->setContentsMargins(24, 18, 24, 18);
+    grid->setSpacing(28);
+    auto* left = new QVBoxLayout;
+    left->setSpacing(8);
+    auto* right = new QVBoxLayout;
+    right->setSpacing(8);
+    grid->addLayout(left, 10);
+    grid->addLayout(right, 9);
+
+    left->addWidget(label("The job", "head"));
+    left->addLayout(makeJobForm());
+    connectJobForm();
+    published_ = label({}, "quiet");
+    left->addWidget(published_);
 
     left->addSpacing(14);
     left->addWidget(label("What is wanted", "head"));
@@ -134,9 +129,9 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
 
     right->addWidget(label("Options", "head"));
     right->addWidget(label("The first of each is the usual one. A change works every figure out anew.", "quiet"));
-    schools_ = new QVBoxLayout;
-    schools_->setSpacing(6);
-    right->addLayout(schools_);
+    options_ = new QVBoxLayout;
+    options_->setSpacing(6);
+    right->addLayout(options_);
     trial_ = new OptionTrial(session);
     right->addWidget(trial_);
     connect(trial_, &OptionTrial::changed, this, [this] {
@@ -147,137 +142,9 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
     right->addStretch();
 }
 
-void PlanPage::buildRequirements()
+void PlanPage::buildOptions()
 {
-    clearLayout(requirements_);
-    const Job& job = session_.job();
-    for (const Requirement& r : job.requirements) {
-        auto* row = new QHBoxLayout;
-        row->setSpacing(8);
-        auto* name = label(symbolHtml(q(r.symbol)));
-        name->setTextFormat(Qt::RichText);
-        name->setFixedWidth(40);
-        row->addWidget(name);
-        addLimitFields(row, r.symbol, {{{"at least", "min", ""}, {"at most", "max", ""}}}, &edits::requirement);
-        auto* out = button("take out", "link", "requirementOut");
-        row->addWidget(out);
-        if (!r.meanMin && !r.boundMin && lotShown_ != q(r.symbol)) {
-            auto* lot = button("of the lot…", "link", ("lot-" + r.symbol).c_str());
-            lot->setToolTip("What the mean and the lower bound of the whole lot are to reach");
-            connect(lot, &QPushButton::clicked, this, [this, symbol = q(r.symbol)] {
-                lotShown_ = symbol;
-                refresh();
-                if (auto* field = findChild<QLineEdit*>("mean_min-" + symbol))
-                    field->setFocus();
-            });
-            row->addWidget(lot);
-        }
-        row->addStretch();
-        connect(out, &QPushButton::clicked, this,
-                [this, symbol = r.symbol] { session_.apply(edits::noRequirement(session_.document(), symbol)); });
-        requirements_->addLayout(row);
-        addLotRow(r);
-    }
-    settleLayout(requirements_);
-}
-
-/// A requirement more: its own row, which stays while others come and go.
-QHBoxLayout* PlanPage::makeAddRow()
-{
-    auto* add = new QHBoxLayout;
-    addSymbol_ = new QComboBox;
-    addSymbol_->setObjectName("requirementSymbol");
-    addSymbol_->setFixedWidth(170);
-    addMin_ = lineEdit("requirementMin", "at least, 290 MPa");
-    addMin_->setFixedWidth(128);
-    auto* go = button("Add", "", "requirementAdd");
-    add->addWidget(addSymbol_);
-    add->addWidget(addMin_);
-    add->addWidget(go);
-    add->addStretch();
-    const auto take = [this] {
-        const QString text = addMin_->text().trimmed();
-        if (!text.isEmpty() && session_.isOpen()
-            && session_.apply(
-                edits::requirement(session_.document(), s(addSymbol_->currentData().toString()), s(text), "")))
-            addMin_->clear();
-    };
-    connect(go, &QPushButton::clicked, this, take);
-    connect(addMin_, &QLineEdit::returnPressed, this, take);
-    return add;
-}
-
-void PlanPage::fillRequirements()
-{
-    const Job& job = session_.job();
-    const auto put = [this](const char* key, const std::string& symbol, std::optional<double> limit) {
-        if (auto* edit = requirementRows_->findChild<QLineEdit*>(QString(key) + "-" + q(symbol)))
-            hands::fill(edit, limitText(specFor(*session_.job().method, symbol), limit));
-    };
-    for (const Requirement& r : job.requirements) {
-        put("min", r.symbol, r.min);
-        put("max", r.symbol, r.max);
-        put("mean_min", r.symbol, r.meanMin);
-        put("lower_bound_min", r.symbol, r.boundMin);
-    }
-    std::vector<hands::Item> free;
-    int current = 0;
-    const QVariant chosen = addSymbol_->currentData();
-    for (const ResultSpec& spec : job.method->results) {
-        if (std::ranges::find(job.requirements, spec.symbol, &Requirement::symbol) != job.requirements.end())
-            continue;
-        if (chosen == QVariant(q(spec.symbol)))
-            current = static_cast<int>(free.size());
-        free.push_back({q(spec.symbol + ", " + spec.name), q(spec.symbol)});
-    }
-    hands::fill(addSymbol_, free, current);
-}
-
-/// Two limits of a symbol that are kept together, each with its word before it.
-void PlanPage::addLimitFields(QHBoxLayout* row, const std::string& symbol, const std::array<LimitField, 2>& limits,
-                              KeepLimits keep)
-{
-    std::array<QLineEdit*, 2> edits{};
-    for (size_t k = 0; k < 2; ++k) {
-        const LimitField& limit = limits[k];
-        auto* word = label(limit.words, "quiet");
-        word->setWordWrap(false);
-        row->addWidget(word);
-        edits[k] = lineEdit((std::string(limit.key) + "-" + symbol).c_str(), "–");
-        edits[k]->setFixedWidth(92);
-        edits[k]->setToolTip(limit.help);
-        row->addWidget(edits[k]);
-    }
-    for (QLineEdit* edit : edits)
-        connect(edit, &QLineEdit::editingFinished, this, [this, symbol, keep, edits] {
-            if (!session_.isOpen() || (!edits[0]->isModified() && !edits[1]->isModified()))
-                return;
-            for (QLineEdit* one : edits)
-                one->setModified(false);
-            session_.apply(
-                keep(session_.document(), symbol, s(edits[0]->text().trimmed()), s(edits[1]->text().trimmed())));
-        });
-}
-
-/// A second row for what is wanted of the lot, where it is or was asked for.
-void PlanPage::addLotRow(const Requirement& r)
-{
-    if (!r.meanMin && !r.boundMin && lotShown_ != q(r.symbol))
-        return;
-    auto* row = new QHBoxLayout;
-    row->setSpacing(8);
-    row->addSpacing(48);
-    addLimitFields(row, r.symbol,
-                   {{{"lot: mean at least", "mean_min", "The mean of all that count"},
-                     {"lower bound at least", "lower_bound_min", "90 % of all lie above it, with 95 % confidence"}}},
-                   &edits::lotRequirement);
-    row->addStretch();
-    requirements_->addLayout(row);
-}
-
-void PlanPage::buildSchools()
-{
-    clearLayout(schools_);
+    clearLayout(options_);
     for (const OptionSpec& spec : session_.job().method->options) {
         if (!spec.onPlan())
             continue;
@@ -317,13 +184,13 @@ void PlanPage::buildSchools()
             });
             row->addWidget(edit, 1);
         }
-        schools_->addLayout(row);
+        options_->addLayout(row);
     }
-    settleLayout(schools_);
+    settleLayout(options_);
 }
 
 /// What stands, except where another value is on trial.
-void PlanPage::fillSchools()
+void PlanPage::fillOptions()
 {
     if (trial_->onTrial())
         return;
@@ -371,12 +238,12 @@ void PlanPage::refreshRows()
     };
     if (rows != requirementsFor_)
         hands::whenFree(requirementRows_, "rows", build);
-    if (schoolsFor_ != q(job.method->id)) {
-        schoolsFor_ = q(job.method->id);
-        buildSchools();
+    if (optionsFor_ != q(job.method->id)) {
+        optionsFor_ = q(job.method->id);
+        buildOptions();
     }
     fillRequirements();
-    fillSchools();
+    fillOptions();
 }
 
 void PlanPage::showForecast()

@@ -15,7 +15,7 @@
 
 namespace fortitor {
 
-/// What is asked, of how many, by which schools; rates, expected loads and times worked out.
+/// What is asked, of how many, by which options; rates, expected loads and times worked out.
 class PlanPage : public Page {
     Q_OBJECT
 public:
@@ -31,7 +31,7 @@ private:
     void buildRequirements();
     [[nodiscard]] QHBoxLayout* makeAddRow();
     void fillRequirements();
-    void fillSchools();
+    void fillOptions();
     struct LimitField {
         const char* words;
         const char* key;
@@ -42,7 +42,10 @@ private:
     void addLimitFields(QHBoxLayout* row, const std::string& symbol, const std::array<LimitField, 2>& limits,
                         KeepLimits keep);
     void addLotRow(const Requirement& requirement);
-    void buildSchools();
+    void offerMaterials();
+    QGridLayout* makeJobForm();
+    void connectJobForm();
+    void buildOptions();
     void refreshRows();
     void showForecast();
     QLineEdit* number_ = nullptr;
@@ -52,14 +55,14 @@ private:
     QVBoxLayout* requirements_ = nullptr;
     QComboBox* method_ = nullptr;
     OptionTrial* trial_ = nullptr;
-    QVBoxLayout* schools_ = nullptr;
+    QVBoxLayout* options_ = nullptr;
     QLabel* forecast_ = nullptr;
     QLabel* published_ = nullptr;
     QWidget* requirementRows_ = nullptr;
     QComboBox* addSymbol_ = nullptr;
     QLineEdit* addMin_ = nullptr;
     QString requirementsFor_;
-    QString schoolsFor_;
+    QString optionsFor_;
     std::int64_t job_ = 0;
     QString lotShown_; ///< symbol whose lot limits were asked for
 };

@@ -2,22 +2,21 @@
 #pragma once
 
 #include "app/model/session.h"
-#include "draw/chart.h"
+#include "app/widgets/plot_view.h"
 #include "jobs/rehearsed.h"
-
-#include <QWidget>
 
 namespace fortitor {
 
 /// The curve of one specimen as its method declares it: handles for the straight part, the offset
 /// line and every mark that may stand elsewhere, areas, a magnifier for the foot. Handles drag, Tab
 /// walks them, arrows nudge (Shift coarser), R goes back to automatic, V changes the view.
-class CurvePlot : public QWidget {
+class CurvePlot : public PlotView {
     Q_OBJECT
 public:
     CurvePlot(Session& session, QWidget* parent = nullptr);
     /// What is drawn: the outcome at hand, or the one of a handle on its way.
-    void show(const Outcome* outcome);
+    /// `before`: drawn beside it, what it would be otherwise. Both stay until the next is shown.
+    void showOutcome(const Outcome* outcome, const Outcome* before = nullptr);
     /// Points a mark or an area out: a result's symbol.
     void pointAt(const QString& symbol);
 
@@ -38,8 +37,6 @@ public:
     enum class View { StressStrain, LoadExtension, True };
     void setView(View view);
     [[nodiscard]] View viewKind() const { return viewKind_; }
-    /// The figures drawn for what it would be otherwise, beside the curve of now: "before" of a choice.
-    void setBefore(const Outcome* before);
 
 signals:
     /// While a handle moves: the option and its value. `done` when it is let go.
@@ -49,17 +46,18 @@ signals:
     void viewChanged(int view);
 
 protected:
-    void paintEvent(QPaintEvent*) override;
+    void paintUnder(QPainter& painter, const Chart& chart) const override;
+    void paintOver(QPainter& painter, const Chart& chart) const override;
+    void paintEmpty(QPainter& painter) const override;
+    [[nodiscard]] QSize pictureSize() const override { return size(); }
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
-    void mouseDoubleClickEvent(QMouseEvent* event) override;
-    void wheelEvent(QWheelEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     bool event(QEvent* event) override;
 
 private:
-    [[nodiscard]] Chart mainChart() const;
+    [[nodiscard]] Plot plotNow();
     [[nodiscard]] Chart footChart() const;
     [[nodiscard]] QRectF footBox() const;
     [[nodiscard]] const CurveView* view() const;
@@ -72,10 +70,11 @@ private:
         return chart.at(x * xScale_, y * yScale_);
     }
     [[nodiscard]] QString handleWords(Handle handle) const;
-    void measureExtent();
+    void measureExtent(Plot& plot);
+    void addCurves(Plot& plot) const;
+    void addLimits(Plot& plot) const;
     void setDragging(bool on);
     void paintAreas(QPainter& painter, const Chart& chart) const;
-    void paintLimits(QPainter& painter, const Chart& chart) const;
     void paintBending(QPainter& painter, const Chart& chart) const;
     void paintStraight(QPainter& painter, const Chart& chart, bool handles) const;
     void paintMarks(QPainter& painter, const Chart& chart, bool foot) const;
@@ -83,11 +82,11 @@ private:
     void paintHandles(QPainter& painter) const;
     [[nodiscard]] bool standsFor(const std::string& mark, const QString& symbol) const;
     [[nodiscard]] QString resultOn(const std::string& mark) const;
-    void paintCurve(QPainter& painter, const Chart& chart, double width) const;
-    void paintReadings(QPainter& painter, const Chart& chart, const std::vector<double>& x,
-                       const std::vector<double>& y, bool filled) const;
+    void paintReadings(QPainter& painter, const Chart& chart, std::span<const double> x, std::span<const double> y,
+                       bool filled) const;
     void paintSecond(QPainter& painter, const Chart& chart) const;
-    void paintRehearsed(QPainter& painter, const Chart& chart) const;
+    void paintCrosshead(QPainter& painter, const Chart& chart) const;
+    [[nodiscard]] bool showsRehearsed() const;
     void drag(const QPointF& at, bool done);
     void nudge(double steps);
     void tell(bool done);
@@ -106,9 +105,8 @@ private:
     QPointF pressedAt_;
     double xScale_ = 1, yScale_ = 1; ///< base values to the units shown
     double maxX_ = 1, maxY_ = 1, minX_ = 0; ///< base values
-    double zoomLeft_ = 0, zoomRight_ = 0, zoomBottom_ = 0, zoomTop_ = 0;
     QString zoomFor_;
-    bool zoomed_ = false;
+    std::optional<std::pair<PlotAxis, PlotAxis>> heldAxes_; ///< while a handle is dragged
     QString pointed_;
 };
 

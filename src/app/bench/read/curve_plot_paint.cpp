@@ -15,15 +15,6 @@
 #include <cmath>
 
 namespace fortitor {
-namespace {
-
-QString axisTitle(const CurveAxis& axis, const Unit& unit)
-{
-    return q(axis.title) + ", " + q(std::string(unit.symbol));
-}
-
-} // namespace
-
 /// Whether a result stands on a mark or area, itself or as one that is worked out there.
 bool CurvePlot::standsFor(const std::string& mark, const QString& symbol) const
 {
@@ -31,29 +22,44 @@ bool CurvePlot::standsFor(const std::string& mark, const QString& symbol) const
         || (session_.isOpen() && !symbol.isEmpty() && specFor(*session_.job().method, s(symbol)).standsOn() == mark);
 }
 
-void CurvePlot::paintCurve(QPainter& painter, const Chart& chart, double width) const
+bool CurvePlot::showsRehearsed() const
 {
     const CurveView* v = view();
+    return rehearsed_ && viewKind_ == View::StressStrain && rehearsed_->byTravel == (v->xAxis.kind == Kind::Length)
+        && rehearsed_->asForce == (v->yAxis.kind == Kind::Force);
+}
+
+/// What was before, dotted; what the simulation foretold, dashed; the curve last. Strain from the crosshead is drawn,
+/// but told apart.
+void CurvePlot::addCurves(Plot& plot) const
+{
+    const CurveView* v = view();
+    const auto add = [&](std::span<const double> x, std::span<const double> y, const char* label, const QPen& pen,
+                         bool quiet) {
+        plot.series.push_back({.x = x, .y = y, .label = label, .pen = pen, .quiet = quiet});
+        if (x.size() > treeFrom)
+            plot.series.back().tree = std::make_shared<ExtentTree>(x, y);
+    };
+    if (before_ && before_->curve() && viewKind_ == View::StressStrain)
+        add(before_->curve()->x, before_->curve()->y, "before", QPen(Qt::black, 1.2, Qt::DotLine), true);
+    if (showsRehearsed())
+        add(rehearsed_->x, rehearsed_->middle, "as simulated", QPen(Qt::black, 1.2, Qt::DashLine), true);
+    const double width = v->keyed ? 1.1 : 1.9;
     const size_t n = v->x.size();
     const size_t cut = v->crossheadFrom > 0 && v->crossheadFrom < n ? v->crossheadFrom : n;
-    chart.drawCurve(painter, std::span(v->x).first(cut), std::span(v->y).first(cut),
-                    QPen(pal().ink, width, Qt::SolidLine, Qt::FlatCap), xScale_, yScale_);
     if (cut < n) {
-        // Strain from the crosshead is drawn, but told apart.
-        QPen pen(pal().ink, width, Qt::CustomDashLine, Qt::FlatCap, Qt::RoundJoin);
+        QPen pen(Qt::black, width, Qt::CustomDashLine, Qt::FlatCap, Qt::RoundJoin);
         pen.setDashPattern({9, 1.6});
-        chart.drawCurve(painter, std::span(v->x).subspan(cut - 1), std::span(v->y).subspan(cut - 1), pen, xScale_,
-                        yScale_);
+        add(std::span(v->x).subspan(cut - 1), std::span(v->y).subspan(cut - 1), "strain from the crosshead", pen,
+            false);
     }
-    if (v->keyed)
-        paintReadings(painter, chart, v->x, v->y, true);
-    if (v->second)
-        paintSecond(painter, chart);
+    add(std::span(v->x).first(cut), std::span(v->y).first(cut), "", QPen(Qt::black, width, Qt::SolidLine, Qt::FlatCap),
+        false);
 }
 
 /// What was read by hand are points; the line between them only leads the eye.
-void CurvePlot::paintReadings(QPainter& painter, const Chart& chart, const std::vector<double>& x,
-                              const std::vector<double>& y, bool filled) const
+void CurvePlot::paintReadings(QPainter& painter, const Chart& chart, std::span<const double> x,
+                              std::span<const double> y, bool filled) const
 {
     painter.setPen(QPen(pal().ink, 1.4));
     painter.setBrush(filled ? pal().ink : pal().surface);
@@ -84,20 +90,6 @@ void CurvePlot::paintSecond(QPainter& painter, const Chart& chart) const
     };
     name(q(v->label), v->x.back(), v->y.back());
     name(q(other.label), other.x.back(), other.y.back());
-}
-
-/// What the rehearsal foretold, dashed and quiet, beside what came.
-void CurvePlot::paintRehearsed(QPainter& painter, const Chart& chart) const
-{
-    const CurveView* v = view();
-    if (!rehearsed_ || viewKind_ != View::StressStrain || rehearsed_->byTravel != (v->xAxis.kind == Kind::Length)
-        || rehearsed_->asForce != (v->yAxis.kind == Kind::Force))
-        return;
-    chart.drawCurve(painter, rehearsed_->x, rehearsed_->middle, QPen(pal().quiet, 1.2, Qt::DashLine), xScale_, yScale_);
-    const size_t at = rehearsed_->x.size() * 4 / 5;
-    painter.setFont(wordFont(11));
-    painter.setPen(pal().quiet);
-    painter.drawText(spot(chart, rehearsed_->x[at], rehearsed_->low[at]) + QPointF(-8, 24), "as simulated");
 }
 
 void CurvePlot::paintAreas(QPainter& painter, const Chart& chart) const
@@ -212,7 +204,7 @@ void CurvePlot::paintFoot(QPainter& painter) const
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setClipRect(box.adjusted(1, 1, -1, -1));
     paintStraight(painter, chart, true);
-    paintCurve(painter, chart, 1.7);
+    plot().paintSeries(painter, p, chart);
     paintMarks(painter, chart, true);
     painter.restore();
     painter.setFont(wordFont(11));
@@ -232,56 +224,23 @@ void CurvePlot::paintFoot(QPainter& painter) const
     painter.drawText(QPointF(box.right() - 10 - metrics.horizontalAdvance(points), box.bottom() - 11), points);
 }
 
-void CurvePlot::paintLimits(QPainter& painter, const Chart& chart) const
+void CurvePlot::addLimits(Plot& plot) const
 {
-    const Palette& p = pal();
     const CurveView* v = view();
     if (!session_.isOpen() || v->yAxis.kind != outcome_->curve()->yAxis.kind)
         return;
+    const std::string unit(displayUnit(v->yAxis.kind, maxY_, units()).symbol);
     for (const Requirement& r : session_.job().requirements) {
         const Result* result = outcome_->find(r.symbol);
         const bool onCurve = v->find(specFor(*session_.job().method, r.symbol).standsOn()) != nullptr;
         if (!result || result->unit->kind != v->yAxis.kind || !onCurve)
             continue;
-        for (const auto& [limit, words] : {std::pair{r.min, "wanted: at least"}, std::pair{r.max, "wanted: at most"}}) {
-            if (!limit)
-                continue;
-            QColor line = p.stop;
-            line.setAlpha(130);
-            painter.setPen(QPen(line, 1));
-            const double y = std::round(chart.py(*limit * yScale_)) + 0.5;
-            painter.drawLine(QPointF(chart.area().left(), y), QPointF(chart.area().right(), y));
-            painter.setPen(p.quiet);
-            const QFont font = wordFont(11);
-            painter.setFont(font);
-            const QString rest = QString(" %1 %2 %3")
-                                     .arg(words)
-                                     .arg(*limit * yScale_, 0, 'g', 5)
-                                     .arg(q(std::string(displayUnit(v->yAxis.kind, maxY_, units()).symbol)));
-            const double wide =
-                drawSymbol(nullptr, {}, q(r.symbol), font) + QFontMetricsF(font).horizontalAdvance(rest);
-            // Not where the curve or a mark stands: along the line, above it, else below.
-            const auto crowded = [&](const QPointF& at) {
-                const QRectF box(at.x() - 10, at.y() - 20, wide + 20, 32);
-                for (const CurveMark& m : v->marks)
-                    if (box.adjusted(-10, -8, 60, 8).contains(spot(chart, m.x, m.y)))
-                        return true;
-                for (size_t i = 0; i < v->x.size(); i += std::max<size_t>(1, v->x.size() / 2000))
-                    if (box.contains(spot(chart, v->x[i], v->y[i])))
-                        return true;
-                return false;
-            };
-            std::vector<QPointF> places;
-            for (const double below : {-5.0, 14.0})
-                for (const double share : {1.0, 0.3, 0.02, 0.5, 0.7})
-                    places.emplace_back(std::min(chart.area().right() - wide - 4,
-                                                 chart.area().left() + share * chart.area().width()),
-                                        y + below);
-            const auto free = std::ranges::find_if_not(places, crowded);
-            const QPointF at = free == places.end() ? places[6] : *free;
-            const double symbol = drawSymbol(&painter, at, q(r.symbol), font);
-            painter.drawText(at + QPointF(symbol, 0), rest);
-        }
+        for (const auto& [limit, words] : {std::pair{r.min, "wanted: at least"}, std::pair{r.max, "wanted: at most"}})
+            if (limit)
+                plot.limits.push_back(
+                    {.at = *limit,
+                     .symbol = q(r.symbol),
+                     .words = QString(" %1 %2 %3").arg(words).arg(*limit * yScale_, 0, 'g', 5).arg(q(unit))});
     }
 }
 
@@ -335,50 +294,55 @@ void CurvePlot::paintHandles(QPainter& painter) const
     }
 }
 
-void CurvePlot::paintEvent(QPaintEvent*)
+void CurvePlot::paintEmpty(QPainter& painter) const
 {
-    const Palette& p = pal();
-    QPainter painter(this);
-    painter.fillRect(rect(), p.surface);
-    const CurveView* v = view();
-    if (!v) {
-        painter.setPen(p.quiet);
-        painter.setFont(wordFont(13));
-        painter.drawText(rect(), Qt::AlignCenter,
-                         session_.hasSpecimen() && session_.worksOn(session_.current()) ? "Being worked out…"
-                             : session_.hasSpecimen() && session_.hasRecord(session_.current())
-                             ? "The record gives no curve; the remarks say why."
-                             : "No record yet. Run the test on Load (Alt+4), or drop a text record on the window.");
-        return;
-    }
-    const Chart chart = mainChart();
-    const Unit& xUnit = displayUnit(v->xAxis.kind, maxX_, units());
-    const QString toe = std::abs(v->toe) > 1e-3 * maxX_
-        ? QString(v->second ? " (counted from the line's zero: %1 %2)" : " (toe-corrected by %1 %2)")
-              .arg(q(formatSignificant(v->toe * xScale_, 2)), q(std::string(xUnit.symbol)))
-        : QString();
+    painter.setPen(pal().quiet);
+    painter.setFont(wordFont(13));
+    painter.drawText(rect(), Qt::AlignCenter,
+                     session_.hasSpecimen() && session_.worksOn(session_.current()) ? "Being worked out…"
+                         : session_.hasSpecimen() && session_.hasRecord(session_.current())
+                         ? "The record gives no curve; the remarks say why."
+                         : "No record yet. Run the test on Load (Alt+4), or drop a text record on the window.");
+}
+
+void CurvePlot::paintUnder(QPainter& painter, const Chart& chart) const
+{
     paintAreas(painter, chart);
-    chart.drawAxes(painter, p, axisTitle(v->xAxis, xUnit) + toe,
-                   axisTitle(v->yAxis, displayUnit(v->yAxis.kind, maxY_, units())));
     paintBending(painter, chart);
     painter.setRenderHint(QPainter::Antialiasing);
-    paintLimits(painter, chart);
-    if (before_ && before_->curve() && viewKind_ == View::StressStrain)
-        chart.drawCurve(painter, before_->curve()->x, before_->curve()->y, QPen(p.quiet, 1.2, Qt::DotLine), xScale_,
-                        yScale_);
     paintStraight(painter, chart, !hasFoot());
-    paintRehearsed(painter, chart);
-    paintCurve(painter, chart, v->keyed ? 1.1 : 1.9);
-    if (v->crossheadFrom > 0 && v->crossheadFrom < v->x.size()) {
-        const QPointF at = spot(chart, v->x[v->crossheadFrom], v->y[v->crossheadFrom]);
-        if (chart.area().contains(at)) {
-            painter.setPen(QPen(p.quiet, 1.2, Qt::DotLine));
-            painter.drawLine(at + QPointF(0, 14), at + QPointF(0, 92));
-            painter.setPen(p.quiet);
-            painter.setFont(wordFont(11));
-            painter.drawText(at + QPointF(6, 84), q(v->crossheadWords));
-        }
+}
+
+void CurvePlot::paintCrosshead(QPainter& painter, const Chart& chart) const
+{
+    const CurveView* v = view();
+    if (v->crossheadFrom == 0 || v->crossheadFrom >= v->x.size())
+        return;
+    const QPointF at = spot(chart, v->x[v->crossheadFrom], v->y[v->crossheadFrom]);
+    if (!chart.area().contains(at))
+        return;
+    painter.setPen(QPen(pal().quiet, 1.2, Qt::DotLine));
+    painter.drawLine(at + QPointF(0, 14), at + QPointF(0, 92));
+    painter.setPen(pal().quiet);
+    painter.setFont(wordFont(11));
+    painter.drawText(at + QPointF(6, 84), q(v->crossheadWords));
+}
+
+void CurvePlot::paintOver(QPainter& painter, const Chart& chart) const
+{
+    const CurveView* v = view();
+    painter.setRenderHint(QPainter::Antialiasing);
+    if (showsRehearsed()) {
+        const size_t at = rehearsed_->x.size() * 4 / 5;
+        painter.setFont(wordFont(11));
+        painter.setPen(pal().quiet);
+        painter.drawText(spot(chart, rehearsed_->x[at], rehearsed_->low[at]) + QPointF(-8, 24), "as simulated");
     }
+    if (v->keyed)
+        paintReadings(painter, chart, v->x, v->y, true);
+    if (v->second)
+        paintSecond(painter, chart);
+    paintCrosshead(painter, chart);
     paintMarks(painter, chart, false);
     if (hasFoot())
         paintFoot(painter);

@@ -28,7 +28,7 @@ protected:
 
 private:
     void buildChoices();
-    void trySchool();
+    void tryOption();
     void buildNotes();
     void fillNotes();
     void showOutcome(const Outcome& outcome);
@@ -36,7 +36,7 @@ private:
     void handleMoved(const QString& option, const QString& value, bool done);
     [[nodiscard]] std::vector<std::string> symbolsOf(const Outcome& outcome) const;
     QComboBox* view_ = nullptr;
-    QComboBox* school_ = nullptr;
+    QComboBox* option_ = nullptr;
     QComboBox* choice_ = nullptr;
     std::vector<QWidget*> choosers_;
     QWidget* noteRow_ = nullptr;

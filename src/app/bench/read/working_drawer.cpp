@@ -8,16 +8,18 @@
 #include "judge/budget_advice.h"
 #include "methods/display.h"
 
+#include <QApplication>
 #include <QFontMetricsF>
 #include <QHBoxLayout>
 #include <QPainter>
+#include <QPointer>
+#include <QThreadPool>
 
+#include <memory>
 #include <set>
 
 namespace fortitor {
 namespace {
-
-constexpr size_t mostRowsForAlternatives = 200000;
 
 QString mono(const QString& text)
 {
@@ -145,6 +147,7 @@ void WorkingDrawer::show(const QString& symbol, const Outcome& outcome)
 {
     const Result* r = outcome.find(s(symbol));
     later_.stop();
+    ++asked_; // what comes for another figure is not wanted
     picture_->show(outcome, s(symbol));
     right_->setVisible(width() > 760 && !picture_->shown());
     if (!r || !r->derivation) {
@@ -197,7 +200,7 @@ void WorkingDrawer::show(const QString& symbol, const Outcome& outcome)
     symbol_ = symbol;
     right_->setText(more + quiet("would change it ") + (changes.isEmpty() ? "…" : changes.join(" · ").toHtmlEscaped()));
     bars_->show(r->budget, q(improveFirst(r->budget, *r->unit)));
-    later_.start(); // other schools are worked out once the page stands
+    later_.start(); // other options are worked out once the page stands
     setToolTip(q(own.rule));
 }
 
@@ -206,13 +209,27 @@ void WorkingDrawer::fillAlternatives()
     const auto record = session_.hasSpecimen() ? session_.record(session_.current()) : nullptr;
     if (!record)
         return;
+    // Each is a reading of the whole record: worked out beside the window, on copies.
+    const int asked = ++asked_;
+    QThreadPool::globalInstance()->start([drawer = QPointer(this), asked, record, symbol = s(symbol_),
+                                          specimen = session_.specimen(), job = session_.job()] {
+        const auto found = std::make_shared<std::vector<Alternative>>(alternatives(specimen, job, record, symbol));
+        QMetaObject::invokeMethod(qApp, [drawer, asked, found] {
+            if (drawer && drawer->asked_ == asked)
+                drawer->showAlternatives(*found);
+        });
+    });
+}
+
+void WorkingDrawer::showAlternatives(const std::vector<Alternative>& found)
+{
+    if (!session_.isOpen())
+        return;
     QStringList changes = changes_;
-    if (record->rows() <= mostRowsForAlternatives) {
-        const ResultSpec spec = specFor(*session_.job().method, s(symbol_));
-        for (const Alternative& a : alternatives(session_.specimen(), session_.job(), record, s(symbol_)))
-            if (changes.size() < 2)
-                changes << q(a.words) + ": " + q(showValue(spec, a.value, 0, RoundingRule::FourDigits).text);
-    }
+    const ResultSpec spec = specFor(*session_.job().method, s(symbol_));
+    for (const Alternative& a : found)
+        if (changes.size() < 2)
+            changes << q(a.words) + ": " + q(showValue(spec, a.value, 0, RoundingRule::FourDigits).text);
     right_->setText(rightHead_ + quiet("would change it ")
                     + (changes.isEmpty() ? "none of the other options" : changes.join(" · ").toHtmlEscaped()));
 }

@@ -10,7 +10,7 @@
 namespace fortitor {
 
 /// How a figure came about: the formula with symbols and with numbers, what it rests on, where most
-/// of its doubt comes from, and what another school would make of it.
+/// of its doubt comes from, and what another option would make of it.
 /// The budget of a figure's doubt as ranked bars, with what to improve first.
 class BudgetBars : public QWidget {
     Q_OBJECT
@@ -57,12 +57,14 @@ protected:
 
 private:
     void fillAlternatives();
+    void showAlternatives(const std::vector<Alternative>& found);
     Session& session_;
     QLabel* left_ = nullptr;
     BudgetBars* bars_ = nullptr;
     StressPicture* picture_ = nullptr;
     QLabel* right_ = nullptr;
     QTimer later_;
+    int asked_ = 0;
     QString symbol_;
     QString rightHead_;
     QStringList changes_;

@@ -179,7 +179,7 @@ bool ReportPage::save(const QString& path)
     Expected<Done> done = Done{};
     if (path.endsWith(".pdf")) {
         Busy busy("Writing " + path, this);
-        done = writePdf(s(path), report, busy.progress());
+        done = busy.run([&](const Progress& progress) { return writePdf(s(path), report, progress); });
     } else if (path.endsWith(".xlsx"))
         done = writeXlsx(s(path), session_.job(), session_.outcome(), report);
     else if (path.endsWith(".csv"))

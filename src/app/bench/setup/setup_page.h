@@ -34,6 +34,11 @@ protected:
     void resizeEvent(QResizeEvent*) override;
 
 private:
+    void buildInstruments();
+    void buildFrameRow();
+    void buildForce();
+    void buildLimits();
+    void buildLast();
     void buildSteps();
     [[nodiscard]] std::string stepsText() const;
     void buildChoices();

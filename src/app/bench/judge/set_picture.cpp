@@ -1,0 +1,187 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Each figure of the set as a strip: values, bounds, what is wanted.
+#include "app/bench/judge/judge_page.h"
+
+#include "jobs/json_at.h"
+#include "app/bench/judge/key_dialog.h"
+#include "app/theme/theme.h"
+#include "app/theme/units.h"
+#include "app/widgets/basics.h"
+#include "draw/chart.h"
+#include "draw/overlay.h"
+#include "jobs/edits.h"
+#include "report/report.h"
+
+#include <QFontMetricsF>
+#include <QMouseEvent>
+#include <QPainter>
+
+#include <algorithm>
+
+namespace fortitor {
+
+SetPicture::SetPicture(Session& session, QWidget* parent) : QWidget(parent), session_(session)
+{
+    setObjectName("setPicture");
+    setMinimumHeight(210);
+    curves_ = new PlotView(this);
+    curves_->setObjectName("setCurves");
+    curves_->setEmptyWords("No curves yet.\nRun the specimens on Load, or import their records.");
+    connect(curves_, &PlotView::pointChosen, this, [this](const QString& label) {
+        for (size_t i = 0; i < session_.job().specimens.size(); ++i)
+            if (q(session_.job().specimens[i].label) == label)
+                emit specimenChosen(i);
+    });
+    connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
+}
+
+void SetPicture::rebuild()
+{
+    std::vector<OverlaidCurve> curves;
+    const auto& specimens = session_.outcome().specimens;
+    for (size_t i = 0; i < specimens.size(); ++i)
+        if (specimens[i].outcome && specimens[i].outcome->curve())
+            curves.push_back({.view = specimens[i].outcome->curve(),
+                              .label = q(specimens[i].label),
+                              .kind = i,
+                              .strong = i == session_.current(),
+                              .aside = !specimens[i].excludedBecause.empty()});
+    if (curves.empty()) {
+        curves_->clear();
+    } else {
+        Plot plot = overlayOf(curves, units()).plot;
+        plot.names = curves.size() > 14 ? Plot::Names::None : Plot::Names::Ends;
+        plot.beside = 34;
+        curves_->show(std::move(plot));
+    }
+    update();
+}
+
+void SetPicture::paintStrips(QPainter& painter, const QRectF& room)
+{
+    const Palette& p = pal();
+    const Job& job = session_.job();
+    std::vector<std::string> symbols;
+    for (const Requirement& r : job.requirements)
+        symbols.push_back(r.symbol);
+    for (const SetFigure& f : session_.outcome().batch)
+        if (symbols.size() < 4 && specFor(*job.method, f.symbol).headline
+            && std::ranges::find(symbols, f.symbol) == symbols.end())
+            symbols.push_back(f.symbol);
+    double y = room.top() + 12;
+    const double step = std::min(86.0, (room.height() - 10) / std::max<double>(1, static_cast<double>(symbols.size())));
+    for (const std::string& symbol : symbols) {
+        const ResultSpec spec = specFor(*job.method, symbol);
+        const auto requirement = std::ranges::find(job.requirements, symbol, &Requirement::symbol);
+        std::vector<std::pair<double, size_t>> values;
+        for (size_t i = 0; i < session_.outcome().specimens.size(); ++i) {
+            const auto& o = session_.outcome().specimens[i];
+            const Result* r = o.outcome ? o.outcome->find(symbol) : nullptr;
+            if (r && r->value)
+                values.emplace_back(*r->value, i);
+        }
+        painter.setPen(p.ink);
+        const QFont font = wordFont(12.5, QFont::Medium);
+        const double wide = drawSymbol(&painter, QPointF(room.left(), y + 10), q(symbol), font);
+        painter.setFont(wordFont(11.5));
+        painter.setPen(p.quiet);
+        painter.drawText(QPointF(room.left() + wide + 6, y + 10),
+                         q(spec.name
+                           + (showValue(spec, 0.0, 0, RoundingRule::StepsToEven, units()).unit.empty()
+                                  ? ""
+                                  : ", " + showValue(spec, 0.0, 0, RoundingRule::StepsToEven, units()).unit)));
+        if (values.empty()) {
+            painter.drawText(QPointF(room.left(), y + 34), "no value yet");
+            y += step;
+            continue;
+        }
+        double low = std::ranges::min(values).first;
+        double high = std::ranges::max(values).first;
+        if (requirement != job.requirements.end())
+            for (const auto& limit : {requirement->min, requirement->max})
+                if (limit) {
+                    low = std::min(low, *limit);
+                    high = std::max(high, *limit);
+                }
+        const double wideRange = high > low ? high - low : std::max(std::abs(high) * 0.05, 1e-9);
+        low -= 0.1 * wideRange;
+        high += 0.1 * wideRange;
+        const double left = room.left() + 4;
+        const double right = room.right() - 10;
+        const auto x = [&](double v) { return left + (v - low) / (high - low) * (right - left); };
+        const double line = y + 32;
+        painter.setRenderHint(QPainter::Antialiasing);
+        painter.setPen(QPen(p.hair, 1.5));
+        painter.drawLine(QPointF(left, line), QPointF(right, line));
+        const auto figure = std::ranges::find(session_.outcome().batch, symbol, &SetFigure::symbol);
+        if (figure != session_.outcome().batch.end() && figure->statistics.n > 1) {
+            const double mean = figure->unit->toBase(figure->statistics.mean);
+            const double half = figure->statistics.ciHalfWidth * figure->unit->factor;
+            painter.fillRect(QRectF(QPointF(std::max(left, x(mean - half)), line - 5),
+                                    QPointF(std::min(right, x(mean + half)), line + 5)),
+                             p.dataTint);
+            painter.setPen(QPen(p.data[0], 2));
+            painter.drawLine(QPointF(x(mean), line - 8), QPointF(x(mean), line + 8));
+        }
+        painter.setFont(figureFont(10.5));
+        if (requirement != job.requirements.end())
+            for (const auto& limit : {requirement->min, requirement->max})
+                if (limit) {
+                    painter.setPen(QPen(p.stop, 2));
+                    painter.drawLine(QPointF(x(*limit), line - 10), QPointF(x(*limit), line + 10));
+                    painter.setPen(p.quiet);
+                    const QString text =
+                        QString::number(showValue(spec, limit, 0, RoundingRule::FourDigits, units()).value, 'g', 5);
+                    painter.drawText(QPointF(x(*limit) - QFontMetricsF(painter.font()).horizontalAdvance(text) / 2,
+                                             line + 24),
+                                     text);
+                }
+        for (const auto& [value, i] : values) {
+            const bool out = !session_.outcome().specimens[i].excludedBecause.empty();
+            const bool fails =
+                requirement != job.requirements.end() && checkRequirement(*requirement, value).verdict == Verdict::Fail;
+            const QPointF c(x(value), line);
+            painter.setPen(QPen(p.surface, 1));
+            painter.setBrush(out ? p.hair : fails ? p.stop : p.ink);
+            if (fails) {
+                const QPointF diamond[] = {c + QPointF(0, -6), c + QPointF(6, 0), c + QPointF(0, 6),
+                                           c + QPointF(-6, 0)};
+                painter.drawPolygon(diamond, 4);
+            } else {
+                painter.drawEllipse(c, 5, 5);
+            }
+            if (i == session_.current()) {
+                painter.setPen(QPen(p.accent, 2));
+                painter.setBrush(Qt::NoBrush);
+                painter.drawEllipse(c, 8, 8);
+            }
+            spots_.emplace_back(QRectF(c.x() - 7, c.y() - 8, 14, 16), i);
+        }
+        y += step;
+    }
+}
+
+void SetPicture::paintEvent(QPaintEvent*)
+{
+    QPainter painter(this);
+    painter.fillRect(rect(), pal().surface);
+    spots_.clear();
+    if (!session_.isOpen())
+        return;
+    const double split = width() * 0.6;
+    paintStrips(painter, QRectF(split + 18, 8, width() - split - 20, height() - 12));
+}
+
+void SetPicture::resizeEvent(QResizeEvent*)
+{
+    curves_->setGeometry(0, 0, static_cast<int>(width() * 0.6), height());
+}
+
+void SetPicture::mousePressEvent(QMouseEvent* event)
+{
+    for (const auto& [spot, index] : spots_)
+        if (spot.contains(event->position()))
+            emit specimenChosen(index);
+}
+
+} // namespace fortitor

@@ -1,0 +1,283 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// How a run is planned and told to the frame.
+// What the bench tells the frame and how it is led; the record is kept in live_record.cpp, what holds the
+// start back in live_holds.cpp.
+#include "app/model/live_frame.h"
+
+#include "jobs/json_at.h"
+#include "jobs/edits.h"
+#include "methods/common/figures.h"
+#include "methods/common/run.h"
+#include "sim/catalogue.h"
+#include "units/quantity.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace fortitor {
+namespace {
+
+constexpr double calibratedFrom = 0.02; ///< of a cell's capacity
+
+/// A quantity of one of the job's instruments, 0 where it is not known.
+double toolFigure(const Json& job, const char* tool, const char* key, Kind kind)
+{
+    const Json one = objectAt(objectAt(job, "instruments"), tool);
+    if (!one.is_object() || !one.contains(key) || !one[key].is_string())
+        return 0;
+    const auto figure = parseQuantity(one[key].get<std::string>(), kind);
+    return figure ? figure->base : 0;
+}
+
+/// The load train that the job names under "instruments", links of unknown capacity left at 0.
+std::vector<TrainLink> trainOf(const Json& job, const Method& method)
+{
+    std::vector<TrainLink> train;
+    for (const LinkSpec& link : method.train.links) {
+        const Json one = objectAt(objectAt(job, "instruments"), link.key.c_str());
+        if (!link.none.empty() || one.contains("name"))
+            train.push_back({link.kind, textAt(one, "name", link.none.c_str()),
+                             toolFigure(job, link.key.c_str(), "capacity", method.train.load),
+                             link.form == LinkSpec::Form::Cell ? calibratedFrom : 0});
+    }
+    return train;
+}
+
+} // namespace
+
+/// The same bar hangs in the frame each time: its seed comes from its name.
+std::uint64_t seedOf(const std::string& name)
+{
+    std::uint64_t hash = 1469598103934665603ULL;
+    for (const char c : name)
+        hash = (hash ^ static_cast<unsigned char>(c)) * 1099511628211ULL;
+    return hash % 100000;
+}
+
+QString LiveFrame::prepare()
+{
+    if (closing_)
+        session_.finish(); // the record before is still being kept
+    if (running())
+        return "The frame is running.";
+    ready_ = mountDue_ = false;
+    state_ = State::Idle;
+    record_ = {};
+    calibrationRead_.invalidate();
+    overruled_.clear();
+    zeroed_ = eased_ = balanced_ = false;
+    peak_ = startTime_ = startPosition_ = 0;
+    if (!joined())
+        sample_ = {};
+    curve_ = {};
+    if (!session_.hasSpecimen())
+        return "No specimen is chosen.";
+    specimen_ = session_.current();
+    const Specimen& specimen = session_.specimen();
+    const Method& method = *session_.job().method;
+    const Json& job = session_.document().json();
+    expected_ = expectedLoad(method, specimen.input);
+    train_ = trainOf(job, method);
+    std::vector<TrainLink> cells;
+    for (const InstrumentRow& row : session_.logbook().instruments())
+        if (row.kind == "cell")
+            if (const auto capacity = parseQuantity(textAt(row.body, "capacity"), method.train.load))
+                cells.push_back({"cell", row.name.toStdString(), capacity->base, calibratedFrom});
+    trainRemarks_ = checkTrain(train_, expected_, cells, method.train.load);
+    rates_ = planRates(method, specimen.input, expected_);
+    limits_ = proposeLimits(train_, method, specimen.input, expected_);
+    limits_.extension = toolFigure(job, "extensometer", "travel", Kind::Length);
+    edits::applyLimits(job, method.train.load, limits_);
+    if (byHand())
+        return {}; // no run of the frame: the reading pad takes it
+    const auto area = method.loadedArea ? method.loadedArea(specimen.input) : std::nullopt;
+    const bool needed = std::ranges::any_of(method.fields, &FieldSpec::needed);
+    if (!area && needed)
+        return "The section is not measured yet.";
+    if (!rates_)
+        return QString::fromStdString(missingLength(method));
+    const auto run = method.program
+        ? method.program({specimen.input, expected_, *rates_})
+        : Expected<RunProgram>(Problem{"program", "a test that is not run on a frame", "one that is", {}});
+    if (!run)
+        return QString::fromStdString(run.problem().text());
+    program_ = *run;
+    const CatalogueEntry* entry = entryFor(method.id, session_.job().materialName, noteOf(specimen.input, "direction"),
+                                           specimen.input.shape, specimen.input.options);
+    if (!entry && address_.isEmpty())
+        return "The simulated frame knows no specimen of this material. Drop a text record on the window instead.";
+    const double gauge = firstLength(specimen.input, method.train.extensometer);
+    mount_ = {.specimen = entry ? entry->name : std::string(),
+              .seed = seedOf(session_.job().number + specimen.label),
+              .section = area.value_or(0),
+              .gaugeLength = gauge};
+    if (method.live.strain)
+        mount_.length = firstOf(specimen.input, method.lengths);
+    nearZero_ = std::clamp(0.004 * expected_.maximum.value_or(6000), 1.0, 25.0);
+    // A run in steps goes no further than they do.
+    double top = 0;
+    for (const RunStage& stage : program_.stages)
+        top = std::max(top, stage.untilForce);
+    if (top > 0) {
+        expected_.maximum = top;
+        trainRemarks_ = checkTrain(train_, expected_, cells, method.train.load);
+    }
+    spec_ = frameSpecFor(method.train.fixture);
+    spec_.rate = rate_;
+    if (const double cell = toolFigure(job, "force", "capacity", method.train.load); cell > 0)
+        spec_.cell = cell;
+    if (limits_.extension > 0)
+        spec_.extensometerTravel = toolFigure(job, "extensometer", "travel", Kind::Length);
+    newCurve();
+    mountDue_ = true;
+    joinFrame();
+    tellMount();
+    timer_.start();
+    return {};
+}
+
+double LiveFrame::removeAt() const
+{
+    const auto off = std::ranges::find(program_.stages, "extensometer-off", &RunStage::act);
+    return off == program_.stages.end() ? 0 : off->untilStrain;
+}
+
+bool LiveFrame::hasGauges() const
+{
+    return std::ranges::find(client_.channels(), "strain") != client_.channels().end();
+}
+
+std::optional<RehearsalPlan> LiveFrame::rehearsalPlan() const
+{
+    if (!rates_ || mount_.specimen.empty() || !session_.hasSpecimen() || !(limits_.force > 0))
+        return std::nullopt;
+    const Method& method = *session_.job().method;
+    RehearsalPlan plan{
+        .mount = mount_, .frame = spec_, .program = program_, .limits = limits_, .byTravel = !method.live.strain};
+    plan.frame.rate = 50; // as often as a curve to look at needs
+    if (!plan.byTravel) {
+        plan.lowest = rates_->lowest;
+        plan.highest = rates_->highest;
+        if (const auto yields = publishedYieldStrain(session_.specimen().input))
+            plan.yieldStrain = *yields;
+        else if (rates_->changeStrain > 0)
+            plan.yieldStrain = std::min(plan.yieldStrain, 0.5 * rates_->changeStrain);
+    }
+    return plan;
+}
+
+void LiveFrame::tellMount()
+{
+    if (client_.link() != MachineClient::Link::Joined)
+        return; // told on joining
+    // What hangs there from somebody else's doing is not touched: it is shown, and taken off by a person.
+    if (!strange().isEmpty()) {
+        emit updated();
+        return;
+    }
+    mountDue_ = false;
+    if (!simulated()) {
+        ready_ = ours_ = true; // a person mounts it
+        return;
+    }
+    if (mount_.specimen.empty()) {
+        emit session_.failed(
+            "The simulated frame knows no specimen of this material. Drop a text record on the window instead.");
+        return;
+    }
+    ours_ = true;
+    tell("set-up", {{"frame", specJson(spec_)}});
+    tell("pace", {{"speed", pace_}});
+    tell("mount", mountJson(mount_), [this](const Expected<LinkJson>& answer) {
+        ready_ = ours_ = static_cast<bool>(answer);
+        zeroed_ = eased_ = balanced_ = false;
+        record_.events.clear();
+        findChannels();
+        newCurve();
+        emit updated();
+    });
+}
+
+void LiveFrame::prepareReference(const InstrumentRow& instrument)
+{
+    if (running())
+        return;
+    ready_ = mountDue_ = false;
+    record_ = {};
+    const auto figure = [&](const char* key, Kind kind) {
+        const auto quantity = parseQuantity(textAt(instrument.body, key), kind);
+        return quantity ? quantity->base : 0;
+    };
+    spec_ = {};
+    if (instrument.kind == "cell" && figure("capacity", Kind::Force) > 0)
+        spec_.cell = figure("capacity", Kind::Force);
+    if (figure("travel", Kind::Length) > 0)
+        spec_.extensometerTravel = figure("travel", Kind::Length) * 1.05;
+    // The simulated frame's instruments are as good or bad as the list says.
+    (instrument.kind == "cell" ? spec_.forceScale : spec_.extensionScale) = 1 + figure("simulated_error", Kind::Strain);
+    mount_ = {.specimen = "rigger-tube"};
+    referenceDue_ = true;
+    joinFrame();
+    tellReference();
+    timer_.start();
+}
+
+void LiveFrame::tellReference()
+{
+    if (client_.link() != MachineClient::Link::Joined)
+        return; // told on joining
+    referenceDue_ = false;
+    if (!simulated())
+        return;
+    tell("set-up", {{"frame", specJson(spec_)}});
+    tell("pace", {{"speed", std::max(10.0, pace_)}});
+    tell("mount", mountJson(mount_));
+    tell("zero");
+    tell("reference-extension", {{"extension", 0.0}});
+    mount_.specimen.clear();
+}
+
+void LiveFrame::readReference(bool force, double reference, std::function<void(const Expected<double>&)> then)
+{
+    if (simulated() || client_.link() != MachineClient::Link::Joined)
+        queuedReference_ = {force, reference};
+    averaging_ = Averaging{.force = force, .from = -1, .then = std::move(then)};
+    if (client_.link() == MachineClient::Link::Joined)
+        putReference();
+}
+
+void LiveFrame::putReference()
+{
+    const auto begin = [this](const Expected<LinkJson>& answer) {
+        if (!averaging_)
+            return;
+        if (!answer)
+            return std::exchange(averaging_, std::nullopt)->then(answer.problem());
+        averaging_->from = sample_.time + 0.2; // it hangs still by then
+    };
+    if (!queuedReference_) {
+        averaging_->from = sample_.time;
+        return;
+    }
+    const auto [force, reference] = *std::exchange(queuedReference_, std::nullopt);
+    tell(force ? "reference-force" : "reference-extension", {{force ? "force" : "extension", reference}}, begin);
+}
+
+void LiveFrame::average(double time, double force, double extension)
+{
+    if (!averaging_ || averaging_->from < 0 || time < averaging_->from)
+        return;
+    if (const double reading = averaging_->force ? force : extension; std::isfinite(reading)) {
+        averaging_->sum += reading;
+        ++averaging_->count;
+    }
+    if (time < averaging_->from + 1)
+        return;
+    const Averaging done = *std::exchange(averaging_, std::nullopt);
+    if (done.count == 0)
+        return done.then(Problem{
+            done.force ? "the cell" : "the extensometer", "no reading for a second: off its scale", "a figure", {}});
+    done.then(done.sum / done.count);
+}
+
+} // namespace fortitor

@@ -1,0 +1,123 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The plot of each kind of view.
+#include "draw/plot.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <map>
+
+namespace fortitor {
+namespace {
+
+PlotAxis axisOf(const ViewAxis& axis, double greatest, UnitSystem system)
+{
+    const Unit& unit = displayUnit(axis.kind, greatest, system);
+    const QString name = QString::fromStdString(axis.title);
+    const bool share = axis.scale == Scale::Probit;
+    return {.title = share           ? name + ", %"
+                : unit.symbol == "1" ? name
+                                     : name + ", " + QString::fromStdString(std::string(unit.symbol)),
+            .factor = share ? 1 : 1 / unit.factor,
+            .scale = axis.scale};
+}
+
+double greatestOf(std::span<const double> values)
+{
+    double most = 0;
+    for (const double v : values)
+        most = std::isfinite(v) ? std::max(most, std::abs(v)) : most;
+    return most;
+}
+
+struct PlotMaker {
+    UnitSystem system;
+    Plot plot{};
+
+    std::span<const double> hold(std::vector<double> values)
+    {
+        plot.held.push_back(std::make_shared<const std::vector<double>>(std::move(values)));
+        return *plot.held.back();
+    }
+    template <class Point> PlotSeries pointsOf(const std::vector<Point>& points)
+    {
+        PlotSeries s;
+        s.joined = false;
+        std::vector<double> x, y;
+        for (const Point& p : points) {
+            x.push_back(p.x);
+            y.push_back(p.y);
+            s.names.push_back(QString::fromStdString(p.label));
+            s.left.push_back(p.left);
+        }
+        s.x = hold(std::move(x));
+        s.y = hold(std::move(y));
+        return s;
+    }
+    void operator()(const CurveView& view)
+    {
+        plot.x = axisOf({view.xAxis.title, view.xAxis.kind}, greatestOf(view.x), system);
+        plot.y = axisOf({view.yAxis.title, view.yAxis.kind}, greatestOf(view.y), system);
+        PlotSeries s{.x = view.x, .y = view.y, .label = QString::fromStdString(view.label)};
+        if (view.x.size() > treeFrom)
+            s.tree = std::make_shared<ExtentTree>(view.x, view.y);
+        plot.series.push_back(std::move(s));
+    }
+    void operator()(const ScatterView& view)
+    {
+        PlotSeries points = pointsOf(view.points);
+        for (const ScatterPoint& p : view.points)
+            points.open.push_back(p.open);
+        points.label = "readings";
+        plot.x = axisOf(view.xAxis, greatestOf(points.x), system);
+        plot.y = axisOf(view.yAxis, greatestOf(points.y), system);
+        size_t kind = 0;
+        for (const FittedLine& line : view.lines) {
+            ++kind;
+            if (!line.low.empty())
+                plot.bands.push_back({line.x, line.low, line.high, kind});
+            plot.series.push_back(
+                {.x = line.x, .y = line.y, .label = QString::fromStdString(line.label), .kind = kind, .thin = true});
+        }
+        plot.series.push_back(std::move(points));
+    }
+    void operator()(const MapView& view)
+    {
+        PlotSeries points = pointsOf(view.points);
+        plot.x = axisOf(view.xAxis, greatestOf(points.x), system);
+        plot.y = axisOf(view.yAxis, greatestOf(points.y), system);
+        if (!view.outline.empty()) {
+            std::vector<double> x, y;
+            for (const auto& [a, b] : view.outline) {
+                x.push_back(a);
+                y.push_back(b);
+            }
+            x.push_back(x.front());
+            y.push_back(y.front());
+            plot.series.push_back({.x = hold(std::move(x)), .y = hold(std::move(y)), .kind = 7, .thin = true});
+        }
+        plot.series.push_back(std::move(points));
+    }
+    void operator()(const MatrixView& view)
+    {
+        plot.x = axisOf(view.xAxis, greatestOf(view.xEdges), system);
+        plot.y = axisOf(view.yAxis, greatestOf(view.yEdges), system);
+        plot.cells = PlotCells{view.xEdges, view.yEdges, view.cells};
+    }
+};
+
+} // namespace
+
+Plot plotOf(const View& view, UnitSystem system)
+{
+    PlotMaker maker{system};
+    std::visit(maker, view);
+    for (const std::string& words : viewTroubles(view))
+        maker.plot.troubles.push_back(QString::fromStdString(words));
+    maker.plot.fit();
+    return std::move(maker.plot);
+}
+
+} // namespace fortitor

@@ -1,0 +1,297 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What the set of a job shows: statistics, requirements, the verdict.
+#include "jobs/analysis.h"
+
+#include "jobs/analysis_parts.h"
+#include "jobs/record_check.h"
+#include "methods/display.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <atomic>
+#include <cmath>
+#include <cstdint>
+#include <exception>
+#include <filesystem>
+#include <mutex>
+#include <set>
+#include <thread>
+
+namespace fortitor {
+namespace {
+
+constexpr const char* groupedBy[] = {"operator", "batch"};
+
+/// Each specimen's group by a note, numbered from 0; SIZE_MAX where it is not noted.
+std::vector<size_t> notedGroups(const Job& job, const std::string& source)
+{
+    std::map<std::string, size_t> numbers;
+    std::vector<size_t> groups;
+    for (const Specimen& s : job.specimens) {
+        const auto it = s.input.notes.find(source);
+        groups.push_back(it == s.input.notes.end() || it->second.empty()
+                             ? SIZE_MAX
+                             : numbers.try_emplace(it->second, numbers.size()).first->second);
+    }
+    return groups;
+}
+
+/// What the method gives of the set as a whole, held against what is wanted of it.
+void evaluateSet(const Job& job, SetInput set, JobOutcome& outcome)
+{
+    outcome.set.reset();
+    outcome.setChecks.clear();
+    outcome.setVerdict = Verdict::Open;
+    if (!job.method->evaluateSet)
+        return;
+    auto worked = job.method->evaluateSet(set);
+    if (!worked) {
+        outcome.remarks.push_back(
+            {"set-not-read", Severity::Reject, {}, worked.problem().text(), worked.problem().advice, {}});
+        return;
+    }
+    if (std::ranges::none_of(job.method->results,
+                             [](const ResultSpec& spec) { return spec.of == ResultSpec::Of::Set; })) {
+        outcome.remarks.insert(outcome.remarks.end(), worked->remarks.begin(), worked->remarks.end());
+        return;
+    }
+    for (const Requirement& requirement : job.requirements)
+        if (requirement.ofSpecimen() && ofSet(*job.method, requirement.symbol))
+            outcome.setChecks.push_back(checkResult(requirement, worked->find(requirement.symbol)));
+    outcome.setVerdict = verdictOf(outcome.setChecks, worked->remarks);
+    outcome.set = std::move(*worked);
+}
+
+/// What is wanted of the lot, against the mean and the one-sided tolerance bound of the set.
+void checkLot(const Job& job, JobOutcome& outcome)
+{
+    outcome.lot.clear();
+    for (const Requirement& r : job.requirements) {
+        const auto figure = std::ranges::find(outcome.batch, r.symbol, &SetFigure::symbol);
+        const bool any = figure != outcome.batch.end() && figure->statistics.n > 0;
+        for (const auto& [limit, bound] : {std::pair(r.meanMin, false), {r.boundMin, true}}) {
+            if (!limit)
+                continue;
+            LotCheck check{
+                .symbol = r.symbol, .bound = bound, .limit = *limit, .value = {}, .verdict = Verdict::Open, .why = {}};
+            if (!any)
+                check.why = "no specimen has a figure";
+            else if (!bound)
+                check.value = figure->unit->toBase(figure->statistics.mean);
+            else if (!figure->bounds)
+                check.why = "too few specimens for a bound";
+            else if (figure->normality && figure->normality->doubted())
+                check.why = "the figures are not normally spread, so that no bound is given";
+            else
+                check.value = figure->unit->toBase(figure->bounds->b);
+            if (check.value)
+                check.verdict = *check.value < *limit ? Verdict::Fail : Verdict::Pass;
+            if (check.verdict == Verdict::Fail)
+                outcome.remarks.push_back(
+                    {bound ? "lot-bound-low" : "lot-mean-low",
+                     Severity::Caution,
+                     {r.symbol},
+                     fmt::format("The {} of {} is {}; at least {} is wanted.", bound ? "lower bound" : "mean", r.symbol,
+                                 formatQuantity(*check.value, *figure->unit), formatQuantity(*limit, *figure->unit)),
+                     bound ? "More specimens narrow the bound; a wide spread keeps it low." : "",
+                     {}});
+            outcome.lot.push_back(std::move(check));
+        }
+    }
+}
+
+} // namespace
+
+Check checkResult(const Requirement& requirement, const Result* r)
+{
+    Check check = checkRequirement(requirement, r ? r->value : std::nullopt);
+    if (r && r->bound == Result::Bound::AtLeast && check.verdict != Verdict::Open) {
+        const bool aboveMost = requirement.max && *r->value > *requirement.max;
+        const bool aboveLeast = !requirement.min || *r->value >= *requirement.min;
+        check.verdict = aboveMost ? Verdict::Fail : !requirement.max && aboveLeast ? Verdict::Pass : Verdict::Open;
+    }
+    return check;
+}
+
+bool ofSet(const Method& method, const std::string& symbol)
+{
+    const ResultSpec* spec = method.findResult(symbol);
+    return spec && spec->of == ResultSpec::Of::Set;
+}
+
+namespace {
+
+/// The values of each figure, gathered from the specimens that count.
+struct Gathered {
+    SetInput set;
+    std::vector<SetFigure> batch; ///< with their values, nothing worked out yet
+    std::vector<std::vector<size_t>> members; ///< specimens behind the values of each figure
+    size_t counted = 0;
+};
+
+Gathered gathered(const Job& job, const JobOutcome& outcome)
+{
+    Gathered g;
+    std::map<std::string, size_t, std::less<>> at;
+    for (size_t i = 0; i < outcome.specimens.size(); ++i) {
+        const SpecimenOutcome& s = outcome.specimens[i];
+        if (!s.excludedBecause.empty())
+            continue;
+        if (i < job.specimens.size()) {
+            g.set.inputs.push_back(&job.specimens[i].input);
+            g.set.outcomes.push_back(s.outcome ? &*s.outcome : nullptr);
+        }
+        if (!s.outcome)
+            continue;
+        ++g.counted;
+        for (size_t place = 0; place < s.outcome->results.size(); ++place) {
+            const Result& r = s.outcome->results[place];
+            size_t k = place; // the results of a method stand in the same order, so that a look-up is rarely needed
+            if (k >= g.batch.size() || g.batch[k].symbol != r.symbol) {
+                const auto [it, fresh] = at.try_emplace(r.symbol, g.batch.size());
+                k = it->second;
+                if (fresh) {
+                    g.batch.emplace_back();
+                    g.batch.back().symbol = r.symbol;
+                    g.batch.back().unit = r.unit;
+                    g.members.emplace_back();
+                }
+            }
+            if (!r.value)
+                continue;
+            g.batch[k].values.push_back(g.batch[k].unit->fromBase(*r.value));
+            g.batch[k].labels.push_back(s.label);
+            g.members[k].push_back(i);
+        }
+    }
+    return g;
+}
+
+using Groups = std::vector<std::pair<std::string, std::vector<size_t>>>;
+
+/// How much of a figure's scatter lies between the groups of each source. A source that not every specimen notes is
+/// named in `unnoted`: a specimen without the note belongs to no group.
+void shareOut(SetFigure& figure, const std::vector<size_t>& members, const Groups& sources,
+              std::set<std::string>& unnoted)
+{
+    for (const auto& [source, groups] : sources) {
+        std::vector<size_t> own;
+        for (const size_t i : members)
+            own.push_back(i < groups.size() ? groups[i] : SIZE_MAX);
+        const auto without = static_cast<size_t>(std::ranges::count(own, SIZE_MAX));
+        if (without > 0 && without < own.size())
+            unnoted.insert(source);
+        if (without > 0)
+            continue;
+        if (const auto shares = varianceShares(figure.values, own))
+            figure.sources.emplace_back(source, *shares);
+    }
+}
+
+void remarkOutlier(const SetFigure& figure, std::vector<Remark>& remarks)
+{
+    if (figure.grubbs && figure.grubbs->outlier())
+        remarks.push_back(
+            {"outlier",
+             Severity::Caution,
+             {figure.symbol},
+             fmt::format("{} of {} stands apart from the set (Grubbs {:.2f}, limit {:.2f}).", symbolText(figure.symbol),
+                         figure.labels[figure.grubbs->index], figure.grubbs->statistic, figure.grubbs->critical),
+             "It stays in unless a person excludes it with a reason.",
+             {}});
+}
+
+/// Of many figures one in twenty looks odd by chance: the level is shared among them (Bonferroni).
+void remarkBounds(const std::vector<SetFigure>& batch, std::vector<Remark>& remarks)
+{
+    const auto bounded = [](const SetFigure& f) { return f.bounds && f.normality; };
+    const auto tests = static_cast<double>(std::ranges::count_if(batch, bounded));
+    std::vector<std::string> doubted;
+    for (const SetFigure& f : batch)
+        if (bounded(f) && f.normality->p < 0.05 / tests)
+            doubted.push_back(f.symbol);
+    if (!doubted.empty())
+        remarks.push_back(
+            {"bounds-doubted",
+             Severity::Caution,
+             doubted,
+             "The A and B bounds stand on a normal spread, which these figures do not show (Anderson-Darling).",
+             "Look for a second kind of piece in the set; more specimens tell.",
+             {}});
+}
+
+void remarkUnnoted(const std::set<std::string>& unnoted, std::vector<Remark>& remarks)
+{
+    for (const std::string& source : unnoted)
+        remarks.push_back(
+            {"note-missing",
+             Severity::Note,
+             {},
+             fmt::format("Not every specimen says its {0}: how much of the scatter lies between {0}s is not given.",
+                         source),
+             "Note it on Measure.",
+             {}});
+}
+
+} // namespace
+
+void analyseSet(const Job& job, JobOutcome& outcome)
+{
+    outcome.remarks = job.notes;
+    Gathered g = gathered(job, outcome);
+    Groups sources;
+    for (const char* source : groupedBy)
+        sources.emplace_back(source, notedGroups(job, source));
+    std::set<std::string> unnoted;
+    for (size_t k = 0; k < g.batch.size(); ++k) {
+        SetFigure& figure = g.batch[k];
+        if (figure.values.empty())
+            continue;
+        figure.statistics = setStatistics(figure.values);
+        figure.grubbs = grubbsTest(figure.values);
+        figure.normality = andersonDarling(figure.values);
+        figure.bounds = toleranceBounds(figure.values);
+        shareOut(figure, g.members[k], sources, unnoted);
+        remarkOutlier(figure, outcome.remarks);
+    }
+    outcome.batch = std::move(g.batch);
+    std::erase_if(outcome.batch, [](const SetFigure& f) { return f.values.empty(); });
+    remarkBounds(outcome.batch, outcome.remarks);
+    remarkUnnoted(unnoted, outcome.remarks);
+    evaluateSet(job, std::move(g.set), outcome);
+    if (g.counted > 0 && g.counted < static_cast<size_t>(job.method->leastSpecimens))
+        outcome.remarks.push_back(
+            {"few-specimens",
+             Severity::Caution,
+             {},
+             fmt::format("{} specimens; the method asks for at least {}.", g.counted, job.method->leastSpecimens),
+             "",
+             {}});
+    checkLot(job, outcome);
+}
+
+std::string scatterSentence(const SetFigure& f)
+{
+    if (f.sources.empty())
+        return {};
+    std::string most = "pieces";
+    double greatest = 0.5;
+    std::string rest;
+    for (const auto& [source, shares] : f.sources) {
+        const std::string name = source == "batch" ? "batches" : source + "s";
+        if (shares.share() > greatest) {
+            greatest = shares.share();
+            most = name;
+        } else {
+            rest += (rest.empty() ? "" : ", nor between ") + name
+                + fmt::format(" ({:.0f} %{})", 100 * shares.share(), shares.p < 0.05 ? "" : ", no more than chance");
+        }
+    }
+    if (most == "pieces")
+        return fmt::format("Most of the scatter is between pieces, not between {}.", rest);
+    return fmt::format("Most of the scatter ({:.0f} %) is between {}{}.", 100 * greatest, most,
+                       rest.empty() ? ", not between pieces" : ", not between " + rest);
+}
+
+} // namespace fortitor
