@@ -120,14 +120,17 @@ QPolygonF simplified(const QPolygonF& line)
     qsizetype from = 0;
     for (qsizetype to = 2; to < line.size(); ++to) {
         const QPointF d = line[to] - line[from];
-        const double length = std::hypot(d.x(), d.y());
+        const double length = std::sqrt(d.x() * d.x() + d.y() * d.y());
         bool straight = to - from < reach;
         for (qsizetype k = from + 1; straight && k < to; ++k) {
             const QPointF e = line[k] - line[from];
-            const double along = length > 0 ? (e.x() * d.x() + e.y() * d.y()) / length : 0;
-            straight =
-                (length > 0 ? std::abs(e.x() * d.y() - e.y() * d.x()) / length : std::hypot(e.x(), e.y())) <= tolerance
-                && along >= -tolerance && along <= length + tolerance;
+            if (length > 0) {
+                const double along = e.x() * d.x() + e.y() * d.y();
+                straight = std::abs(e.x() * d.y() - e.y() * d.x()) <= tolerance * length && along >= -tolerance * length
+                    && along <= (length + tolerance) * length;
+            } else {
+                straight = e.x() * e.x() + e.y() * e.y() <= tolerance * tolerance;
+            }
         }
         if (!straight) {
             from = to - 1;
@@ -148,7 +151,7 @@ QPolygonF Chart::thinned(std::span<const double> x, std::span<const double> y, d
     if (!linear()) {
         for (size_t i = 0; i < n; ++i)
             line.append(at(x[i] * xFactor, y[i] * yFactor));
-        return simplified(line);
+        return line;
     }
     const double kx = xFactor * area_.width() / (right_ - left_);
     const double cx = area_.left() - left_ * area_.width() / (right_ - left_);
@@ -180,7 +183,7 @@ QPolygonF Chart::thinned(std::span<const double> x, std::span<const double> y, d
                 line.append(point(k));
         i = last + 1;
     }
-    return simplified(line);
+    return line;
 }
 
 double Chart::onScale(Scale scale, double value)
@@ -276,6 +279,16 @@ Chart::Chart(const QRectF& area, double left, double right, double bottom, doubl
         std::tie(bottom_, top_) = std::pair(0.0, 1.0);
 }
 
+void drawLongLine(QPainter& painter, const QPolygonF& points)
+{
+    const QPolygonF line = simplified(points);
+    constexpr qsizetype piece = 100;
+    for (qsizetype from = 0; from + 1 < line.size(); from += piece)
+        painter.drawPolyline(line.constData() + from, static_cast<int>(std::min(piece + 1, line.size() - from)));
+    if (line.size() == 1)
+        painter.drawPoint(line.front());
+}
+
 void Chart::drawCurve(QPainter& painter, std::span<const double> x, std::span<const double> y, const QPen& pen,
                       double xFactor, double yFactor) const
 {
@@ -297,7 +310,7 @@ void Chart::drawCurve(QPainter& painter, std::span<const double> x, std::span<co
         while (to < n && reads(to))
             ++to;
         if (to > from)
-            painter.drawPolyline(thinned(x.subspan(from, to - from), y.subspan(from, to - from), xFactor, yFactor));
+            drawLongLine(painter, thinned(x.subspan(from, to - from), y.subspan(from, to - from), xFactor, yFactor));
         from = to + 1;
     }
     painter.restore();

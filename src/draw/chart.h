@@ -93,4 +93,7 @@ double drawSymbol(QPainter* painter, const QPointF& baseline, const QString& sym
 /// The same for text that takes HTML.
 QString symbolHtml(const QString& symbol);
 
+/// Draws a line of many points: the painter takes time with the square of the points of one stroke, so in pieces.
+void drawLongLine(QPainter& painter, const QPolygonF& points);
+
 } // namespace fortitor

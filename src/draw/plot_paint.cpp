@@ -63,15 +63,15 @@ void paintPoints(QPainter& painter, const Palette& p, const Chart& chart, const 
     }
 }
 
-/// A long curve from its tree, in the window of the chart.
+/// A long curve from its tree, in the window of the chart, as fine as so many pixels.
 void paintLong(QPainter& painter, const Chart& chart, const PlotSeries& s, const PlotAxis& xAxis, const PlotAxis& yAxis,
-               const QPen& pen)
+               const QPen& pen, double pixels)
 {
     const QRectF a = chart.area();
     const ExtentTree::Window window{chart.xAt(a.left()) / xAxis.factor, chart.xAt(a.right()) / xAxis.factor,
                                     chart.yAt(a.bottom()) / yAxis.factor, chart.yAt(a.top()) / yAxis.factor};
-    const double cell = (window.x1 - window.x0) / std::max(1.0, a.width());
-    const double rise = (window.y1 - window.y0) / std::max(1.0, a.height());
+    const double cell = pixels * (window.x1 - window.x0) / std::max(1.0, a.width());
+    const double rise = pixels * (window.y1 - window.y0) / std::max(1.0, a.height());
     // Far outside a point only has to keep its side.
     const QRectF reach = a.adjusted(-4 * a.width(), -4 * a.height(), 4 * a.width(), 4 * a.height());
     QPolygonF line;
@@ -79,7 +79,7 @@ void paintLong(QPainter& painter, const Chart& chart, const PlotSeries& s, const
     painter.setClipRect(a, Qt::IntersectClip);
     painter.setPen(pen);
     const auto flush = [&] {
-        painter.drawPolyline(line);
+        drawLongLine(painter, line);
         line.clear();
     };
     s.tree->walk(
@@ -127,7 +127,8 @@ void paintCells(QPainter& painter, const Palette& p, const Chart& chart, const P
 /// How many readings of the curves, about, stand in a box.
 size_t readingsIn(const QRectF& box, const Plot& plot, const Chart& chart)
 {
-    constexpr size_t asked = 700; // of each curve
+    constexpr size_t most = 6000; // of all curves; 700 of one tell enough
+    const size_t asked = std::clamp<size_t>(most / std::max<size_t>(1, plot.series.size()), 60, 700);
     size_t under = 0;
     for (const PlotSeries& s : plot.series) {
         const size_t n = std::min(s.x.size(), s.y.size());
@@ -387,7 +388,7 @@ void Plot::paintSeries(QPainter& painter, const Palette& p, const Chart& chart, 
             pen.setColor(s.quiet ? p.quiet : p.ink);
         painter.setRenderHint(QPainter::Antialiasing, !quick);
         if (s.tree && chart.linear())
-            paintLong(painter, chart, s, x, y, pen);
+            paintLong(painter, chart, s, x, y, pen, quick ? 2 : 1);
         else
             chart.drawCurve(painter, s.x, s.y, pen, x.factor, y.factor);
         painter.setRenderHint(QPainter::Antialiasing);

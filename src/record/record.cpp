@@ -80,26 +80,6 @@ Channel& Record::add(std::string_view name)
     return channels.back();
 }
 
-Record thinnedRecord(const Record& record, size_t rows)
-{
-    Record thin;
-    thin.events = record.events;
-    thin.source = record.source;
-    thin.notes = record.notes;
-    thin.incompleteBecause = record.incompleteBecause;
-    const size_t step = rows > 0 ? std::max(size_t{1}, record.rows() / rows) : 1;
-    thin.channels.reserve(record.channels.size());
-    for (const Channel& c : record.channels) {
-        Channel& out = thin.add(c.name);
-        out.unitFound = c.unitFound;
-        out.headerFound = c.headerFound;
-        out.values.reserve(c.values.size() / step + 1);
-        for (size_t i = 0; i < c.values.size(); i += step)
-            out.values.append(c.values[i]);
-    }
-    return thin;
-}
-
 const std::vector<ChannelName>& channelNames()
 {
     static const std::vector<ChannelName> names{

@@ -87,10 +87,6 @@ struct Record {
     Channel& add(std::string_view name);
 };
 
-/// Every n-th row of a record, so that about `rows` are left; for pictures that must keep up with a
-/// hand, never for figures that are kept.
-Record thinnedRecord(const Record& record, size_t rows);
-
 struct ChannelName {
     std::string_view name;
     Kind kind;

@@ -73,7 +73,10 @@ TEST_F(PagesTest, AnOptionThatIsNoneIsSaidAndNotKept)
     press(Qt::Key_Tab);
     // The figures say what is wrong, in place of a number.
     EXPECT_TRUE(session().specimenOutcome().problem);
-    EXPECT_TRUE(QString::fromStdString(session().specimenOutcome().problem->text()).contains("yield_offset"));
+    const std::string said = session().specimenOutcome().problem->text();
+    const OptionSpec& option = *session().job().method->findOption("yield_offset");
+    EXPECT_NE(said.find(option.label), std::string::npos) << said;
+    EXPECT_EQ(said.find("yield_offset"), std::string::npos) << said; // keys belong to files
     session().undo();
     EXPECT_FALSE(session().specimenOutcome().problem);
 }

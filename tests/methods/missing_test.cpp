@@ -6,6 +6,8 @@
 
 #include <fmt/format.h>
 
+#include <regex>
+
 namespace fortitor {
 namespace {
 
@@ -24,8 +26,18 @@ std::string loadOf(const Record& record)
 
 class Missing : public testing::TestWithParam<Kind_> { };
 
+/// No key of a file is shown to a person: not in what is said, nor in the advice.
+void expectNoKeys(const Outcome& o, const std::string& what)
+{
+    static const std::regex key("[a-z0-9]+_[a-z0-9_]+");
+    for (const Remark& r : o.remarks)
+        for (const std::string& words : {r.text, r.advice})
+            EXPECT_FALSE(std::regex_search(words, key)) << words << " (without " << what << ")";
+}
+
 void expectHonest(const Outcome& less, const Outcome& whole, const std::string& what)
 {
+    expectNoKeys(less, what);
     for (const Result& r : less.results) {
         if (!r.value) {
             EXPECT_TRUE(explained(less, r.symbol)) << r.symbol << " is missing without a reason, without " << what;

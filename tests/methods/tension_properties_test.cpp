@@ -149,7 +149,15 @@ TEST_P(EveryBar, EveryDialectReadsTheSame)
 
 TEST_P(EveryBar, HalfTheReadingsGiveTheSameFiguresWithinTheirDoubt)
 {
-    const Outcome half = read(input, thinnedRecord(run.record, run.record.rows() / 2));
+    Record every;
+    every.events = run.record.events;
+    every.channels.reserve(run.record.channels.size());
+    for (const Channel& c : run.record.channels) {
+        Column& out = every.add(c.name).values;
+        for (size_t i = 0; i < c.values.size(); i += 2)
+            out.append(c.values[i]);
+    }
+    const Outcome half = read(input, std::move(every));
     for (const char* symbol : {"Rm", "Rp0.2", "ReH", "A_ext"}) {
         const Result* a = plain.find(symbol);
         const Result* b = half.find(symbol);

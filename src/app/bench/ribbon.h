@@ -12,13 +12,14 @@ class Ribbon : public QWidget {
     Q_OBJECT
 public:
     Ribbon(Session& session, QWidget* parent = nullptr);
+    /// The pages of the job at hand, in their order.
+    [[nodiscard]] std::vector<PageSpec> pages() const;
 
 protected:
     void paintEvent(QPaintEvent*) override;
     void mousePressEvent(QMouseEvent* event) override;
 
 private:
-    [[nodiscard]] std::vector<PageSpec> pages() const;
     [[nodiscard]] QRectF cell(size_t index) const;
     [[nodiscard]] bool done(Stage stage) const;
     Session& session_;

@@ -1,6 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/model/beside.h"
 
+#include <QTimer>
+
+#include <sys/resource.h>
+#include <unistd.h>
+
 #include <algorithm>
 #include <exception>
 #include <utility>
@@ -68,6 +73,8 @@ Beside::Answer Beside::workedOut(const Task& task, std::unique_ptr<Logbook>& own
 
 void Beside::work()
 {
+    // Behind the interface: as many of these as cores would have it wait for its turn.
+    setpriority(PRIO_PROCESS, static_cast<id_t>(gettid()), 10);
     std::unique_ptr<Logbook> own; // a connection belongs to the thread that made it
     std::unique_lock lock(mutex_);
     while (true) {
@@ -92,7 +99,9 @@ void Beside::work()
         done_.push_back(std::move(answer));
         idle_.notify_all();
         if (!std::exchange(told_, true))
-            QMetaObject::invokeMethod(this, &Beside::answered, Qt::QueuedConnection);
+            // By a timer: what is posted comes before keys and mouse, and the page they wait for may be painted just now.
+            QMetaObject::invokeMethod(
+                this, [this] { QTimer::singleShot(0, this, &Beside::answered); }, Qt::QueuedConnection);
     }
 }
 

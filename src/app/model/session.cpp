@@ -56,6 +56,7 @@ Expected<Done> Session::open(std::int64_t id)
 void Session::forget()
 {
     beside_.drop();
+    arrived_.clear();
     records_.clear();
     missing_.clear();
     evaluated_.clear();

@@ -6,6 +6,7 @@
 #include "jobs/overview.h"
 #include "store/logbook_writer.h"
 
+#include <QElapsedTimer>
 #include <QObject>
 
 #include <deque>
@@ -51,7 +52,7 @@ public:
     /// Whether it has readings of its own, read in already or not.
     [[nodiscard]] bool hasRecord(size_t index) const;
     /// Specimens that are being worked out beside the interface; theirs come as they are done.
-    [[nodiscard]] size_t working() const { return beside_.waiting(); }
+    [[nodiscard]] size_t working() const { return beside_.waiting() + arrived_.size(); }
     [[nodiscard]] bool worksOn(size_t index) const { return index < pending_.size() && pending_[index]; }
     /// Waits for them: a report, an approval, an export stand on all.
     void settleWork();
@@ -88,10 +89,15 @@ public:
     /// A record that was still growing, and not looked at meanwhile, is read, with all that hangs on it.
     void reread(const QString& id);
 
-    /// Works a specimen out with one option changed, without keeping anything. Of a long record every
-    /// n-th row is read unless `whole`, so that the figures keep up with a hand; what is kept is read whole.
-    [[nodiscard]] std::optional<Outcome> preview(size_t index, const std::string& option, const std::string& value,
-                                                 bool whole = false) const;
+    /// Works a specimen out with one option changed, without keeping anything.
+    [[nodiscard]] std::optional<Outcome> preview(size_t index, const std::string& option,
+                                                 const std::string& value) const
+    {
+        return previewOf(index, option, value)();
+    }
+    /// The same as a piece of work that stands on copies, for a thread of its own.
+    [[nodiscard]] std::function<std::optional<Outcome>()> previewOf(size_t index, const std::string& option,
+                                                                    const std::string& value) const;
     /// Whether a person stands behind the verdict of the set.
     [[nodiscard]] bool judged() const { return isOpen() && document().json().contains("judged"); }
 
@@ -133,6 +139,8 @@ private:
     [[nodiscard]] bool quick(size_t index) const;
     void workOutNow(size_t index);
     void takeAnswers();
+    bool showArrived();
+    [[nodiscard]] bool counts(const Beside::Answer& one) const;
     void forget();
 
     Logbook& logbook_;
@@ -144,6 +152,8 @@ private:
     std::uint64_t stamp_ = 0;
     bool overviewDue_ = false; ///< the lists wait for figures that are worked out beside
     std::deque<Underway> underway_;
+    std::vector<Beside::Answer> arrived_; ///< worked out, not shown yet
+    QElapsedTimer shown_; ///< since figures were shown while others are worked out
     int turn_ = 0; ///< goes up when changes were taken back: later answers to those are not heard
     std::shared_ptr<bool> broken_ =
         std::make_shared<bool>(false); ///< of the writer's thread: what follows a failed change is not written
@@ -157,7 +167,6 @@ private:
     std::map<std::string, Problem> missing_;
     std::string evaluatedJob_; ///< what the outcomes were worked out from
     std::vector<std::string> evaluated_;
-    mutable std::pair<std::string, std::shared_ptr<const Record>> thin_; ///< of the record last previewed
     std::string growing_; ///< the record that is being taken
     size_t current_ = 0;
     int stage_ = 0;

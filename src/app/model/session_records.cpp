@@ -104,7 +104,6 @@ void Session::reread(const QString& id)
     growing_.clear();
     records_.erase(id.toStdString());
     missing_.erase(id.toStdString());
-    thin_ = {};
     for (size_t i = 0; i < job().specimens.size() && i < evaluated_.size(); ++i)
         if (job().specimens[i].recordId == id.toStdString())
             evaluated_[i].clear();
@@ -113,21 +112,16 @@ void Session::reread(const QString& id)
     emit changed();
 }
 
-std::optional<Outcome> Session::preview(size_t index, const std::string& option, const std::string& value,
-                                        bool whole) const
+std::function<std::optional<Outcome>()> Session::previewOf(size_t index, const std::string& option,
+                                                           const std::string& value) const
 {
     SpecimenInput input = job().specimens[index].input;
-    constexpr size_t mostRows = 1'000'000; // as many are read in the time of a picture
     input.record = record(index);
-    if (!whole && input.record && input.record->rows() > 2 * mostRows) {
-        const std::string& id = job().specimens[index].recordId;
-        if (thin_.first != id || !thin_.second)
-            thin_ = {id, std::make_shared<const Record>(thinnedRecord(*input.record, mostRows))};
-        input.record = thin_.second;
-    }
     input.options[option] = value;
-    auto outcome = job().method->evaluate(input);
-    return outcome ? std::optional(std::move(*outcome)) : std::nullopt;
+    return [input = std::move(input), evaluate = job().method->evaluate] {
+        auto outcome = evaluate(input);
+        return outcome ? std::optional(std::move(*outcome)) : std::nullopt;
+    };
 }
 
 } // namespace fortitor

@@ -84,6 +84,7 @@ void Session::evaluate()
     if (sharedText != evaluatedJob_) {
         evaluated_.clear();
         beside_.drop();
+        arrived_.clear();
     }
     evaluatedJob_ = sharedText;
     const size_t n = job().specimens.size();
@@ -132,14 +133,36 @@ void Session::evaluate()
     }
 }
 
+/// Else it is of a state that is gone.
+bool Session::counts(const Beside::Answer& one) const
+{
+    return isOpen() && one.index < stamps_.size() && one.stamp == stamps_[one.index];
+}
+
 void Session::takeAnswers()
 {
-    bool any = false;
+    bool mine = false; // the specimen at hand
     for (Beside::Answer& one : beside_.take()) {
+        mine = mine || (counts(one) && one.index == current_);
+        arrived_.push_back(std::move(one));
+    }
+    // Pages are laid out and painted anew for what is looked at and at the end; else a few times a second.
+    constexpr int seldom = 250; // ms
+    if (isOpen() && !mine && beside_.waiting() > 0 && shown_.isValid() && shown_.elapsed() < seldom)
+        return;
+    if (showArrived())
+        emit changed();
+}
+
+/// Puts in what has arrived; whether anything of it counts.
+bool Session::showArrived()
+{
+    bool any = false;
+    for (Beside::Answer& one : std::exchange(arrived_, {})) {
         if (one.record && !one.recordId.empty() && isOpen())
             records_.try_emplace(one.recordId, one.record);
-        if (!isOpen() || one.index >= stamps_.size() || one.stamp != stamps_[one.index])
-            continue; // of a state that is gone
+        if (!counts(one))
+            continue;
         if (one.missing && !one.recordId.empty())
             missing_.try_emplace(one.recordId, *one.missing);
         outcome_.specimens[one.index] = std::move(one.outcome);
@@ -150,8 +173,8 @@ void Session::takeAnswers()
         analyseSet(job(), outcome_);
     if (isOpen() && working() == 0 && std::exchange(overviewDue_, false))
         keepOverview();
-    if (any)
-        emit changed();
+    shown_.start();
+    return any;
 }
 
 void Session::settleWork()

@@ -3,6 +3,8 @@
 
 #include "app/theme/theme.h"
 
+#include <QEvent>
+#include <QHash>
 #include <QPainter>
 #include <QTextDocument>
 
@@ -17,11 +19,42 @@ protected:
     void paintEvent(QPaintEvent*) override { QPainter(this).fillRect(rect(), pal().hair); }
 };
 
+/// Remembers how high its text is at a width: a layout asks for it again and again, and setting a text is what a page
+/// takes longest for.
+class Label : public QLabel {
+public:
+    using QLabel::QLabel;
+    [[nodiscard]] int heightForWidth(int width) const override
+    {
+        if (text() != text_ || textFormat() != format_ || wordWrap() != wraps_) {
+            heights_.clear();
+            text_ = text();
+            format_ = textFormat();
+            wraps_ = wordWrap();
+        }
+        const auto known = heights_.constFind(width);
+        return known != heights_.constEnd() ? *known : *heights_.insert(width, QLabel::heightForWidth(width));
+    }
+
+protected:
+    void changeEvent(QEvent* event) override
+    {
+        heights_.clear(); // fonts, styles
+        QLabel::changeEvent(event);
+    }
+
+private:
+    mutable QHash<int, int> heights_;
+    mutable QString text_;
+    mutable Qt::TextFormat format_ = Qt::PlainText;
+    mutable bool wraps_ = true;
+};
+
 } // namespace
 
 QLabel* label(const QString& text, const char* kind, QWidget* parent)
 {
-    auto* made = new QLabel(parent);
+    auto* made = new Label(parent);
     made->setTextFormat(Qt::PlainText); // what people typed is never read as markup
     made->setText(text);
     made->setProperty("kind", kind);

@@ -56,7 +56,7 @@ void OptionTrial::propose(const std::string& option, const std::string& value, c
         accept();
         return;
     }
-    after_ = session_.preview(session_.current(), option, value, true);
+    after_ = session_.preview(session_.current(), option, value);
     if (!after_) {
         accept(); // what can't be read is told by the job itself
         return;

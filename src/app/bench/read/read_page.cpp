@@ -114,6 +114,10 @@ void ReadPage::refresh()
                                    : nullptr);
         return hands::whenFree(plot_, "refresh", [this] { refresh(); });
     }
+    preview_.drop();
+    // Let go, and not worked out yet: what was seen last stays until it is.
+    if (moving_ && session_.hasSpecimen() && movingOf_ == session_.current() && session_.worksOn(movingOf_))
+        return;
     moving_.reset();
     if (session_.isOpen() && builtFor_ != q(session_.job().method->id)) {
         builtFor_ = q(session_.job().method->id);
@@ -237,9 +241,20 @@ void ReadPage::handleMoved(const QString& option, const QString& value, bool don
         session_.apply(edits::specimenOption(session_.document(), session_.current(), s(option), s(value), {}));
         return;
     }
-    // On its way: the figures follow at once, nothing is kept.
-    auto outcome = session_.preview(session_.current(), s(option), s(value));
-    if (!outcome)
+    // On its way: the figures follow, nothing is kept. A long record takes longer than a picture, so beside them.
+    constexpr size_t atOnce = 30000; // rows
+    movingOf_ = session_.current();
+    auto work = session_.previewOf(movingOf_, s(option), s(value));
+    const auto record = session_.record(movingOf_);
+    if (record && record->rows() > atOnce)
+        preview_.ask(std::move(work));
+    else
+        showMoving(work());
+}
+
+void ReadPage::showMoving(std::optional<Outcome> outcome)
+{
+    if (!outcome || !session_.hasSpecimen() || movingOf_ != session_.current())
         return;
     const auto shown = std::exchange(moving_, std::move(outcome)); // drawn until the next is
     plot_->showOutcome(&*moving_);

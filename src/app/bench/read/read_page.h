@@ -3,6 +3,7 @@
 
 #include "app/bench/read/curve_plot.h"
 #include "app/bench/page.h"
+#include "app/model/latest.h"
 #include "app/bench/plan/option_trial.h"
 #include "app/bench/read/result_card.h"
 #include "app/bench/read/what_if_panel.h"
@@ -34,6 +35,7 @@ private:
     void showOutcome(const Outcome& outcome);
     void showChoices(const Outcome* outcome);
     void handleMoved(const QString& option, const QString& value, bool done);
+    void showMoving(std::optional<Outcome> outcome);
     [[nodiscard]] std::vector<std::string> symbolsOf(const Outcome& outcome) const;
     QComboBox* view_ = nullptr;
     QComboBox* option_ = nullptr;
@@ -54,6 +56,8 @@ private:
     std::vector<ResultCard*> cards_;
     QString chosen_;
     std::optional<Outcome> moving_;
+    size_t movingOf_ = 0; ///< its specimen
+    LatestOutcome preview_;
 };
 
 } // namespace fortitor

@@ -86,6 +86,8 @@ ReadPage::ReadPage(Session& session, QWidget* parent) : Page(session, parent)
     connect(view_, &QComboBox::activated, this, [this](int i) { plot_->setView(static_cast<CurvePlot::View>(i)); });
     connect(plot_, &CurvePlot::viewChanged, view_, &QComboBox::setCurrentIndex);
     connect(option_, &QComboBox::activated, this, &ReadPage::buildChoices);
+    connect(&preview_, &LatestOutcome::ready, this,
+            [this](const std::shared_ptr<std::optional<Outcome>>& outcome) { showMoving(std::move(*outcome)); });
     connect(choice_, &QComboBox::activated, this, &ReadPage::tryOption);
     connect(trial_, &OptionTrial::changed, this, &ReadPage::refresh);
     connect(&Units::instance(), &Units::changed, this, [this] {
