@@ -212,7 +212,7 @@ void longRecordMemory(benchmark::State& state)
             QApplication::processEvents(QEventLoop::WaitForMoreEvents);
         QElapsedTimer settled;
         settled.start();
-        while (settled.elapsed() < 4000)
+        while (settled.elapsed() < 8000)
             QApplication::processEvents(QEventLoop::AllEvents, 50);
     }
     const auto record = window.session().record(0);

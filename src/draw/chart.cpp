@@ -293,7 +293,8 @@ void Chart::drawCurve(QPainter& painter, std::span<const double> x, std::span<co
                       double xFactor, double yFactor) const
 {
     painter.save();
-    painter.setClipRect(area_.adjusted(-20, -2, 2, 2), Qt::IntersectClip);
+    // Slack below zero shows beside an axis that begins there; what was panned away does not.
+    painter.setClipRect(area_.adjusted(left_ == 0 ? -20 : -2, -2, 2, 2), Qt::IntersectClip);
     painter.setRenderHint(QPainter::Antialiasing);
     // Round joins of thousands of short pieces cost more than all the rest, and do not show.
     QPen quick(pen);

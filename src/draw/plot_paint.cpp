@@ -196,18 +196,24 @@ void paintEnd(QPainter& painter, const Palette& p, const Chart& chart, const Plo
     drawShape(painter, s.kind, *end, 4 * scale);
 }
 
-/// The first place beside a point where nothing else stands; else the first of all.
-QRectF placeBeside(const QPointF& at, const QSizeF& size, const std::vector<QRectF>& taken, double scale)
+/// The place beside a point that is free of shapes and names, and of the curves as far as can be; the nearer first.
+QRectF placeBeside(const QPointF& at, const QSizeF& size, const std::vector<QRectF>& taken, const Plot& plot,
+                   const Chart& chart, double scale)
 {
-    std::optional<QRectF> first;
+    QRectF best(QPointF(at.x() + 7 * scale, at.y() - 17 * scale), size);
+    size_t fewest = std::numeric_limits<size_t>::max();
     for (const double up : {17.0, 6.0, -5.0, -18.0, 31.0, -31.0})
         for (const double beside : {7 * scale, -7 * scale - size.width()}) {
             const QRectF box(QPointF(at.x() + beside, at.y() - up * scale), size);
-            if (std::ranges::none_of(taken, [&](const QRectF& other) { return box.intersects(other); }))
-                return box;
-            first = first.value_or(box);
+            if (std::ranges::any_of(taken, [&](const QRectF& other) { return box.intersects(other); }))
+                continue;
+            const size_t under = readingsIn(box.adjusted(-1, -1, 1, 1), plot, chart);
+            if (under < fewest) {
+                fewest = under;
+                best = box;
+            }
         }
-    return *first;
+    return best;
 }
 
 /// Names at the ends of the curves, beside the shapes and off each other as far as there is room.
@@ -225,7 +231,7 @@ void paintNamesAtEnds(QPainter& painter, const Palette& p, const Chart& chart, c
     const QFontMetricsF metrics(painter.font());
     for (const auto& [end, s] : ends) {
         const QSizeF size(metrics.horizontalAdvance(s->label), 13 * scale);
-        const QRectF best = placeBeside(end, size, taken, scale);
+        const QRectF best = placeBeside(end, size, taken, plot, chart, scale);
         taken.push_back(best);
         painter.setPen(s->aside ? p.quiet : p.ink);
         painter.drawText(QPointF(best.left(), best.bottom() - 3 * scale), s->label);

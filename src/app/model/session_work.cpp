@@ -2,6 +2,7 @@
 // Figures are worked out, at once or beside the interface.
 #include "app/model/session.h"
 
+#include "app/model/memory.h"
 #include "jobs/edits.h"
 #include "jobs/json_at.h"
 
@@ -165,6 +166,7 @@ bool Session::showArrived()
             continue;
         if (one.missing && !one.recordId.empty())
             missing_.try_emplace(one.recordId, *one.missing);
+        giveMemoryBack(one.record ? one.record->rows() : 0);
         outcome_.specimens[one.index] = std::move(one.outcome);
         pending_[one.index] = false;
         any = true;

@@ -289,9 +289,10 @@ namespace {
 /// width of paper, and needs less memory than the record.
 void bundle(CurveView& view)
 {
-    constexpr size_t most = 2'000'000;
+    constexpr size_t whole = 2'000'000; // readings: shorter ones are kept whole
+    constexpr size_t most = 500'000; // points
     const size_t n = view.x.size();
-    if (n <= most)
+    if (n <= whole)
         return;
     view.bundled = (2 * n + most - 1) / most;
     size_t kept = 0;

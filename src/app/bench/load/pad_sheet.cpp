@@ -92,6 +92,40 @@ QRectF PadSheet::cellAt(size_t channel, size_t row) const
             line};
 }
 
+void PadSheet::paintCell(QPainter& painter, size_t c, size_t r) const
+{
+    const Palette& p = pal();
+    const QRectF box = cellAt(c, r);
+    if (r == row_ && c == channel_) {
+        painter.fillRect(box.adjusted(2, 2, -2, -2), p.accentTint);
+        painter.setPen(p.accent);
+        painter.drawRect(box.adjusted(2, 2, -3, -3));
+    }
+    if (r >= table_.rows)
+        return;
+    const auto& text = table_.cells[c][r];
+    const bool ahead = r + 1 == table_.rows && r == row_ && c >= channel_; // not read yet
+    painter.setFont(figureFont(13));
+    painter.setPen(text ? p.ink : p.quiet);
+    painter.drawText(box.adjusted(2, 0, -8, 0), Qt::AlignRight | Qt::AlignVCenter,
+                     text        ? figureOf(*text)
+                         : ahead ? QString()
+                                 : QString("missed"));
+    const std::string place = std::to_string(r + 1) + "/" + table_.channels[c].name;
+    if (keeping_.contains(place)) {
+        painter.setPen(QPen(p.ink, 1.5, Qt::DotLine));
+        painter.drawLine(box.bottomLeft() + QPointF(8, -3), box.bottomRight() + QPointF(-8, -3));
+    }
+    if (std::ranges::find(corrected_, place) != corrected_.end()) {
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(p.accent);
+        const QPointF corner[] = {box.topRight() + QPointF(-9, 3), box.topRight() + QPointF(-3, 3),
+                                  box.topRight() + QPointF(-3, 9)};
+        painter.drawPolygon(corner, 3);
+        painter.setBrush(Qt::NoBrush);
+    }
+}
+
 void PadSheet::paintEvent(QPaintEvent*)
 {
     const Palette& p = pal();
@@ -101,43 +135,13 @@ void PadSheet::paintEvent(QPaintEvent*)
     painter.setClipRect(QRectF(names, 0, width() - names, height()));
     for (size_t r = 0; r < std::max(table_.rows, row_ + 1); ++r) {
         const QRectF top(cellAt(0, r).left(), 0, cell, head);
-        if (top.right() < names || top.left() > width())
-            continue;
+        if (top.left() < names - 1 || top.right() > width() + 1)
+            continue; // half a figure is another figure
         painter.setFont(figureFont(11));
         painter.setPen(r == row_ ? p.accentText : p.quiet);
         painter.drawText(top.adjusted(0, 0, -8, 0), Qt::AlignRight | Qt::AlignVCenter, QString::number(r + 1));
-        for (size_t c = 0; c < table_.channels.size(); ++c) {
-            const QRectF box = cellAt(c, r);
-            const bool now = r == row_ && c == channel_;
-            if (now) {
-                painter.fillRect(box.adjusted(2, 2, -2, -2), p.accentTint);
-                painter.setPen(p.accent);
-                painter.drawRect(box.adjusted(2, 2, -3, -3));
-            }
-            if (r >= table_.rows)
-                continue;
-            const auto& text = table_.cells[c][r];
-            const bool ahead = r + 1 == table_.rows && r == row_ && c >= channel_; // not read yet
-            painter.setFont(figureFont(13));
-            painter.setPen(text ? p.ink : p.quiet);
-            painter.drawText(box.adjusted(2, 0, -8, 0), Qt::AlignRight | Qt::AlignVCenter,
-                             text        ? figureOf(*text)
-                                 : ahead ? QString()
-                                         : QString("missed"));
-            const std::string place = std::to_string(r + 1) + "/" + table_.channels[c].name;
-            if (keeping_.contains(place)) {
-                painter.setPen(QPen(p.ink, 1.5, Qt::DotLine));
-                painter.drawLine(box.bottomLeft() + QPointF(8, -3), box.bottomRight() + QPointF(-8, -3));
-            }
-            if (std::ranges::find(corrected_, place) != corrected_.end()) {
-                painter.setPen(Qt::NoPen);
-                painter.setBrush(p.accent);
-                const QPointF corner[] = {box.topRight() + QPointF(-9, 3), box.topRight() + QPointF(-3, 3),
-                                          box.topRight() + QPointF(-3, 9)};
-                painter.drawPolygon(corner, 3);
-                painter.setBrush(Qt::NoBrush);
-            }
-        }
+        for (size_t c = 0; c < table_.channels.size(); ++c)
+            paintCell(painter, c, r);
     }
     painter.restore();
     for (size_t c = 0; c < table_.channels.size(); ++c) {

@@ -32,6 +32,7 @@ protected:
     void resizeEvent(QResizeEvent*) override;
 
 private:
+    void paintCell(QPainter& painter, size_t c, size_t r) const;
     [[nodiscard]] double widest() const;
     void settle();
     PadTable table_;

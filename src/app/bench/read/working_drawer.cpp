@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/read/working_drawer.h"
 
+#include "app/model/memory.h"
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
 #include "draw/chart.h"
@@ -214,7 +215,8 @@ void WorkingDrawer::fillAlternatives()
     QThreadPool::globalInstance()->start([drawer = QPointer(this), asked, record, symbol = s(symbol_),
                                           specimen = session_.specimen(), job = session_.job()] {
         const auto found = std::make_shared<std::vector<Alternative>>(alternatives(specimen, job, record, symbol));
-        QMetaObject::invokeMethod(qApp, [drawer, asked, found] {
+        QMetaObject::invokeMethod(qApp, [drawer, asked, found, rows = record->rows()] {
+            giveMemoryBack(rows);
             if (drawer && drawer->asked_ == asked)
                 drawer->showAlternatives(*found);
         });
