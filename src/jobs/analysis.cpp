@@ -20,21 +20,6 @@
 namespace fortitor {
 namespace {
 
-/// "A1, options.yield_offset" as the pages call it: keys belong to files.
-std::string placeInWords(const Method& method, const std::string& place)
-{
-    const size_t at = std::min(place.find_last_of(" .") + 1, place.size());
-    const std::string key = place.substr(at);
-    const size_t from = std::min(place.find_last_of(' ') + 1, place.size());
-    if (const OptionSpec* option = method.findOption(key))
-        return place.substr(0, from) + "option \"" + option->label + '"';
-    if (const FieldSpec* field = method.findField(key))
-        return place.substr(0, from) + field->label;
-    if (const NoteSpec* note = method.findNote(key))
-        return place.substr(0, from) + note->label;
-    return place;
-}
-
 std::vector<Remark> openRemarks(const Specimen& specimen, const std::vector<Remark>& all)
 {
     std::vector<Remark> open;
@@ -100,7 +85,6 @@ SpecimenOutcome analyseSpecimen(const Specimen& specimen, const Job& job, std::s
     auto outcome = job.method->evaluate(input);
     if (!outcome) {
         out.problem = outcome.problem();
-        out.problem->place = placeInWords(*job.method, out.problem->place);
         return out;
     }
     for (Result& r : outcome->results)

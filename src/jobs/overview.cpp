@@ -42,10 +42,31 @@ int stepsDone(const Specimen& specimen, const SpecimenOutcome& outcome, bool has
     return done;
 }
 
+namespace {
+
+/// "A1, options.yield_offset" as the pages call it: keys belong to files.
+std::string placeInWords(const Method& method, const std::string& place)
+{
+    const size_t at = std::min(place.find_last_of(" .") + 1, place.size());
+    const std::string key = place.substr(at);
+    const size_t from = std::min(place.find_last_of(' ') + 1, place.size());
+    if (const OptionSpec* option = method.findOption(key))
+        return place.substr(0, from) + "option \"" + option->label + '"';
+    if (const FieldSpec* field = method.findField(key))
+        return place.substr(0, from) + field->label;
+    if (const NoteSpec* note = method.findNote(key))
+        return place.substr(0, from) + note->label;
+    return place;
+}
+
+} // namespace
+
 SpecimenOutcome analyseKept(const Specimen& specimen, const Job& job, std::shared_ptr<const Record> record,
                             const Problem* missing)
 {
     SpecimenOutcome done = analyseSpecimen(specimen, job, std::move(record));
+    if (done.problem)
+        done.problem->place = placeInWords(*job.method, done.problem->place);
     if (missing && done.outcome) {
         auto& remarks = done.outcome->remarks;
         remarks.insert(remarks.begin(),

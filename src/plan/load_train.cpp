@@ -2,7 +2,6 @@
 #include "plan/load_train.h"
 
 #include "methods/common/run.h"
-#include "units/measure.h"
 
 #include <fmt/format.h>
 
@@ -63,12 +62,11 @@ ExpectedLoad expectedLoad(const Method& method, const SpecimenInput& input)
         expected.basis = "the section is not measured yet";
         return expected;
     }
-    const si::Area section{*area};
-    expected.maximum = (si::Stress{*strength} * section).value;
+    expected.maximum = *strength * *area; // MPa · mm² = N
     if (const auto yield = published(input, "yield"))
-        expected.yield = (si::Stress{*yield} * section).value;
+        expected.yield = *yield * *area;
     expected.basis = fmt::format("Rm {} MPa ({}) on {}", formatSignificant(*strength, 3), input.publishedSource,
-                                 formatQuantity(section.value, baseUnit(Kind::Area)));
+                                 formatQuantity(*area, baseUnit(Kind::Area)));
     return expected;
 }
 

@@ -1,12 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "units/measure.h"
 #include "units/quantity.h"
 
 #include <gtest/gtest.h>
 
 #include <clocale>
 #include <cmath>
-#include <type_traits>
 
 namespace fortitor {
 namespace {
@@ -126,14 +124,6 @@ TEST(Formatting, NeverShowsNonsense)
     EXPECT_EQ(formatSignificant(78.8, 4), "78.80");
     EXPECT_EQ(formatSignificant(0, 4), "0");
     EXPECT_EQ(formatQuantity(24600, *findUnit("kN"), 4), "24.60 kN");
-}
-
-TEST(Measure, UnitsFollowTheArithmetic)
-{
-    static_assert(std::is_same_v<decltype(si::Force{} / si::Area{}), si::Stress>);
-    static_assert(std::is_same_v<decltype(si::Length{} / si::Length{}), si::Ratio>);
-    static_assert(!std::is_invocable_v<std::plus<>, si::Force, si::Length>, "newtons and millimetres do not add");
-    EXPECT_DOUBLE_EQ((si::Force{24600} / (si::Length{10} * si::Length{7.88})).value, 24600 / 78.8);
 }
 
 } // namespace

@@ -116,7 +116,7 @@ void ReadPage::refresh()
     }
     preview_.drop();
     // Let go, and not worked out yet: what was seen last stays until it is.
-    if (moving_ && session_.hasSpecimen() && movingOf_ == session_.current() && session_.worksOn(movingOf_))
+    if (moving_ && session_.hasSpecimen() && movingOf_ == atHand() && session_.worksOn(session_.current()))
         return;
     moving_.reset();
     if (session_.isOpen() && builtFor_ != q(session_.job().method->id)) {
@@ -227,6 +227,8 @@ void ReadPage::handleMoved(const QString& option, const QString& value, bool don
 {
     if (!session_.hasSpecimen())
         return;
+    if (done)
+        preview_.drop();
     if (const auto& now = session_.specimenOutcome().outcome;
         done && now && !now->choices.empty() && now->choices.front().option == s(option)) {
         plot_->showOutcome(&*now);
@@ -243,9 +245,9 @@ void ReadPage::handleMoved(const QString& option, const QString& value, bool don
     }
     // On its way: the figures follow, nothing is kept. A long record takes longer than a picture, so beside them.
     constexpr size_t atOnce = 30000; // rows
-    movingOf_ = session_.current();
-    auto work = session_.previewOf(movingOf_, s(option), s(value));
-    const auto record = session_.record(movingOf_);
+    movingOf_ = atHand();
+    auto work = session_.previewOf(session_.current(), s(option), s(value));
+    const auto record = session_.record(session_.current());
     if (record && record->rows() > atOnce)
         preview_.ask(std::move(work));
     else
@@ -254,7 +256,7 @@ void ReadPage::handleMoved(const QString& option, const QString& value, bool don
 
 void ReadPage::showMoving(std::optional<Outcome> outcome)
 {
-    if (!outcome || !session_.hasSpecimen() || movingOf_ != session_.current())
+    if (!outcome || !session_.hasSpecimen() || movingOf_ != atHand())
         return;
     const auto shown = std::exchange(moving_, std::move(outcome)); // drawn until the next is
     plot_->showOutcome(&*moving_);

@@ -36,6 +36,7 @@ private:
     void showChoices(const Outcome* outcome);
     void handleMoved(const QString& option, const QString& value, bool done);
     void showMoving(std::optional<Outcome> outcome);
+    [[nodiscard]] std::pair<std::int64_t, size_t> atHand() const { return {session_.jobId(), session_.current()}; }
     [[nodiscard]] std::vector<std::string> symbolsOf(const Outcome& outcome) const;
     QComboBox* view_ = nullptr;
     QComboBox* option_ = nullptr;
@@ -56,7 +57,7 @@ private:
     std::vector<ResultCard*> cards_;
     QString chosen_;
     std::optional<Outcome> moving_;
-    size_t movingOf_ = 0; ///< its specimen
+    std::pair<std::int64_t, size_t> movingOf_; ///< its job and specimen
     LatestOutcome preview_;
 };
 
