@@ -270,6 +270,19 @@ void forEachChunk(const Record& record, size_t rows, const TakeRows& take)
     }
 }
 
+/// The file's bytes as text, which may lie in the file: it stays open as long. Problems name the file.
+static Expected<Done> decodeFile(const Expected<MappedFile>& file, const std::string& path, DecodedText& text)
+{
+    if (!file)
+        return file.problem();
+    auto decoded = decodeText(file->bytes(), text);
+    if (decoded)
+        return decoded;
+    Problem problem = decoded.problem();
+    problem.place = path;
+    return problem;
+}
+
 Expected<Record> forEachChunk(const std::string& path, const ImportRequest& request, size_t rows, const TakeRows& take)
 {
     if (request.part > 0) { // one of several tests: small beside the whole
@@ -278,11 +291,9 @@ Expected<Record> forEachChunk(const std::string& path, const ImportRequest& requ
             forEachChunk(*record, rows, take);
         return record;
     }
-    auto file = MappedFile::open(path);
-    if (!file)
-        return file.problem();
+    const auto file = MappedFile::open(path);
     DecodedText text;
-    if (auto ok = decodeText(file->bytes(), text); !ok)
+    if (auto ok = decodeFile(file, path, text); !ok)
         return ok.problem();
     const auto layout = settledLayout(text.view, path, request);
     if (!layout)
@@ -320,11 +331,9 @@ Expected<TextLayout> readLayout(const std::string& path, char decimal)
 
 Expected<std::vector<TextPart>> readParts(const std::string& path, const ImportRequest& request)
 {
-    auto file = MappedFile::open(path);
-    if (!file)
-        return file.problem();
+    const auto file = MappedFile::open(path);
     DecodedText text;
-    if (auto ok = decodeText(file->bytes(), text); !ok)
+    if (auto ok = decodeFile(file, path, text); !ok)
         return ok.problem();
     auto layout = recogniseLayout(text.view, request.decimal);
     if (!layout)

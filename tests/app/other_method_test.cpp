@@ -40,8 +40,10 @@ protected:
         const auto id = book->addJob(Json::parse(R"({
             "fortitor_job": 1, "method": "spring", "job": {"number": "S-1", "title": "stretcher springs"},
             "specimens": [
-              {"label": "a", "readings": {"force": ["10 N", "20 N", "30 N"], "displacement": ["5 mm", "10 mm", "15 mm"]}},
-              {"label": "b", "readings": {"force": ["10 N", "20 N", "30 N"], "displacement": ["5.1 mm", "10.3 mm", "15.2 mm"]}},
+              {"label": "a", "readings": {"force": ["10 N", "20 N", "30 N"], "displacement": ["5 mm", "10 mm",
+                "15 mm"]}},
+              {"label": "b", "readings": {"force": ["10 N", "20 N", "30 N"], "displacement": ["5.1 mm", "10.3 mm",
+                "15.2 mm"]}},
               {"label": "c"}]})"),
                                      "operator A", "test");
         EXPECT_TRUE(id) << (id ? "" : id.problem().text());

@@ -273,7 +273,8 @@ TEST_F(StrangeFrame, ChannelsThatChangeInMidRunEndIt)
         socket->write(bytes.data(), static_cast<qint64>(bytes.size()));
     };
     const std::string channels =
-        R"("next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"},{"name":"force","unit":"N"},{"name":"displacement","unit":"mm"},{"name":"extension","unit":"mm"}])";
+        R"("next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"},{"name":"force","unit":"N"},
+          {"name":"displacement","unit":"mm"},{"name":"extension","unit":"mm"}])";
     FrameStatus status{.mounted = true, .top = true, .bottom = true, .guard = true, .extensometer = true};
     FrameDecoder heard;
     QObject::connect(&server, &QTcpServer::newConnection, &server, [&] {

@@ -213,7 +213,8 @@ TEST_F(Cli, DoneInPartIsFive)
 TEST_F(Cli, NoResultAtAllIsFourAndTheFileIsWritten)
 {
     put("job.json",
-        R"({"fortitor_job": 1, "job": {"number": "J-1"}, "method": "tension-metal", "specimens": [{"label": "A1", "dimensions": {"shape": "round"}}]})");
+        R"({"fortitor_job": 1, "job": {"number": "J-1"}, "method": "tension-metal", "specimens": [{"label": "A1",
+          "dimensions": {"shape": "round"}}]})");
     EXPECT_EQ(run("analyse job.json --out r.json"), 4);
     const Json results = json("r.json");
     EXPECT_TRUE(results["specimens"][0]["results"]["Rm"].is_null());
@@ -296,16 +297,20 @@ TEST_F(Cli, KeyedReadingsAndAnInchJobOfOtherMethods)
 {
     put("crush.json",
         R"({"fortitor_job":1,"job":{"number":"J-1","title":"t"},"method":"crush","options":{"crush_to":"0.3 in"},
-        "specimens":[{"label":"C1","dimensions":{"height":"4 1/2 in"},"readings":{"force":["0 lbf","50 lbf","100 lbf","40 lbf","40 lbf","40 lbf","40 lbf","40 lbf","40 lbf","40 lbf"],
-        "displacement":["0 in","0.05 in","0.1 in","0.15 in","0.2 in","0.25 in","0.3 in","0.35 in","0.4 in","0.45 in"]}}]})");
+        "specimens":[{"label":"C1","dimensions":{"height":"4 1/2 in"},"readings":{"force":["0 lbf","50 lbf","100 lbf",
+          "40 lbf","40 lbf","40 lbf","40 lbf","40 lbf","40 lbf","40 lbf"],
+        "displacement":["0 in","0.05 in","0.1 in","0.15 in","0.2 in","0.25 in","0.3 in","0.35 in","0.4 in",
+          "0.45 in"]}}]})");
     ASSERT_EQ(run("analyse crush.json --out r.json"), 0) << text("err.txt");
     const Json r = json("r.json")["specimens"][0]["results"];
     EXPECT_NEAR(r["F_peak"]["value"].get<double>(), 444.82, 1);
     // 5 + 3.5 + 6 = 14.5 lbf·in
     EXPECT_NEAR(r["W"]["value"].get<double>(), 14.5 * 4.4482216 * 25.4 / 1000, 0.02);
     put("wrong.json",
-        R"({"fortitor_job":1,"job":{"number":"J-1","title":"t"},"method":"tension-composite","options":{"chord":"0.3 % 0.1 %"},
-        "specimens":[{"label":"L1","dimensions":{"width":"15 mm","thickness":"2 mm"},"readings":{"force":["0 N","1 kN","2 kN"],"strain":["0 ue","500 ue","1000 ue"]}}]})");
+        R"({"fortitor_job":1,"job":{"number":"J-1","title":"t"},"method":"tension-composite",
+          "options":{"chord":"0.3 % 0.1 %"},
+        "specimens":[{"label":"L1","dimensions":{"width":"15 mm","thickness":"2 mm"},"readings":{"force":["0 N","1 kN",
+          "2 kN"],"strain":["0 ue","500 ue","1000 ue"]}}]})");
     EXPECT_NE(run("analyse wrong.json"), 0);
     EXPECT_NE(text("out.txt").find("options.chord") + text("err.txt").find("options.chord"), 2 * std::string::npos);
 }
@@ -381,7 +386,8 @@ TEST_F(Cli, NoResultSaysWhy)
 {
     put("flat.csv", "Time (s),Force (kN),Extension (mm)\n0,0,0\n1,0,0\n2,0,0\n3,0,0\n");
     put("job.json",
-        R"({"fortitor_job":1,"method":"tension-metal","specimens":[{"label":"A1","dimensions":{"shape":"round","diameter":"10 mm","extensometer_gauge_length":"50 mm"},"record":{"file":"flat.csv"}}]})");
+        R"({"fortitor_job":1,"method":"tension-metal","specimens":[{"label":"A1","dimensions":{"shape":"round",
+          "diameter":"10 mm","extensometer_gauge_length":"50 mm"},"record":{"file":"flat.csv"}}]})");
     ASSERT_EQ(run("analyse job.json --out r.json"), 4) << text("err.txt");
     EXPECT_NE(text("err.txt").find("A1: no result. "), std::string::npos);
     EXPECT_GT(text("err.txt").size(), 40u) << text("err.txt");

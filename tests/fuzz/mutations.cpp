@@ -8,41 +8,60 @@ namespace {
 
 const char* tension = R"({
   "fortitor_job": 1, "job": {"number": "J-1", "title": "Rigger tube"}, "method": "tension-metal",
-  "material": {"name": "6082-T6", "direction": "along", "temperature": "23 degC", "moisture": "8 %", "conditioning": "none", "published": {"E": "70 GPa", "Rm": "310 MPa", "A": "10 %"}},
+  "material": {"name": "6082-T6", "direction": "along", "temperature": "23 degC", "moisture": "8 %",
+    "conditioning": "none", "published": {"E": "70 GPa", "Rm": "310 MPa", "A": "10 %"}},
   "options": {"yield_offset": "0.2 %", "yield": "auto", "slope": "auto", "force_zero": "auto", "area_from": "mean"},
-  "requirements": [{"symbol": "Rm", "min": "290 MPa", "max": "400 MPa", "mean_min": "295 MPa", "lower_bound_min": "280 MPa", "source": "drawing"}],
-  "instruments": {"force": {"name": "K-50", "class": "1", "capacity": "50 kN"}, "grips": {"name": "G-40", "capacity": "40 kN"}, "extensometer": {"name": "X-50", "class": "1", "travel": "25 mm"}, "calliper": {"name": "C-07", "error": "0.02 mm"}},
+  "requirements": [{"symbol": "Rm", "min": "290 MPa", "max": "400 MPa", "mean_min": "295 MPa",
+    "lower_bound_min": "280 MPa", "source": "drawing"}],
+  "instruments": {"force": {"name": "K-50", "class": "1", "capacity": "50 kN"}, "grips": {"name": "G-40",
+    "capacity": "40 kN"}, "extensometer": {"name": "X-50", "class": "1", "travel": "25 mm"},
+    "calliper": {"name": "C-07", "error": "0.02 mm"}},
   "limits": {"force": "30 kN", "travel": "40 mm", "force_drop": "40 %", "time": "20 min"},
-  "judged": {"who": "operator A", "when": "2027-01-01 10:00"}, "importing": {"file": "J-1.json"}, "truth": {"Rm": {"value": 310, "unit": "MPa"}},
+  "judged": {"who": "operator A", "when": "2027-01-01 10:00"}, "importing": {"file": "J-1.json"},
+    "truth": {"Rm": {"value": 310, "unit": "MPa"}},
   "specimens": [
-    {"label": "A1", "dimensions": {"shape": "round", "diameter": ["10.02 mm", "10.01 mm", "0.3945 in"], "gauge_length": "50 mm", "extensometer_gauge_length": "50 mm", "parallel_length": "60 mm", "final_gauge_length": "56.4 mm", "final_diameter": ["7.31 mm", "7.29 mm"]},
+    {"label": "A1", "dimensions": {"shape": "round", "diameter": ["10.02 mm", "10.01 mm", "0.3945 in"],
+      "gauge_length": "50 mm", "extensometer_gauge_length": "50 mm", "parallel_length": "60 mm",
+      "final_gauge_length": "56.4 mm", "final_diameter": ["7.31 mm", "7.29 mm"]},
      "options": {"slope": "manual 20 MPa 150 MPa"}, "notes": {"fracture": "cup and cone", "batch": "7"},
-     "settled": [{"code": "nominal-dimension", "who": "operator A", "why": "measured twice", "when": "2027-01-01 10:00"}], "excluded": "",
+     "settled": [{"code": "nominal-dimension", "who": "operator A", "why": "measured twice",
+       "when": "2027-01-01 10:00"}], "excluded": "",
      "done": ["Close the guard."], "checks": [],
-     "rehearsal": {"date": "2027-01-01", "axis": "strain", "value": "stress", "x": [0, 0.01], "low": [0, 1], "middle": [0, 2], "high": [0, 3], "words": ["fine"]},
-     "record": {"id": "0a", "source": "simulated frame", "sha256": "ab", "incomplete": "stopped", "events": [{"time": 1.5, "code": "start", "text": "Start"}], "columns": {"force": {"column": 2, "unit": "kN"}}}},
+     "rehearsal": {"date": "2027-01-01", "axis": "strain", "value": "stress", "x": [0, 0.01], "low": [0, 1],
+       "middle": [0, 2], "high": [0, 3], "words": ["fine"]},
+     "record": {"id": "0a", "source": "simulated frame", "sha256": "ab", "incomplete": "stopped",
+       "events": [{"time": 1.5, "code": "start", "text": "Start"}], "columns": {"force": {"column": 2, "unit": "kN"}}}},
     {"label": "A2", "dimensions": {"shape": "rectangular", "width": ["12 mm"], "thickness": ["3 mm"]}}]})";
 
 const char* flexure = R"({
-  "fortitor_job": 1, "job": {"number": "J-2", "title": "Battens"}, "method": "flexure", "material": {"name": "Sitka spruce"}, "options": {"loading": "four-point", "limit": "auto"},
+  "fortitor_job": 1, "job": {"number": "J-2", "title": "Battens"}, "method": "flexure",
+    "material": {"name": "Sitka spruce"}, "options": {"loading": "four-point", "limit": "auto"},
   "requirements": [{"symbol": "MOR", "min": "60 MPa"}],
-  "specimens": [{"label": "B1", "dimensions": {"width": ["20 mm", "20.1 mm"], "depth": ["20 mm"], "span": "300 mm", "load_span": "100 mm", "mass_wet": "60 g", "mass_dry": "54 g"},
-    "readings": {"force": ["0 N", "100 N", "200 N", "300 N", "400 N", "500 N", "560 N"], "deflection": ["0 mm", "0.4 mm", "0.8 mm", "1.2 mm", "1.62 mm", null, "2.6 mm"]},
-    "corrections": [{"step": 3, "channel": "deflection", "was": "8 mm", "now": "0.8 mm", "why": "misread", "who": "operator A", "when": "2027-01-01"}]}]})";
+  "specimens": [{"label": "B1", "dimensions": {"width": ["20 mm", "20.1 mm"], "depth": ["20 mm"], "span": "300 mm",
+    "load_span": "100 mm", "mass_wet": "60 g", "mass_dry": "54 g"},
+    "readings": {"force": ["0 N", "100 N", "200 N", "300 N", "400 N", "500 N", "560 N"], "deflection": ["0 mm",
+      "0.4 mm", "0.8 mm", "1.2 mm", "1.62 mm", null, "2.6 mm"]},
+    "corrections": [{"step": 3, "channel": "deflection", "was": "8 mm", "now": "0.8 mm", "why": "misread",
+      "who": "operator A", "when": "2027-01-01"}]}]})";
 
 const char* torsion = R"({
-  "fortitor_job": 1, "job": {"number": "J-3"}, "method": "torsion", "material": {"name": "steel S355"}, "options": {"shear_offset": "0.2 %"},
+  "fortitor_job": 1, "job": {"number": "J-3"}, "method": "torsion", "material": {"name": "steel S355"},
+    "options": {"shear_offset": "0.2 %"},
   "specimens": [{"label": "T1", "dimensions": {"shape": "round", "diameter": ["10 mm"], "gauge_length": "100 mm"},
-    "readings": {"torque": ["0 Nm", "10 Nm", "20 Nm", "30 Nm", "40 Nm", "45 Nm"], "twist": ["0 deg", "0.7 deg", "1.4 deg", "2.1 deg", "2.9 deg", "9 deg"]}}]})";
+    "readings": {"torque": ["0 Nm", "10 Nm", "20 Nm", "30 Nm", "40 Nm", "45 Nm"], "twist": ["0 deg", "0.7 deg",
+      "1.4 deg", "2.1 deg", "2.9 deg", "9 deg"]}}]})";
 
 const char* poisson = R"({
-  "fortitor_job": 1, "job": {"number": "J-4"}, "method": "poisson", "options": {"gauge_factor": "2.1", "gauge_factor_set": "2.0", "transverse_sensitivity": "0.4 %"},
+  "fortitor_job": 1, "job": {"number": "J-4"}, "method": "poisson", "options": {"gauge_factor": "2.1",
+    "gauge_factor_set": "2.0", "transverse_sensitivity": "0.4 %"},
   "specimens": [{"label": "P1", "dimensions": {"shape": "rectangular", "width": "20 mm", "thickness": "2 mm"},
-    "readings": {"force": ["500 N", "1000 N", "1500 N", "2000 N", "2500 N"], "strain": ["118 ue", "236 ue", "354 ue", "472 ue", null], "transverse_strain": ["-35 ue", "-71 ue", "-106 ue", "-142 ue", "-177 ue"]}}]})";
+    "readings": {"force": ["500 N", "1000 N", "1500 N", "2000 N", "2500 N"], "strain": ["118 ue", "236 ue", "354 ue",
+      "472 ue", null], "transverse_strain": ["-35 ue", "-71 ue", "-106 ue", "-142 ue", "-177 ue"]}}]})";
 
 const char* crush = R"({
   "fortitor_job": 1, "job": {"number": "J-5"}, "method": "crush", "material": {"name": ""},
-  "specimens": [{"label": "C1", "dimensions": {"shape": "tube", "outer_diameter": ["40 mm"], "wall": ["0.5 mm"], "height": "60 mm"}, "notes": {"operator": "operator B"}, "excluded": "dented"}]})";
+  "specimens": [{"label": "C1", "dimensions": {"shape": "tube", "outer_diameter": ["40 mm"], "wall": ["0.5 mm"],
+    "height": "60 mm"}, "notes": {"operator": "operator B"}, "excluded": "dented"}]})";
 
 Json deep()
 {

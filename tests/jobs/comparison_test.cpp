@@ -55,8 +55,10 @@ TEST(SetOfManySpecimens, LeavesTheSetByRuleAndSpeaksByName)
 {
     const auto json =
         parseJson(R"({"fortitor_job":1,"job":{"number":"J-1","title":"t"},"method":"flatwise-tension","specimens":[
-        {"label":"W1","dimensions":{"width":"50 mm","length":"50 mm","thickness":["14.02 mm","14.05 mm"]},"notes":{"failure_place":"block adhesive"},"readings":{"force":["0 N","1000 N","2000 N","3000 N","10 N"]}},
-        {"label":"W2","dimensions":{"width":"50.1 mm","length":"50.2 mm","thickness":["14.02 mm","14.05 mm"]},"notes":{"failure_place":"core"},"readings":{"force":["0 N","1000 N","2000 N","3100 N","10 N"]}}]})",
+        {"label":"W1","dimensions":{"width":"50 mm","length":"50 mm","thickness":["14.02 mm","14.05 mm"]},
+          "notes":{"failure_place":"block adhesive"},"readings":{"force":["0 N","1000 N","2000 N","3000 N","10 N"]}},
+        {"label":"W2","dimensions":{"width":"50.1 mm","length":"50.2 mm","thickness":["14.02 mm","14.05 mm"]},
+          "notes":{"failure_place":"core"},"readings":{"force":["0 N","1000 N","2000 N","3100 N","10 N"]}}]})",
                   "job");
     ASSERT_TRUE(json);
     const auto job = readJob(*json);
@@ -76,9 +78,11 @@ TEST(SetOfManySpecimens, LeavesTheSetByRuleAndSpeaksByName)
 TEST(JobsOfOtherMethods, ShapesStatesAndPublishedValuesAreUnderstood)
 {
     const auto json = parseJson(R"({"fortitor_job":1,"job":{"number":"J-1","title":"t"},"method":"tension-plastic",
-        "material":{"name":"own resin","direction":"across 90°","conditioning":"23 °C","published":{"E":"3 GPa","Rm":"50 MPa"}},
+        "material":{"name":"own resin","direction":"across 90°","conditioning":"23 °C","published":{"E":"3 GPa",
+          "Rm":"50 MPa"}},
         "instruments":{"extensometer":{"name":"X","travel":"5 mm"}},
-        "specimens":[{"label":"P1","dimensions":{"width":"10 mm","thickness":"4 mm"}},{"label":"P2","dimensions":{"diameter":"6 mm"},"notes":{"direction":"along 0°"}}]})",
+        "specimens":[{"label":"P1","dimensions":{"width":"10 mm","thickness":"4 mm"}},{"label":"P2",
+          "dimensions":{"diameter":"6 mm"},"notes":{"direction":"along 0°"}}]})",
                                 "job");
     ASSERT_TRUE(json);
     const auto job = readJob(*json);
@@ -96,7 +100,9 @@ TEST(JobsOfOtherMethods, ASetLetsTheRuleBeOverruledByAPerson)
 {
     const auto json =
         parseJson(R"({"fortitor_job":1,"job":{"number":"J-1","title":"t"},"method":"flatwise-tension","specimens":[
-        {"label":"W1","dimensions":{"width":"50 mm","length":"50 mm","thickness":"14 mm"},"notes":{"failure_place":"block adhesive"},"settled":[{"code":"adhesive-failure","who":"operator A","why":"wanted as a lower bound","when":"2026-11-25"}],
+        {"label":"W1","dimensions":{"width":"50 mm","length":"50 mm","thickness":"14 mm"},
+          "notes":{"failure_place":"block adhesive"},"settled":[{"code":"adhesive-failure","who":"operator A",
+          "why":"wanted as a lower bound","when":"2026-11-25"}],
          "readings":{"force":["0 N","1000 N","2000 N","3000 N","10 N"]}}]})",
                   "job");
     ASSERT_TRUE(json);

@@ -20,9 +20,12 @@ protected:
             "fortitor_job": 1, "method": "spring", "job": {"number": "S-1"},
             "requirements": [{"symbol": "c_set", "min": "1.9 N/mm"}],
             "specimens": [
-              {"label": "a", "readings": {"force": ["10 N", "20 N", "30 N"], "displacement": ["5 mm", "10 mm", "15 mm"]}},
-              {"label": "b", "readings": {"force": ["10 N", "20 N", "30 N"], "displacement": ["5.1 mm", "10.3 mm", "15.2 mm"]}},
-              {"label": "c", "excluded": "bent", "readings": {"force": ["10 N", "20 N", "30 N"], "displacement": ["9 mm", "18 mm", "27 mm"]}}]})");
+              {"label": "a", "readings": {"force": ["10 N", "20 N", "30 N"], "displacement": ["5 mm", "10 mm",
+                "15 mm"]}},
+              {"label": "b", "readings": {"force": ["10 N", "20 N", "30 N"], "displacement": ["5.1 mm", "10.3 mm",
+                "15.2 mm"]}},
+              {"label": "c", "excluded": "bent", "readings": {"force": ["10 N", "20 N", "30 N"],
+                "displacement": ["9 mm", "18 mm", "27 mm"]}}]})");
     }
     static JobOutcome worked(const Json& json, Job& job)
     {

@@ -417,7 +417,8 @@ TEST(Machine, ReadingsThatWaitForOneThatNeverComesAreNotKeptWithoutEnd)
         socket = server.nextPendingConnection();
         tell(
             FrameKind::Text,
-            R"({"kind":"hello","protocol":2,"session":"s","next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"}]})");
+            R"({"kind":"hello","protocol":2,"session":"s","next":0,"events":0,"rate":50,"channels":[{"name":"time",
+              "unit":"s"}]})");
         tell(FrameKind::Text,
              R"({"kind":"joined","version":2,"next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"}]})");
     });
@@ -572,10 +573,12 @@ TEST(Machine, RowsThatAreGoneForGoodAreNamed)
         socket = server.nextPendingConnection();
         tell(
             FrameKind::Text,
-            R"({"kind":"hello","protocol":2,"session":"s","next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"},{"name":"force","unit":"N"}]})");
+            R"({"kind":"hello","protocol":2,"session":"s","next":0,"events":0,"rate":50,"channels":[{"name":"time",
+              "unit":"s"},{"name":"force","unit":"N"}]})");
         tell(
             FrameKind::Text,
-            R"({"kind":"joined","version":2,"next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"},{"name":"force","unit":"N"}]})");
+            R"({"kind":"joined","version":2,"next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"},
+              {"name":"force","unit":"N"}]})");
     });
     Listener l("127.0.0.1:" + QString::number(server.serverPort()));
     ASSERT_TRUE(until([&] { return l.joins == 1; }));

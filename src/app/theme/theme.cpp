@@ -20,7 +20,8 @@ QLabel[kind="quiet"] { color: @quiet; }
 QLabel[kind="title"] { font-size: 17px; font-weight: 600; }
 QLabel[kind="head"] { font-size: 13px; font-weight: 600; }
 QLabel[kind="warn"] { color: @accentText; }
-QLineEdit, QComboBox, QPlainTextEdit, QSpinBox { background: @surface; border: 1px solid @hair; border-radius: 3px; padding: 5px 8px; selection-background-color: @accent; selection-color: white; font-size: 13px; }
+QLineEdit, QComboBox, QPlainTextEdit, QSpinBox { background: @surface; border: 1px solid @hair; border-radius: 3px;
+    padding: 5px 8px; selection-background-color: @accent; selection-color: white; font-size: 13px; }
 QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus, QSpinBox:focus { border: 2px solid @accent; padding: 4px 7px; }
 QLineEdit[kind="figure"] { font-family: "@figures"; font-size: 16px; }
 QLineEdit[queried="true"] { border: 2px solid @accent; background: @tint; }
@@ -29,27 +30,35 @@ QLineEdit:disabled, QComboBox:disabled { color: @quiet; background: @paper; }
 QComboBox { combobox-popup: 0; }
 QComboBox::drop-down { border: none; width: 22px; }
 QComboBox::down-arrow { image: url(:/arrow-@mode.svg); width: 10px; height: 7px; margin-right: 8px; }
-QComboBox QAbstractItemView { background: @surface; border: 1px solid @hair; selection-background-color: @tint; selection-color: @ink; outline: none; }
+QComboBox QAbstractItemView { background: @surface; border: 1px solid @hair; selection-background-color: @tint;
+    selection-color: @ink; outline: none; }
 QComboBox QAbstractItemView::item { min-height: 26px; padding: 2px 8px; border: none; color: @ink; }
 QComboBox QAbstractItemView::item:selected { background: @tint; color: @ink; }
 QPushButton { background: @surface; border: 1px solid @hair; border-radius: 4px; padding: 6px 14px; font-size: 13px; }
 QPushButton:hover { border-color: @quiet; }
 QPushButton:focus { border: 2px solid @accent; padding: 5px 13px; }
 QPushButton:disabled { color: @quiet; border-color: @hairSoft; }
-QPushButton[kind="primary"] { background: @accentText; color: @onAccent; border: 1px solid @accentText; font-weight: 600; }
+QPushButton[kind="primary"] { background: @accentText; color: @onAccent; border: 1px solid @accentText;
+    font-weight: 600; }
 QPushButton[kind="primary"]:disabled { background: @hair; border-color: @hair; color: @quiet; }
 QPushButton[kind="primary"]:focus { border: 2px solid @ink; }
-QPushButton[kind="stop"] { background: @stop; color: white; border: 1px solid @stop; font-size: 17px; font-weight: 600; }
+QPushButton[kind="stop"] { background: @stop; color: white; border: 1px solid @stop; font-size: 17px;
+    font-weight: 600; }
 QPushButton[kind="big"] { border: 2px solid @ink; font-size: 16px; font-weight: 600; }
-QPushButton[kind="link"] { background: transparent; border: none; color: @accentText; font-weight: 600; padding: 2px 0; text-align: left; }
+QPushButton[kind="link"] { background: transparent; border: none; color: @accentText; font-weight: 600;
+    padding: 2px 0; text-align: left; }
 QPushButton[kind="link"]:focus { text-decoration: underline; border: none; padding: 2px 0; }
 QPushButton[kind="link"]:hover { text-decoration: underline; }
-QPushButton[kind="segment"] { border-radius: 0; padding: 5px 12px; color: @quiet; background: transparent; border: none; border-bottom: 2px solid @hair; }
+QPushButton[kind="segment"] { border-radius: 0; padding: 5px 12px; color: @quiet; background: transparent;
+    border: none; border-bottom: 2px solid @hair; }
 QPushButton[kind="segment"]:checked { color: @ink; font-weight: 600; border-bottom: 2px solid @accent; }
-QPushButton[kind="segment"]:focus { padding: 5px 12px; border: none; border-bottom: 2px solid @accentText; text-decoration: underline; }
+QPushButton[kind="segment"]:focus { padding: 5px 12px; border: none; border-bottom: 2px solid @accentText;
+    text-decoration: underline; }
 QCheckBox { spacing: 8px; font-size: 13px; }
-QCheckBox::indicator, QListView::indicator { width: 14px; height: 14px; border: 1.5px solid @quiet; border-radius: 2px; background: @surface; }
-QCheckBox::indicator:checked, QListView::indicator:checked { background: @ink; border-color: @ink; image: url(:/tick-@mode.svg); }
+QCheckBox::indicator, QListView::indicator { width: 14px; height: 14px; border: 1.5px solid @quiet;
+    border-radius: 2px; background: @surface; }
+QCheckBox::indicator:checked, QListView::indicator:checked { background: @ink; border-color: @ink;
+    image: url(:/tick-@mode.svg); }
 QCheckBox:focus { color: @accentText; }
 QScrollArea { border: none; background: transparent; }
 QScrollArea > QWidget > QWidget { background: transparent; }
@@ -59,17 +68,20 @@ QScrollBar:horizontal { background: transparent; height: 9px; margin: 0; }
 QScrollBar::handle:horizontal { background: @hair; border-radius: 4px; min-width: 30px; }
 QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
 QScrollBar::add-page, QScrollBar::sub-page { background: transparent; }
-QTableView { background: transparent; border: none; gridline-color: transparent; font-size: 13px; selection-background-color: @tint; selection-color: @ink; alternate-background-color: transparent; outline: none; }
+QTableView { background: transparent; border: none; gridline-color: transparent; font-size: 13px;
+    selection-background-color: @tint; selection-color: @ink; alternate-background-color: transparent; outline: none; }
 QTableView::item { border-bottom: 1px solid @hairSoft; padding: 4px 8px; }
 QTableView::item:focus { background: @tint; }
 QHeaderView { background: transparent; }
-QHeaderView::section { background: transparent; color: @quiet; border: none; border-bottom: 1px solid @hair; padding: 6px 8px; font-size: 12px; text-align: left; }
+QHeaderView::section { background: transparent; color: @quiet; border: none; border-bottom: 1px solid @hair;
+    padding: 6px 8px; font-size: 12px; text-align: left; }
 QListView { background: transparent; border: none; outline: none; font-size: 13px; }
 QListView#suggestions { background: @surface; border: 1px solid @hair; }
 QListView::item { padding: 7px 10px; border-bottom: 1px solid @hairSoft; }
 QListView::item:selected { background: @tint; color: @ink; }
 QCalendarWidget QWidget { background: @surface; alternate-background-color: @paper; }
-QCalendarWidget QAbstractItemView { background: @surface; color: @ink; selection-background-color: @tint; selection-color: @ink; }
+QCalendarWidget QAbstractItemView { background: @surface; color: @ink; selection-background-color: @tint;
+    selection-color: @ink; }
 QCalendarWidget QToolButton { background: @surface; color: @ink; border: none; padding: 4px; }
 QMenu { background: @surface; border: 1px solid @hair; padding: 4px; }
 QMenu::item { padding: 6px 22px; }
