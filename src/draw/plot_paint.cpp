@@ -164,7 +164,8 @@ void paintLimit(QPainter& painter, const Palette& p, const Chart& chart, const P
     for (const double below : {-5.0, 14.0})
         for (const double share : {1.0, 0.3, 0.02, 0.5, 0.7}) {
             const QPointF at(std::min(area.right() - wide - 4, area.left() + share * area.width()), y + below * scale);
-            const size_t under = readingsIn({at.x() - 14, at.y() - 24, wide + 40, 40}, plot, chart);
+            // No more than the words take: a wider box leaves no free place in a low window.
+            const size_t under = readingsIn({at.x() - 4, at.y() - 12 * scale, wide + 8, 17 * scale}, plot, chart);
             if (under < fewest) {
                 fewest = under;
                 best = at;
