@@ -27,9 +27,10 @@ Bins gather(std::span<const double> x, std::span<const double> y, size_t from, s
     const size_t n = to - from;
     const size_t count = std::min(n, mostBins);
     Bins bins;
-    for (size_t b = 0; b < count; ++b) {
-        const size_t a = from + b * n / count;
-        const size_t e = from + (b + 1) * n / count;
+    bins.x.reserve(count);
+    bins.y.reserve(count);
+    for (size_t b = 0, a = from, e = from; b < count; ++b, a = e) {
+        e = from + (b + 1) * n / count;
         double mx = 0;
         double my = 0;
         for (size_t i = a; i < e; ++i) {
@@ -64,7 +65,7 @@ struct Sums {
 
 /// Sums of the powers 0, 2 and 4 of −h … h, and the determinant of the quadratic through them.
 struct Powers {
-    explicit Powers(size_t h)
+    explicit Powers(size_t h) : half(h)
     {
         const auto m = static_cast<double>(h);
         count = 2 * m + 1;
@@ -72,6 +73,7 @@ struct Powers {
         fourth = square * (3 * m * m + 3 * m - 1) / 5;
         det = count * fourth - square * square;
     }
+    size_t half;
     double count, square, fourth, det;
 };
 
@@ -85,9 +87,11 @@ std::vector<double> smoothOf(const Sums& s, size_t half, bool mean)
 {
     const size_t n = s.y.size();
     std::vector<double> out(n);
+    Powers p(0);
     for (size_t i = 0; i < n; ++i) {
         const size_t h = halfAt(i, half, n);
-        const Powers p(h);
+        if (p.half != h)
+            p = Powers(h);
         const auto k = static_cast<double>(i);
         const double sum0 = s.s0[i + h + 1] - s.s0[i - h];
         if (mean) {

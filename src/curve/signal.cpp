@@ -138,15 +138,61 @@ size_t firstDip(std::span<const double> y, size_t from, double least, double sha
     return y.size();
 }
 
+namespace {
+
+/// Parts values in place: those that are `first(value)` before the others. Without a branch, for among noise each would
+/// be a guess. Returns how many.
+template <typename First> size_t parted(std::span<double> values, First first)
+{
+    size_t count = 0;
+    for (double& value : values) {
+        const double v = value;
+        value = values[count];
+        values[count] = v;
+        count += first(v) ? 1 : 0;
+    }
+    return count;
+}
+
+/// The value of that rank, from 0; those before it come to stand before it.
+double ofRank(std::span<double> values, size_t rank)
+{
+    while (values.size() > 6) {
+        const double a = values.front(), b = values[values.size() / 2], c = values.back();
+        const double pivot = std::max(std::min(a, b), std::min(std::max(a, b), c));
+        const size_t less = parted(values, [pivot](double v) { return v < pivot; });
+        if (rank < less) {
+            values = values.first(less);
+            continue;
+        }
+        values = values.subspan(less);
+        rank -= less;
+        const size_t same = parted(values, [pivot](double v) { return v <= pivot; });
+        if (rank < same || same == 0)
+            return pivot;
+        values = values.subspan(same);
+        rank -= same;
+    }
+    for (size_t i = 1; i < values.size(); ++i)
+        for (size_t k = i; k > 0 && values[k] < values[k - 1]; --k)
+            std::swap(values[k], values[k - 1]);
+    return values[rank];
+}
+
+} // namespace
+
 double medianOf(std::vector<double> values)
+{
+    return medianIn(values);
+}
+
+double medianIn(std::span<double> values)
 {
     if (values.empty())
         return std::numeric_limits<double>::quiet_NaN();
-    const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
-    std::nth_element(values.begin(), middle, values.end());
-    if (values.size() % 2 == 1)
-        return *middle;
-    return 0.5 * (*middle + *std::max_element(values.begin(), middle));
+    const size_t half = values.size() / 2;
+    const double middle = ofRank(values, half);
+    return values.size() % 2 == 1 ? middle : 0.5 * (middle + extremesOf(values.first(half)).greatest);
 }
 
 double noiseOf(std::span<const double> y)
@@ -156,17 +202,15 @@ double noiseOf(std::span<const double> y)
         return 0;
     const size_t places = std::min(y.size() - 2, size_t{1500});
     const double stride = static_cast<double>(y.size() - 2) / static_cast<double>(places);
-    std::vector<double> bends;
-    bends.reserve(places);
+    std::vector<double> bends(places);
     double step = std::numeric_limits<double>::infinity();
     double largest = 0;
     for (size_t k = 0; k < places; ++k) {
         const size_t i = 1 + static_cast<size_t>(static_cast<double>(k) * stride);
-        bends.push_back(std::abs(y[i - 1] - 2 * y[i] + y[i + 1]));
+        bends[k] = std::abs(y[i - 1] - 2 * y[i] + y[i + 1]);
         const double jump = std::abs(y[i] - y[i - 1]);
         largest = std::max(largest, std::abs(y[i]));
-        if (jump > 0)
-            step = std::min(step, jump);
+        step = jump > 0 && jump < step ? jump : step;
     }
     const double sigma = 1.4826 * medianOf(std::move(bends)) / std::sqrt(6.0);
     const bool steps = std::isfinite(step) && step > 1e-12 * largest;

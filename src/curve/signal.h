@@ -48,6 +48,8 @@ size_t firstDip(std::span<const double> y, size_t from, double least, double sha
 
 /// The middle of the values (an even count takes the mean of the two); NaN for none.
 double medianOf(std::vector<double> values);
+/// The same, without a copy: the values change places.
+double medianIn(std::span<double> values);
 
 /// Centred moving mean over 2·half+1 points, shorter at both ends so that it stays centred.
 std::vector<double> smoothed(std::span<const double> y, size_t half);

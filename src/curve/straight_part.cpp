@@ -2,6 +2,7 @@
 #include "curve/straight_part.h"
 
 #include "curve/signal.h"
+#include "curve/straight_window.h"
 #include "units/quantity.h"
 
 #include <Eigen/Dense>
@@ -15,12 +16,9 @@
 namespace fortitor {
 namespace {
 
-constexpr size_t binCount = 320;
 constexpr size_t enoughPoints = 20;
 constexpr double proofOffset = 0.002;
 constexpr double leastShare = 0.2; // of the capped stress range
-constexpr double nearBest = 1.1; // windows within 10 % of the best merit
-constexpr double leastSlopeShare = 0.9; // of the steepest acceptable window
 
 std::span<const double> part(std::span<const double> s, size_t from, size_t to)
 {
@@ -97,199 +95,19 @@ Secant steepestSecant(const Levels& levels, double range)
 size_t capIndex(std::span<const double> x, std::span<const double> y, double slope, double origin, double noise,
                 double top)
 {
-    size_t best = 0;
+    double greatest = y[0];
     size_t below = 0;
     const size_t sure = y.size() < 200 ? 1 : 3;
     for (size_t i = 0; i < y.size(); ++i) {
-        if (y[i] > y[best])
-            best = i;
-        if (y[best] > 0.1 * top && y[i] < 0.98 * y[best] - 5 * noise)
-            return best + 1;
-        below = y[i] > 0.05 * top && y[i] < slope * (x[i] - origin - proofOffset) ? below + 1 : 0;
+        const double v = y[i];
+        greatest = std::max(greatest, v);
+        if (greatest > 0.1 * top && v < 0.98 * greatest - 5 * noise)
+            return indexOfGreatest(y.first(i)) + 1;
+        below = v > 0.05 * top && v < slope * (x[i] - origin - proofOffset) ? below + 1 : 0;
         if (below >= sure)
             return i + 1;
     }
     return y.size();
-}
-
-/// Equal-count bins of the capped range: means of x and y, centred.
-struct Bins {
-    std::vector<size_t> start; ///< first point of each bin, with the end behind the last
-    std::vector<double> x, y; ///< centred means
-};
-
-Bins makeBins(std::span<const double> x, std::span<const double> y, size_t count)
-{
-    Bins bins;
-    const size_t n = x.size();
-    count = std::min(count, n);
-    double centreX = 0;
-    double centreY = 0;
-    for (size_t b = 0; b < count; ++b) {
-        const size_t from = b * n / count;
-        const size_t to = (b + 1) * n / count;
-        double mx = 0;
-        double my = 0;
-        for (size_t i = from; i < to; ++i) {
-            mx += x[i] - x[0];
-            my += y[i];
-        }
-        bins.start.push_back(from);
-        bins.x.push_back(mx / static_cast<double>(to - from));
-        bins.y.push_back(my / static_cast<double>(to - from));
-        centreX += bins.x.back() / static_cast<double>(count);
-        centreY += bins.y.back() / static_cast<double>(count);
-    }
-    bins.start.push_back(n);
-    for (size_t b = 0; b < count; ++b) {
-        bins.x[b] -= centreX;
-        bins.y[b] -= centreY;
-    }
-    return bins;
-}
-
-/// Running sums of powers of a scaled strain, so that any window's line and cubic cost nothing more.
-/// The strain is scaled to [−1, 1] over the capped range: a window of a fifth of it keeps ten digits.
-struct Moments {
-    explicit Moments(const Bins& bins) : x(bins.x)
-    {
-        const double half = std::max(std::abs(bins.x.front()), std::abs(bins.x.back()));
-        scale = half > 0 ? half : 1;
-        for (double& u : x)
-            u /= scale;
-        for (auto& s : power)
-            s.assign(x.size() + 1, 0);
-        for (auto& s : cross)
-            s.assign(x.size() + 1, 0);
-        square.assign(x.size() + 1, 0);
-        for (size_t i = 0; i < x.size(); ++i) {
-            double p = 1;
-            for (size_t k = 0; k < power.size(); ++k, p *= x[i]) {
-                power[k][i + 1] = power[k][i] + p;
-                if (k < cross.size())
-                    cross[k][i + 1] = cross[k][i] + p * bins.y[i];
-            }
-            square[i + 1] = square[i] + bins.y[i] * bins.y[i];
-        }
-    }
-    std::vector<double> x;
-    double scale = 1;
-    std::array<std::vector<double>, 7> power;
-    std::array<std::vector<double>, 4> cross;
-    std::vector<double> square;
-};
-
-/// A stretch of bins with its line and what is left of a bend in it.
-struct Window {
-    size_t from = 0, to = 0; ///< bins [from, to)
-    double slope = 0; ///< of the line, per scaled strain
-    double doubt =
-        std::numeric_limits<double>::infinity(); ///< relative: (noise of the slope)² + (bend seen beyond its noise)²
-};
-
-/// The least-squares cubic from its moments u (sums of powers of a strain in [−1, 1]) and v, by
-/// L·D·Lᵀ written out: a search solves thousands of them. The matrix is well off singular there.
-std::array<double, 4> solveCubic(const std::array<double, 7>& u, const std::array<double, 4>& v)
-{
-    double lower[4][4] = {};
-    double pivot[4] = {};
-    std::array<double, 4> z = v;
-    for (size_t r = 0; r < 4; ++r) {
-        for (size_t c = 0; c < r; ++c) {
-            double sum = u[r + c];
-            for (size_t k = 0; k < c; ++k)
-                sum -= lower[r][k] * lower[c][k] * pivot[k];
-            lower[r][c] = sum / pivot[c];
-            z[r] -= lower[r][c] * z[c];
-        }
-        pivot[r] = u[2 * r];
-        for (size_t k = 0; k < r; ++k)
-            pivot[r] -= lower[r][k] * lower[r][k] * pivot[k];
-    }
-    for (size_t r = 0; r < 4; ++r)
-        z[r] /= pivot[r];
-    for (size_t r = 4; r-- > 0;)
-        for (size_t k = r + 1; k < 4; ++k)
-            z[r] -= lower[k][r] * z[k];
-    return z;
-}
-
-/// Line and cubic over bins [i, j). The cubic shows foot and rounding as bends of second and third
-/// order; what of them stands clear of the noise counts as an error of the slope.
-Window windowOf(const Moments& m, size_t i, size_t j, double noise)
-{
-    Window w{i, j, 0, std::numeric_limits<double>::infinity()};
-    const double centre = 0.5 * (m.x[i] + m.x[j - 1]);
-    const double half = 0.5 * (m.x[j - 1] - m.x[i]);
-    const auto n = static_cast<double>(j - i);
-    if (!(half > 0) || n < 7)
-        return w;
-    // Sums of powers of u = (x − centre)/half by the binomial theorem.
-    static constexpr double binomial[7][7] = {
-        {1}, {1, 1}, {1, 2, 1}, {1, 3, 3, 1}, {1, 4, 6, 4, 1}, {1, 5, 10, 10, 5, 1}, {1, 6, 15, 20, 15, 6, 1}};
-    std::array<double, 7> u{};
-    std::array<double, 4> v{};
-    std::array<double, 7> shift{1};
-    for (size_t k = 1; k < 7; ++k)
-        shift[k] = shift[k - 1] * -centre;
-    double h = 1;
-    for (size_t k = 0; k < 7; ++k, h *= half) {
-        for (size_t q = 0; q <= k; ++q) {
-            u[k] += binomial[k][q] * shift[k - q] * (m.power[q][j] - m.power[q][i]);
-            if (k < 4)
-                v[k] += binomial[k][q] * shift[k - q] * (m.cross[q][j] - m.cross[q][i]);
-        }
-        u[k] /= h;
-        if (k < 4)
-            v[k] /= h;
-    }
-    const double xx = u[2] - u[1] * u[1] / n;
-    const double xy = v[1] - u[1] * v[0] / n;
-    if (!(xx > 0) || !(xy > 0))
-        return w;
-    const auto fit = solveCubic(u, v);
-    const double left =
-        std::max(0.0, m.square[j] - m.square[i] - fit[0] * v[0] - fit[1] * v[1] - fit[2] * v[2] - fit[3] * v[3]);
-    const double variance = std::max(left / (n - 4), noise * noise);
-    const double slope = xy / xx; // per u
-    const double second = 2.0 / 3 * fit[2]; // Legendre weights of the bend
-    const double third = 2.0 / 5 * fit[3];
-    const double bend = 2.25 * (second * second + third * third);
-    const double bendNoise = 2.25 * 12 * variance / n;
-    w.slope = slope / half;
-    w.doubt = (variance / xx + std::max(0.0, bend - bendNoise)) / (slope * slope);
-    return w;
-}
-
-/// The window whose slope is surest: long enough to beat the noise, short enough to leave foot and
-/// rounding out. Among windows nearly as sure the longest. An empty one (to = 0) when there is none.
-Window bestWindow(const Bins& bins, double range, double noise)
-{
-    const Moments moments(bins);
-    const size_t count = bins.x.size();
-    const size_t stride = std::max(size_t{1}, count / 40);
-    std::vector<Window> windows;
-    double best = std::numeric_limits<double>::infinity();
-    for (size_t i = 0; i + 7 <= count; i += stride)
-        for (size_t j = i + 7; j <= count; j += stride) {
-            if (bins.y[j - 1] - bins.y[i] < leastShare * range)
-                continue;
-            windows.push_back(windowOf(moments, i, j, noise));
-            best = std::min(best, windows.back().doubt);
-        }
-    if (!std::isfinite(best))
-        return {};
-    const double acceptable = std::max(4 * best, 1e-9);
-    double steepest = 0;
-    for (const Window& w : windows)
-        if (w.doubt <= acceptable)
-            steepest = std::max(steepest, w.slope);
-    Window chosen;
-    for (const Window& w : windows)
-        if (w.doubt <= nearBest * nearBest * best + 1e-10 && w.slope >= leastSlopeShare * steepest
-            && w.to - w.from > chosen.to - chosen.from)
-            chosen = w;
-    return chosen;
 }
 
 /// Mean residual of points [from, to) against a line.
@@ -422,12 +240,10 @@ Expected<StraightPart> findStraightPart(std::span<const double> x, std::span<con
             const StraightPart best = bestOfFew(cx, cy, cappedRange);
             found = {best.begin, best.end, best.line};
         } else {
-            const Bins bins = makeBins(cx, cy, binCount);
-            const double perBin = static_cast<double>(cap) / static_cast<double>(bins.x.size());
-            const Window w = bestWindow(bins, cappedRange, noise / std::sqrt(perBin));
-            if (w.to == 0)
+            const auto window = surestWindow(cx, cy, leastShare * cappedRange, noise);
+            if (!window)
                 return doesNotClimb();
-            found = refineEnds(cx, cy, bins.start[w.from], bins.start[w.to], noise);
+            found = refineEnds(cx, cy, window->begin, window->end, noise);
         }
         if (!found.line.valid() || !(found.line.slope > 0))
             return doesNotClimb();

@@ -4,9 +4,12 @@
 #include "units/quantity.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <cstddef>
+#include <memory_resource>
 #include <unordered_map>
-#include <unordered_set>
+#include <vector>
 
 namespace fortitor {
 namespace {
@@ -14,23 +17,36 @@ namespace {
 using Op = Term::Op;
 using Node = Term::Node;
 
-void orderFrom(const Node& node, std::unordered_set<const Node*>& seen, std::vector<const Node*>& order)
-{
-    if (!seen.insert(&node).second)
-        return;
-    for (const Term& arg : node.args)
-        orderFrom(arg.node(), seen, order);
-    order.push_back(&node);
-}
+/// The nodes below a term, each once, inputs before what uses them. A tree of a few dozen takes no memory from the heap.
+class Order {
+public:
+    explicit Order(const Term& term)
+    {
+        place_.reserve(usual);
+        nodes_.reserve(usual);
+        add(term.node());
+    }
+    [[nodiscard]] const std::pmr::vector<const Node*>& nodes() const { return nodes_; }
+    [[nodiscard]] size_t place(const Term& term) const { return place_.find(&term.node())->second; }
 
-/// Inputs before what uses them.
-std::vector<const Node*> ordered(const Term& term)
-{
-    std::unordered_set<const Node*> seen;
-    std::vector<const Node*> order;
-    orderFrom(term.node(), seen, order);
-    return order;
-}
+private:
+    static constexpr size_t usual = 64;
+
+    void add(const Node& node)
+    {
+        if (!place_.try_emplace(&node, 0).second)
+            return;
+        for (const Term& arg : node.args)
+            add(arg.node());
+        place_[&node] = nodes_.size();
+        nodes_.push_back(&node);
+    }
+
+    std::array<std::byte, 80 * usual> room_;
+    std::pmr::monotonic_buffer_resource memory_{room_.data(), room_.size()};
+    std::pmr::unordered_map<const Node*, size_t> place_{&memory_};
+    std::pmr::vector<const Node*> nodes_{&memory_};
+};
 
 /// ∂node/∂arg k.
 double partial(const Node& node, size_t k)
@@ -245,19 +261,18 @@ Term log(const Term& a)
 
 Budget uncertaintyBudget(const Term& term)
 {
-    const auto order = ordered(term);
-    std::unordered_map<const Node*, double> weight;
-    weight[&term.node()] = 1;
-    for (auto it = order.rbegin(); it != order.rend(); ++it) {
-        const Node& node = **it;
-        const double outer = weight[&node];
-        for (size_t k = 0; k < node.args.size(); ++k)
-            weight[&node.args[k].node()] += outer * partial(node, k);
-    }
+    const Order order(term);
+    const auto& nodes = order.nodes();
+    std::vector<double> weight(nodes.size(), 0.0);
+    weight.back() = 1;
+    for (size_t i = nodes.size(); i-- > 0;)
+        for (size_t k = 0; k < nodes[i]->args.size(); ++k)
+            weight[order.place(nodes[i]->args[k])] += weight[i] * partial(*nodes[i], k);
     Budget budget;
     double variance = 0;
-    for (const Node* node : order) {
-        const double part = std::abs(weight[node]) * node->standardUncertainty;
+    for (size_t i = 0; i < nodes.size(); ++i) {
+        const Node* node = nodes[i];
+        const double part = std::abs(weight[i]) * node->standardUncertainty;
         if (!(part > 0) || !std::isfinite(part))
             continue;
         variance += part * part;
@@ -296,7 +311,8 @@ std::string workingText(const Term& term)
 std::vector<WorkingLine> workingLines(const Term& term)
 {
     std::vector<WorkingLine> lines;
-    for (const Node* node : ordered(term)) {
+    const Order order(term);
+    for (const Node* node : order.nodes()) {
         if (node->op == Op::Named) {
             const Node& inside = bare(node->args[0].node());
             if (node->description.empty() && isName(inside))

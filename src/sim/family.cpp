@@ -220,12 +220,12 @@ FamilyRun slipped(std::uint64_t seed)
     return out;
 }
 
-/// Read ever faster, as the run gets long: the drive changes its speed two or three times.
-template <auto& names> FamilyRun hurried(std::uint64_t seed)
+/// Read ever faster, as the run gets long: the drive changes its speed two or three times, not before that strain.
+template <auto& names, double earliest> FamilyRun hurried(std::uint64_t seed)
 {
     Random dice = diceOf(seed);
     CatalogueEntry entry = oneOf(dice, names);
-    entry.changeAt = std::max(entry.method == "tension-metal" ? 0.012 : 0.004, entry.changeAt * dice.between(0.8, 2));
+    entry.changeAt = std::max(earliest, entry.changeAt * dice.between(0.8, 2));
     if (const auto* metal = std::get_if<MetalModel>(&entry.model); metal && metal->upper > 0)
         entry.changeAt = metal->plateau + 0.012;
     entry.fastRate = entry.slowRate * dice.between(5, 60);
@@ -506,8 +506,8 @@ const std::vector<Family>& families()
         {"metal-uneven", "metal bars read at uneven times, few readings after the break", "", uneven<metals>},
         {"plastic-uneven", "plastic bars read at uneven times, few readings after the break", "", uneven<plastics>},
         {"laminate-uneven", "laminates read at uneven times, few readings after the break", "", uneven<laminates>},
-        {"metal-hurried", "metal bars whose drive changes its speed", "", hurried<metals>},
-        {"plastic-hurried", "plastic bars whose drive changes its speed", "", hurried<plastics>},
+        {"metal-hurried", "metal bars whose drive changes its speed", "", hurried<metals, 0.012>},
+        {"plastic-hurried", "plastic bars whose drive changes its speed", "", hurried<plastics, 0.004>},
         {"taken-off", "the extensometer taken off by hand in mid-run", "extensometer-removed", takenOff},
         {"slipped", "knives that jump along the bar before yield", "extensometer-slip", slipped},
         {"one-face-slipped", "one gauge of two jumps", "extensometer-slip", oneFaceSlipped},

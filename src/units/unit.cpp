@@ -202,7 +202,7 @@ bool sameButForCase(std::string_view a, std::string_view b)
     return std::ranges::equal(a, b, [&](char x, char y) { return lower(x) == lower(y); });
 }
 
-template <class Same> const Unit* lookUp(const std::string& spelling, Kind wanted, Same same)
+template <class Same> const Unit* lookUp(std::string_view spelling, Kind wanted, Same same)
 {
     const Unit* other = nullptr;
     for (const Unit& unit : units) {
@@ -254,6 +254,8 @@ const Unit& baseUnit(Kind kind)
 
 const Unit* findUnit(std::string_view spelling, Kind wanted)
 {
+    if (const Unit* exact = lookUp(spelling, wanted, std::equal_to<std::string_view>{}); exact && exact->kind == wanted)
+        return exact;
     const std::string text = normalised(spelling);
     if (text.empty())
         return nullptr;

@@ -5,6 +5,8 @@
 #include "curve/signal.h"
 #include "curve/wide.h"
 
+#include <Eigen/Dense>
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -40,14 +42,13 @@ std::vector<Block> blocksOf(std::span<const double> extension, std::span<const d
         if (to - end < rowsOfBlock)
             end = to;
         const size_t stride = (end - begin) / enoughOfBlock + 1;
-        const auto count = static_cast<double>((end - begin + stride - 1) / stride);
+        values.resize((end - begin + stride - 1) / stride);
         double way = 0;
-        values.clear();
-        for (size_t i = begin; i < end; i += stride) {
-            way += (crosshead[i] - crosshead[begin]) / count;
-            values.push_back(extension[i]);
+        for (size_t k = 0, i = begin; i < end; ++k, i += stride) {
+            way += crosshead[i] - crosshead[begin];
+            values[k] = extension[i];
         }
-        blocks.push_back({begin, crosshead[begin] + way, medianOf(values)});
+        blocks.push_back({begin, crosshead[begin] + way / static_cast<double>(values.size()), medianIn(values)});
         begin = end;
     }
     return blocks;
@@ -60,13 +61,14 @@ double ratioOf(const std::vector<Block>& blocks, size_t k)
     return moved > 0 ? (blocks[k + 1].extension - blocks[k].extension) / moved : 0;
 }
 
-/// How it followed over the blocks [from, to).
+/// How it followed over the blocks [from, to), ten at most.
 double followedOver(const std::vector<Block>& blocks, size_t from, size_t to)
 {
-    std::vector<double> ratios;
+    std::array<double, 9> ratios;
+    size_t count = 0;
     for (size_t k = from; k + 1 < std::min(to, blocks.size()); ++k)
-        ratios.push_back(ratioOf(blocks, k));
-    return ratios.empty() ? 0 : medianOf(std::move(ratios));
+        ratios.at(count++) = ratioOf(blocks, k);
+    return count == 0 ? 0 : medianIn(std::span(ratios).first(count));
 }
 
 double tailSlope(const std::vector<Block>& blocks, size_t b)
@@ -200,12 +202,31 @@ struct Gap {
     double doubt = 0;
 };
 
-/// `along`: the crosshead, or nothing, where the readings are counted.
+/// Where the readings on both sides of a gap lie. `along`: the crosshead, or nothing, where the readings are counted.
+std::span<const double> placesOf(std::span<const double> along, size_t i, size_t width, size_t side)
+{
+    return along.empty() ? std::span(countedReadings()).first(width + 2 * side)
+                         : along.subspan(i + 1 - side, width + 2 * side);
+}
+
+/// The doubt of a gap between readings that lie on their lines to a noise of one: from their places alone.
+double leastDoubt(std::span<const double> there, size_t width, size_t side)
+{
+    const double middle = 0.5 * (there[side - 1] + there[side - 1 + width]);
+    double variance = 0;
+    for (const auto x : {there.first(side), there.last(side)}) {
+        const Eigen::Map<const Eigen::ArrayXd> places(x.data(), static_cast<Eigen::Index>(side));
+        const double mean = x[0] + (places - x[0]).sum() / static_cast<double>(side);
+        const double squares = (places - mean).square().sum();
+        variance += 1 / static_cast<double>(side) + (middle - mean) * (middle - mean) / squares;
+    }
+    return std::sqrt(variance);
+}
+
 Gap gapOf(std::span<const double> y, std::span<const double> along, size_t i, size_t width, size_t side, double noise)
 {
     const size_t first = i + 1 - side;
-    const auto there =
-        along.empty() ? std::span(countedReadings()).first(width + 2 * side) : along.subspan(first, width + 2 * side);
+    const auto there = placesOf(along, i, width, side);
     const double middle = 0.5 * (there[side - 1] + there[side - 1 + width]);
     Gap gap;
     double variance = 0;
@@ -263,7 +284,7 @@ FORTITOR_WIDE size_t nextStep(std::span<const double> y, size_t i, size_t end, s
         const Four back = (behind < before ? behind : before) - moved;
         const Truths any = (forth >= clear) | (back >= clear);
         if ((any[0] | any[1] | any[2] | any[3]) != 0)
-            break;
+            return i + (any[0] != 0 ? 0 : any[1] != 0 ? 1 : any[2] != 0 ? 2 : 3);
     }
     while (i < end && !(std::max(standsOut(y, i, width, true), standsOut(y, i, width, false)) >= clear))
         ++i;
@@ -295,6 +316,7 @@ std::optional<ExtensometerSlip> findSlip(std::span<const double> extension, std:
 {
     std::optional<ExtensometerSlip> worst;
     constexpr double stepsOut = 0.7; // of a step, beyond what moves beside it
+    constexpr double doubts = 9; // that a step is greater than
     if (to < from + 4 * few)
         return worst;
     // The extension is held against the crosshead, so that a drive that changes its speed makes no step.
@@ -320,8 +342,12 @@ std::optional<ExtensometerSlip> findSlip(std::span<const double> extension, std:
                 --i;
                 continue;
             }
+            // What stands out by less than that share of the least step to be told needs no lines.
+            const double clear = std::max(standsOut(extension, i, width, true), standsOut(extension, i, width, false));
+            if (clear < 0.999 * stepsOut * doubts * noise * leastDoubt(placesOf(along, i, width, side), width, side))
+                continue;
             const Gap gap = gapOf(extension, along, i, width, side, noise);
-            if (std::abs(gap.step) < std::max(least, 9 * gap.doubt)
+            if (std::abs(gap.step) < std::max(least, doubts * gap.doubt)
                 || (worst && std::abs(gap.step) <= std::abs(worst->step)))
                 continue;
             if (standsOut(extension, i, width, gap.step > 0) < stepsOut * std::abs(gap.step))

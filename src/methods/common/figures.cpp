@@ -122,12 +122,14 @@ std::string noteOf(const SpecimenInput& input, const std::string& key)
 
 const Unit& MPa()
 {
-    return *findUnit("MPa");
+    static const Unit& unit = *findUnit("MPa");
+    return unit;
 }
 
 const Unit& percentUnit()
 {
-    return *findUnit("%", Kind::Strain);
+    static const Unit& unit = *findUnit("%", Kind::Strain);
+    return unit;
 }
 
 double relativeStrainError(const SpecimenInput& input, const StressStrain& data, double strainSpan)

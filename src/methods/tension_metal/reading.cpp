@@ -44,7 +44,10 @@ void readHardening(const SpecimenInput& input, const StressStrain& data, Tension
     std::vector<double> y;
     // Dense records are thinned: the line does not gain from neighbours within one noise width.
     const size_t stride = std::max(size_t{1}, (data.end - reading.straight.end) / 20000);
-    for (size_t i = reading.straight.end; i < data.end && i <= reading.maximum.index; i += stride) {
+    const size_t last = std::min(data.end, reading.maximum.index + 1);
+    x.reserve(last > reading.straight.end ? (last - reading.straight.end) / stride + 1 : 0);
+    y.reserve(x.capacity());
+    for (size_t i = reading.straight.end; i < last; i += stride) {
         const double e = data.strain[i] - reading.origin;
         if (data.strain[i] < from || data.strain[i] > to)
             continue;
