@@ -25,6 +25,8 @@
 
 namespace {
 
+using namespace fortitor;
+
 QString defaultLogbook()
 {
     return QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + "/fortitor/logbook.sqlite";
@@ -58,25 +60,8 @@ int tryTheFrame(fortitor::MainWindow& window)
     return 0;
 }
 
-} // namespace
-
-int main(int argc, char** argv)
+void addOptions(QCommandLineParser& parser)
 {
-    using namespace fortitor;
-    // Readings work in arrays of megabytes; giving each back to the system and asking anew costs more
-    // than the reading.
-    mallopt(M_MMAP_THRESHOLD, 32 << 20);
-    mallopt(M_TRIM_THRESHOLD, 256 << 20);
-    QElapsedTimer clock;
-    clock.start();
-    // A dialog of the desktop would take Esc for itself; STOP has to come first.
-    QCoreApplication::setAttribute(Qt::AA_DontUseNativeDialogs);
-    Application app(argc, argv);
-    QCoreApplication::setOrganizationName("fortitor");
-    QCoreApplication::setApplicationName("fortitor");
-    QCoreApplication::setApplicationVersion(FORTITOR_VERSION);
-    QGuiApplication::setDesktopFileName("fortitor");
-    QCommandLineParser parser;
     parser.setApplicationDescription("Fortitor: mechanical tests, from job to signed report.");
     parser.addHelpOption();
     parser.addVersionOption();
@@ -93,6 +78,55 @@ int main(int argc, char** argv)
         {"start-time", "Print how long it took until the window could be used, and quit."},
     });
     parser.addPositionalArgument("files", "Job files or text records to take in.", "[files…]");
+}
+
+/// Leads the frame that the command line names; false, with a word on stderr, when its token can't be read.
+bool joinGivenFrame(const QCommandLineParser& parser, MainWindow& window)
+{
+    QFile token(parser.value("machine-token"));
+    const bool readable = parser.isSet("machine-token") && token.open(QIODevice::ReadOnly);
+    if (parser.isSet("machine-token") && !readable) {
+        std::fprintf(stderr, "fortitor: %s: %s\n", token.fileName().toUtf8().constData(),
+                     token.errorString().toUtf8().constData());
+        return false;
+    }
+    window.frame().setAddress(parser.value("machine"),
+                              readable ? QString::fromUtf8(token.readLine(256)).trimmed() : QString());
+    window.frame().joinNamed();
+    return true;
+}
+
+/// Back to where one was; in a new demo to the first job.
+void goToStart(MainWindow& window, bool demo, bool fresh)
+{
+    const auto jobs = window.session().logbook().jobs();
+    const auto last = QSettings().value("lastJob").toLongLong();
+    const auto wanted = demo && fresh && !jobs.empty() ? jobs.front().id : last;
+    if (std::ranges::any_of(jobs, [&](const JobRow& row) { return row.id == wanted; }))
+        window.openJob(wanted, 0, fresh ? 4 : QSettings().value("lastStage", 1).toInt());
+    else
+        window.go(jobs.empty() ? MainWindow::Jobs : MainWindow::Today);
+}
+
+} // namespace
+
+int main(int argc, char** argv)
+{
+    // Readings work in arrays of megabytes; giving each back to the system and asking anew costs more
+    // than the reading.
+    mallopt(M_MMAP_THRESHOLD, 32 << 20);
+    mallopt(M_TRIM_THRESHOLD, 256 << 20);
+    QElapsedTimer clock;
+    clock.start();
+    // A dialog of the desktop would take Esc for itself; STOP has to come first.
+    QCoreApplication::setAttribute(Qt::AA_DontUseNativeDialogs);
+    Application app(argc, argv);
+    QCoreApplication::setOrganizationName("fortitor");
+    QCoreApplication::setApplicationName("fortitor");
+    QCoreApplication::setApplicationVersion(FORTITOR_VERSION);
+    QGuiApplication::setDesktopFileName("fortitor");
+    QCommandLineParser parser;
+    addOptions(parser);
     parser.process(app);
 
     QTemporaryDir captureFolder;
@@ -128,18 +162,8 @@ int main(int argc, char** argv)
                         + (report.isEmpty() ? QString() : " A report lies in " + report),
                     true);
     };
-    if (parser.isSet("machine")) {
-        QFile token(parser.value("machine-token"));
-        const bool readable = parser.isSet("machine-token") && token.open(QIODevice::ReadOnly);
-        if (parser.isSet("machine-token") && !readable) {
-            std::fprintf(stderr, "fortitor: %s: %s\n", token.fileName().toUtf8().constData(),
-                         token.errorString().toUtf8().constData());
-            return 3;
-        }
-        window.frame().setAddress(parser.value("machine"),
-                                  readable ? QString::fromUtf8(token.readLine(256)).trimmed() : QString());
-        window.frame().joinNamed();
-    }
+    if (parser.isSet("machine") && !joinGivenFrame(parser, window))
+        return 3;
     if (parser.isSet("size") || capture) {
         const QStringList parts = parser.value("size").split('x');
         window.resize(parts.size() == 2 ? parts[0].toInt() : 1280, parts.size() == 2 ? parts[1].toInt() : 800);
@@ -150,14 +174,7 @@ int main(int argc, char** argv)
     }
     if (tryFrame)
         return tryTheFrame(window);
-    // Back to where one was; in the demo to the first job.
-    const auto jobs = (*book)->jobs();
-    const auto last = QSettings().value("lastJob").toLongLong();
-    const auto wanted = parser.isSet("demo") && fresh && !jobs.empty() ? jobs.front().id : last;
-    if (std::ranges::any_of(jobs, [&](const JobRow& row) { return row.id == wanted; }))
-        window.openJob(wanted, 0, fresh ? 4 : QSettings().value("lastStage", 1).toInt());
-    else
-        window.go(jobs.empty() ? MainWindow::Jobs : MainWindow::Today);
+    goToStart(window, parser.isSet("demo"), fresh);
     window.show();
     for (const QString& path : parser.positionalArguments())
         QTimer::singleShot(0, &window, [&window, path] { window.takeIn(path); });

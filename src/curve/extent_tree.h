@@ -9,7 +9,7 @@
 namespace fortitor {
 
 /// The extents of a long curve at every scale: each node holds the least box around `fan` nodes below it, the lowest
-/// around `leaf` points. What a picture can't tell apart is skipped without looking at it, whichever way the curve runs.
+/// around `leaf` points. What a picture can't tell apart is skipped unseen, whichever way the curve runs.
 /// About three bytes a point; built in one pass. The points themselves are not held: they must outlive the tree
 /// unchanged.
 class ExtentTree {

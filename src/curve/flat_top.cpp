@@ -16,17 +16,17 @@ constexpr double lookDown = 0.02; // of the top
 constexpr double smoothingShare = 0.15; // of half the stretch
 constexpr double certain = 1; // noise widths, before the choice among places is counted
 
-struct Bins {
+struct TopBins {
     std::vector<double> x, y;
     double noise = 0;
 };
 
 /// The readings about the top, in means of equal counts where there are many.
-Bins gather(std::span<const double> x, std::span<const double> y, size_t from, size_t to, double noise)
+TopBins gather(std::span<const double> x, std::span<const double> y, size_t from, size_t to, double noise)
 {
     const size_t n = to - from;
     const size_t count = std::min(n, mostBins);
-    Bins bins;
+    TopBins bins;
     bins.x.reserve(count);
     bins.y.reserve(count);
     for (size_t b = 0, a = from, e = from; b < count; ++b, a = e) {
@@ -126,11 +126,11 @@ size_t edgeOf(const std::vector<double>& y, size_t i, int step, double level, si
     return last;
 }
 
-struct Stretch {
+struct TopStretch {
     size_t from = 0, to = 0;
 };
 
-Stretch stretchBy(const Bins& bins, const Sums& sums, size_t half, bool mean)
+TopStretch stretchBy(const TopBins& bins, const Sums& sums, size_t half, bool mean)
 {
     const std::vector<double> y = smoothOf(sums, half, mean);
     const size_t n = y.size();
@@ -144,7 +144,7 @@ Stretch stretchBy(const Bins& bins, const Sums& sums, size_t half, bool mean)
     const size_t b = edgeOf(y, i, +1, y[i] - 8 * noise, half);
     const double places = std::max(1.0, static_cast<double>(b - a) / static_cast<double>(2 * half + 1));
     const double level = y[i] - (certain + std::sqrt(2 * std::log(places))) * noise;
-    Stretch out{i, i};
+    TopStretch out{i, i};
     for (size_t k = a; k <= b; ++k)
         if (y[k] >= level) {
             out.from = std::min(out.from, k);
@@ -154,10 +154,10 @@ Stretch stretchBy(const Bins& bins, const Sums& sums, size_t half, bool mean)
 }
 
 /// A quadratic overshoots where a level top breaks off, a mean lags where the top is sharp: what either finds.
-Stretch stretchOf(const Bins& bins, const Sums& sums, size_t half)
+TopStretch stretchOf(const TopBins& bins, const Sums& sums, size_t half)
 {
-    const Stretch a = stretchBy(bins, sums, half, false);
-    const Stretch b = stretchBy(bins, sums, half, true);
+    const TopStretch a = stretchBy(bins, sums, half, false);
+    const TopStretch b = stretchBy(bins, sums, half, true);
     return {std::min(a.from, b.from), std::max(a.to, b.to)};
 }
 
@@ -174,11 +174,11 @@ FlatTop findFlatTop(std::span<const double> x, std::span<const double> y, size_t
         ++to;
     if (to - from < 6)
         return {x[top], 0.5 * std::abs(x[to] - x[from])};
-    const Bins bins = gather(x, y, from, to + 1, noise);
+    const TopBins bins = gather(x, y, from, to + 1, noise);
     const Sums sums(bins.y);
     const size_t n = bins.y.size();
     size_t half = 1;
-    Stretch found = stretchOf(bins, sums, half);
+    TopStretch found = stretchOf(bins, sums, half);
     for (int round = 0; round < 14; ++round) {
         const auto next =
             std::min(static_cast<size_t>(smoothingShare * 0.5 * static_cast<double>(found.to - found.from)), n / 6);

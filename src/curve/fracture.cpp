@@ -11,7 +11,7 @@ namespace fortitor {
 namespace {
 
 constexpr double softeningTimes = 5;
-constexpr double leastFall = 0.1; // of the greatest load, for a fall at the end of a record
+constexpr double leastLastFall = 0.1; // of the greatest load, for a fall at the end of a record
 constexpr double notRecovered = 0.8;
 
 struct Fall {
@@ -84,7 +84,7 @@ std::optional<Fracture> findFracture(std::span<const double> y, double noise, si
     const double base = y[0];
     for (size_t width = 1; width < std::max(y.size() / 20, size_t{4}); width *= 3) {
         const Fall fall = largestFall(y, 0, width);
-        if (fall.size < std::max(leastFall * (top - base), 10 * noise))
+        if (fall.size < std::max(leastLastFall * (top - base), 10 * noise))
             continue;
         if (recovers(y, fall, width))
             return std::nullopt;

@@ -42,8 +42,8 @@ size_t firstAtLeast(std::span<const double> y, size_t from, double level, double
 constexpr size_t blockOfSteps = 512;
 std::vector<Extremes> greatestSteps(std::span<const double> y, size_t from, size_t to, size_t width);
 
-/// The first index from `from` on whose value lies under `share` of the greatest so far less `clear`, once that is above
-/// `least`; the size of `y` when there is none.
+/// The first index from `from` on whose value lies under `share` of the greatest so far less `clear`, once that is
+/// above `least`; the size of `y` when there is none.
 size_t firstDip(std::span<const double> y, size_t from, double least, double share, double clear);
 
 /// The middle of the values (an even count takes the mean of the two); NaN for none.

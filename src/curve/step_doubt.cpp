@@ -7,11 +7,11 @@
 namespace fortitor {
 namespace {
 
-constexpr double share = 0.03;
+constexpr double doubtfulShare = 0.03;
 
 double tolerance(const StraightSoFar& s, double expected, double division)
 {
-    return std::max({3 * s.line.residualRms, share * std::abs(expected), 1.5 * division});
+    return std::max({3 * s.line.residualRms, doubtfulShare * std::abs(expected), 1.5 * division});
 }
 
 } // namespace

@@ -7,7 +7,7 @@
 namespace fortitor {
 namespace {
 
-constexpr double share = 0.015;
+constexpr double limitShare = 0.015;
 constexpr double leaning = 0.2; // of the tolerance: too little to be off, too much to be sure of
 
 double robust(std::vector<double> residuals)
@@ -42,7 +42,7 @@ Fit fitOf(std::span<const double> load, std::span<const double> deflection, cons
 
 double tolerance(const Fit& fit, double deflection, double division)
 {
-    return std::max({3 * fit.scatter, share * std::abs(deflection), division});
+    return std::max({3 * fit.scatter, limitShare * std::abs(deflection), division});
 }
 
 std::vector<std::size_t> range(std::size_t from, std::size_t to)
@@ -90,7 +90,7 @@ std::optional<StepLimit> amongSteps(std::span<const double> load, std::span<cons
     for (const std::size_t i : used)
         out.lineAtStart = out.lineAtStart
             && std::abs(deflection[i] - fit.line.at(load[i]))
-                <= std::max({share * std::abs(deflection[used.back()]), division, 0.0});
+                <= std::max({limitShare * std::abs(deflection[used.back()]), division, 0.0});
     out.lineAtStart = out.lineAtStart && fit.line.slope > 0;
     out.limit = first - 1;
     std::size_t off = 0;

@@ -13,8 +13,8 @@ struct Turn {
     size_t last = 0; ///< the last reading there
 };
 
-/// The place where the way (crosshead, ram, or strain; rising while the load is put on) turns back for good:
-/// by more than six times its `noise` (noiseOfDrive) and 0.3 % of its range. Nothing when it goes on, or stands, to the end.
+/// The place where the way (crosshead, ram, or strain; rising while the load is put on) turns back for good: by more
+/// than six times its `noise` (noiseOfDrive) and 0.3 % of its range. Nothing when it goes on or stands to the end.
 std::optional<Turn> findTurn(std::span<const double> way, size_t from, double noise);
 
 /// Whether a fall of the force that begins at `last` is the load being taken off: the way goes back by so

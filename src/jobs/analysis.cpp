@@ -35,6 +35,59 @@ bool insideFolder(const std::filesystem::path& file, const std::filesystem::path
     return !relative.empty() && *relative.begin() != "..";
 }
 
+/// What came of an event while the record was taken; nothing for one that says nothing of the figures.
+std::optional<Remark> remarkOfEvent(const Event& e)
+{
+    if (e.code == "calibration-overdue") // what stood against an instrument when the test began stays with the result
+        return Remark{e.code,
+                      Severity::Caution,
+                      {},
+                      "Taken with an instrument that had run out: " + e.text + ".",
+                      "Have it calibrated; settle this once the calibration shows that it was still right.",
+                      {}};
+    if (e.code == "calibration-failed")
+        return Remark{e.code,
+                      Severity::Reject,
+                      {},
+                      "Taken with an instrument that had failed: " + e.text,
+                      "Repeat the test with a sound instrument.",
+                      {}};
+    if (e.code == "overload")
+        return Remark{"cell-overloaded",
+                      Severity::Caution,
+                      {},
+                      "The load cell was overloaded in this run: " + e.text + ".",
+                      "Check the cell before it measures again.",
+                      {}};
+    if (e.code == "gap")
+        return Remark{"record-gap",
+                      Severity::Caution,
+                      {},
+                      "The record has a gap: " + e.text + ".",
+                      "A figure that rests on this stretch is not to be trusted.",
+                      {}};
+    return std::nullopt;
+}
+
+/// What was said when the record came in, what it lacks, and what happened meanwhile.
+std::vector<Remark> remarksOfRecord(const Record& record)
+{
+    std::vector<Remark> remarks;
+    for (const std::string& note : record.notes)
+        remarks.push_back({"import", Severity::Note, {}, note, "", {}});
+    if (!record.incompleteBecause.empty())
+        remarks.push_back({"record-incomplete",
+                           Severity::Caution,
+                           {},
+                           "The record is incomplete: " + record.incompleteBecause,
+                           "What was kept is read; what came after is not known.",
+                           {}});
+    for (const Event& e : record.events)
+        if (auto remark = remarkOfEvent(e))
+            remarks.push_back(std::move(*remark));
+    return remarks;
+}
+
 } // namespace
 
 Expected<std::shared_ptr<const Record>> loadRecord(const Specimen& specimen, const Method& method,
@@ -93,50 +146,9 @@ SpecimenOutcome analyseSpecimen(const Specimen& specimen, const Job& job, std::s
     if (!checked.remarks.empty() && !checked.record) // not missing: of no use
         std::erase_if(outcome->remarks, [](const Remark& r) { return r.code == "no-record"; });
     outcome->remarks.insert(outcome->remarks.end(), checked.remarks.begin(), checked.remarks.end());
-    if (input.record) {
-        for (const std::string& note : input.record->notes)
-            outcome->remarks.push_back({"import", Severity::Note, {}, note, "", {}});
-        if (!input.record->incompleteBecause.empty())
-            outcome->remarks.push_back({"record-incomplete",
-                                        Severity::Caution,
-                                        {},
-                                        "The record is incomplete: " + input.record->incompleteBecause,
-                                        "What was kept is read; what came after is not known.",
-                                        {}});
-    }
     if (input.record)
-        for (const Event& e : input.record->events) {
-            // What stood against an instrument when the test began stays with the result.
-            if (e.code == "calibration-overdue")
-                outcome->remarks.push_back(
-                    {e.code,
-                     Severity::Caution,
-                     {},
-                     "Taken with an instrument that had run out: " + e.text + ".",
-                     "Have it calibrated; settle this once the calibration shows that it was still right.",
-                     {}});
-            else if (e.code == "calibration-failed")
-                outcome->remarks.push_back({e.code,
-                                            Severity::Reject,
-                                            {},
-                                            "Taken with an instrument that had failed: " + e.text,
-                                            "Repeat the test with a sound instrument.",
-                                            {}});
-            else if (e.code == "overload")
-                outcome->remarks.push_back({"cell-overloaded",
-                                            Severity::Caution,
-                                            {},
-                                            "The load cell was overloaded in this run: " + e.text + ".",
-                                            "Check the cell before it measures again.",
-                                            {}});
-            else if (e.code == "gap")
-                outcome->remarks.push_back({"record-gap",
-                                            Severity::Caution,
-                                            {},
-                                            "The record has a gap: " + e.text + ".",
-                                            "A figure that rests on this stretch is not to be trusted.",
-                                            {}});
-        }
+        for (Remark& r : remarksOfRecord(*input.record))
+            outcome->remarks.push_back(std::move(r));
     out.outcome = std::move(*outcome);
     // What the method itself throws out leaves the set with its reason, unless a person settled it.
     if (out.excludedBecause.empty())

@@ -17,7 +17,7 @@ namespace {
 using Op = Term::Op;
 using Node = Term::Node;
 
-/// The nodes below a term, each once, inputs before what uses them. A tree of a few dozen takes no memory from the heap.
+/// The nodes below a term, each once, inputs before what uses them. A tree of a few dozen takes no heap.
 class Order {
 public:
     explicit Order(const Term& term)

@@ -18,7 +18,7 @@ bool digit(char c)
     return c >= '0' && c <= '9';
 }
 
-constexpr double beyond = 9.9e36;
+constexpr double unreadable = 9.9e36;
 
 /// Latin letters with accents, from À (U+00C0) to ſ (U+017F), by their plain ones; ' ' for what is no letter.
 constexpr std::string_view plainLetters = "aaaaaaaceeeeiiiidnooooo ouuuuypsaaaaaaaceeeeiiiidnooooo ouuuuypy" // À … ÿ
@@ -57,7 +57,7 @@ bool isOverflowMark(std::string_view text)
 
 bool isOverflowFigure(double value)
 {
-    return std::abs(value) >= beyond;
+    return std::abs(value) >= unreadable;
 }
 
 bool withoutGroups(std::string_view text, Marks marks, std::string& out)

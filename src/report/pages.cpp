@@ -21,10 +21,10 @@
 namespace fortitor {
 namespace {
 
-constexpr double left = 48;
-constexpr double right = 547;
-constexpr double top = 44;
-constexpr double bottom = 806;
+constexpr double pageLeft = 48;
+constexpr double pageRight = 547;
+constexpr double pageTop = 44;
+constexpr double pageBottom = 806;
 
 QString q(const std::string& text)
 {
@@ -67,7 +67,7 @@ ReportPages::ReportPages(const Report& report)
 {
     foot_ = fmt::format("{} · {} · {}", report.choices.laboratory, report.number, report.choices.date);
     pages_.emplace_back();
-    y_ = top;
+    y_ = pageTop;
     addHead(report);
     addTable(report);
     for (const std::string& line : report.scatter)
@@ -85,9 +85,9 @@ ReportPages::ReportPages(const Report& report)
 
 void ReportPages::add(double tall, std::function<void(QPainter&, const QRectF&)> paint, double spaceBefore)
 {
-    if (y_ + spaceBefore + tall > bottom && !pages_.back().empty()) {
+    if (y_ + spaceBefore + tall > pageBottom && !pages_.back().empty()) {
         pages_.emplace_back();
-        y_ = top;
+        y_ = pageTop;
     } else {
         y_ += spaceBefore;
     }
@@ -98,7 +98,7 @@ void ReportPages::add(double tall, std::function<void(QPainter&, const QRectF&)>
 void ReportPages::addText(const std::string& text, double pixels, QFont::Weight weight, bool quiet, double spaceBefore,
                           double indent)
 {
-    const Paragraph paragraph(q(text), wordFont(pixels, weight), right - left - indent);
+    const Paragraph paragraph(q(text), wordFont(pixels, weight), pageRight - pageLeft - indent);
     add(
         paragraph.height,
         [paragraph, quiet, indent](QPainter& painter, const QRectF& room) {
@@ -139,8 +139,10 @@ void ReportPages::addTable(const Report& report)
     const size_t n = report.columns.size();
     const double first = 62;
     const double last = 46;
-    const double step = n > 0 ? std::min(74.0, (right - left - first - last) / static_cast<double>(n)) : 60;
-    const auto columnRight = [first, step](size_t c) { return left + first + step * static_cast<double>(c + 1) - 6; };
+    const double step = n > 0 ? std::min(74.0, (pageRight - pageLeft - first - last) / static_cast<double>(n)) : 60;
+    const auto columnRight = [first, step](size_t c) {
+        return pageLeft + first + step * static_cast<double>(c + 1) - 6;
+    };
     add(
         42,
         [report, columnRight](QPainter& painter, const QRectF& room) {
@@ -303,7 +305,7 @@ void ReportPages::addSignature(const Report& report)
 void ReportPages::addDerivations(const Report& report)
 {
     pages_.emplace_back();
-    y_ = top;
+    y_ = pageTop;
     addText("How each figure came about", 14, QFont::DemiBold, false);
     std::string label;
     for (const ReportDerivation& d : report.derivations) {
@@ -332,13 +334,13 @@ void ReportPages::paint(QPainter& painter, size_t index) const
     painter.fillRect(QRectF(0, 0, width, height), Qt::white);
     for (const auto& [y, block] : pages_[index]) {
         painter.save();
-        block.paint(painter, QRectF(left, y, right - left, block.height));
+        block.paint(painter, QRectF(pageLeft, y, pageRight - pageLeft, block.height));
         painter.restore();
     }
     painter.setFont(wordFont(8));
     painter.setPen(paper().quiet);
-    painter.drawText(QPointF(left, height - 26), q(foot_));
-    drawRight(painter, right, height - 26, QString("page %1 of %2").arg(index + 1).arg(count()));
+    painter.drawText(QPointF(pageLeft, height - 26), q(foot_));
+    drawRight(painter, pageRight, height - 26, QString("page %1 of %2").arg(index + 1).arg(count()));
     painter.restore();
 }
 

@@ -8,18 +8,15 @@
 
 namespace fortitor {
 
-Expected<Done> writeXlsx(const std::string& path, const Job& job, const JobOutcome& outcome, const Report& report)
-{
-    const std::string beside = path + ".part" + std::to_string(::getpid());
-    lxw_workbook* book = workbook_new(beside.c_str());
-    const Problem failed{path, "the workbook could not be written", "room and rights in the folder",
-                         "What was there before is unchanged."};
-    if (!book)
-        return failed;
-    lxw_format* bold = workbook_add_format(book);
-    format_set_bold(bold);
-    const auto column = [](size_t c) { return static_cast<lxw_col_t>(c); };
+namespace {
 
+lxw_col_t column(size_t c)
+{
+    return static_cast<lxw_col_t>(c);
+}
+
+void addResults(lxw_workbook* book, lxw_format* bold, const JobOutcome& outcome)
+{
     lxw_worksheet* results = workbook_add_worksheet(book, "Results");
     worksheet_write_string(results, 0, 0, "specimen", bold);
     lxw_row_t row = 1;
@@ -48,12 +45,15 @@ Expected<Done> writeXlsx(const std::string& path, const Job& job, const JobOutco
         worksheet_write_string(results, row, column(last), std::string(verdictName(s.verdict)).c_str(), nullptr);
         worksheet_write_string(results, row++, column(last + 1), s.excludedBecause.c_str(), nullptr);
     }
+}
 
+void addStatistics(lxw_workbook* book, lxw_format* bold, const JobOutcome& outcome)
+{
     lxw_worksheet* set = workbook_add_worksheet(book, "Statistics");
     const char* heads[] = {"symbol", "unit", "n", "mean", "s", "CV %", "min", "max", "95 % half width"};
     for (size_t c = 0; c < std::size(heads); ++c)
         worksheet_write_string(set, 0, column(c), heads[c], bold);
-    row = 1;
+    lxw_row_t row = 1;
     for (const SetFigure& f : outcome.batch) {
         worksheet_write_string(set, row, 0, f.symbol.c_str(), nullptr);
         worksheet_write_string(set, row, 1, std::string(f.unit->symbol).c_str(), nullptr);
@@ -64,9 +64,12 @@ Expected<Done> writeXlsx(const std::string& path, const Job& job, const JobOutco
                 worksheet_write_number(set, row, column(c + 2), values[c], nullptr);
         ++row;
     }
+}
 
+void addDimensions(lxw_workbook* book, const Job& job)
+{
     lxw_worksheet* sizes = workbook_add_worksheet(book, "Dimensions");
-    row = 0;
+    lxw_row_t row = 0;
     for (const Specimen& s : job.specimens)
         for (const auto& [key, readings] : s.input.dimensions) {
             worksheet_write_string(sizes, row, 0, s.label.c_str(), nullptr);
@@ -75,9 +78,12 @@ Expected<Done> writeXlsx(const std::string& path, const Job& job, const JobOutco
                 worksheet_write_string(sizes, row, column(c + 2), readings[c].text.c_str(), nullptr);
             ++row;
         }
+}
 
+void addRemarks(lxw_workbook* book, const Report& report)
+{
     lxw_worksheet* remarks = workbook_add_worksheet(book, "Remarks");
-    row = 0;
+    lxw_row_t row = 0;
     for (const ReportRemark& r : report.remarks) {
         const std::string cells[] = {r.label, std::string(severityName(r.remark.severity)), r.remark.code,
                                      r.remark.text, r.settledBy};
@@ -85,6 +91,24 @@ Expected<Done> writeXlsx(const std::string& path, const Job& job, const JobOutco
             worksheet_write_string(remarks, row, column(c), cells[c].c_str(), nullptr);
         ++row;
     }
+}
+
+} // namespace
+
+Expected<Done> writeXlsx(const std::string& path, const Job& job, const JobOutcome& outcome, const Report& report)
+{
+    const std::string beside = path + ".part" + std::to_string(::getpid());
+    lxw_workbook* book = workbook_new(beside.c_str());
+    const Problem failed{path, "the workbook could not be written", "room and rights in the folder",
+                         "What was there before is unchanged."};
+    if (!book)
+        return failed;
+    lxw_format* bold = workbook_add_format(book);
+    format_set_bold(bold);
+    addResults(book, bold, outcome);
+    addStatistics(book, bold, outcome);
+    addDimensions(book, job);
+    addRemarks(book, report);
     if (workbook_close(book) != LXW_NO_ERROR || std::rename(beside.c_str(), path.c_str()) != 0) {
         std::remove(beside.c_str());
         return failed;

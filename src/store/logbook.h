@@ -88,7 +88,7 @@ public:
     [[nodiscard]] Expected<std::shared_ptr<const Record>> loadRecord(const QString& id) const;
     /// What is known of a record, its channels without their values.
     [[nodiscard]] Expected<Record> loadHead(const QString& id) const;
-    /// Hands out a record's rows in the stretches in which they are kept, so that one of any length needs little memory.
+    /// Hands out a record's rows in the stretches in which they are kept: one of any length needs little memory.
     Expected<Done> forEachChunk(const QString& id, const Record& head, const TakeRows& take) const;
 
     /// Of all records there are.

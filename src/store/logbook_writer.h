@@ -26,8 +26,8 @@ public:
 
     /// Asked for now, done soon. Nothing it holds is touched by the asking thread any more.
     void post(Work work, Answer answer = {});
-    /// Waits for all that was asked, answers it, and does this. `turn`: what the asking thread does meanwhile, so that its
-    /// events, answers among them, are delivered; without it, it waits.
+    /// Waits for all that was asked, answers it, and does this. `turn`: what the asking thread does meanwhile, so that
+    /// its events, answers among them, are delivered; without it, it waits.
     Expected<Done> now(const Work& work, const std::function<void()>& turn = {});
     /// Waits for all that was asked, and answers it.
     void finish();

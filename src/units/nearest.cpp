@@ -8,7 +8,7 @@ namespace {
 
 constexpr size_t longest = 64; // no name is longer; what is costs no time
 
-std::string plain(std::string_view word)
+std::string bareWord(std::string_view word)
 {
     std::string out(word.substr(0, longest));
     for (char& c : out)
@@ -20,8 +20,8 @@ std::string plain(std::string_view word)
 
 size_t wordDistance(std::string_view first, std::string_view second)
 {
-    const std::string a = plain(first);
-    const std::string b = plain(second);
+    const std::string a = bareWord(first);
+    const std::string b = bareWord(second);
     std::vector<std::vector<size_t>> d(a.size() + 1, std::vector<size_t>(b.size() + 1));
     for (size_t i = 0; i <= a.size(); ++i)
         d[i][0] = i;

@@ -16,7 +16,7 @@
 namespace fortitor {
 namespace {
 
-const double none = std::nan("");
+const double noNumber = std::nan("");
 const double endless = std::numeric_limits<double>::infinity();
 
 TEST(Unreadable, AGapIsDrawnAsAGap)
@@ -25,8 +25,8 @@ TEST(Unreadable, AGapIsDrawnAsAGap)
     image.fill(Qt::white);
     QPainter painter(&image);
     const Chart chart({0, 0, 400, 300}, 0, 10, 0, 10);
-    const std::vector<double> x{0, 1, 2, none, 4, 5, 6, endless, 8, 9, 10};
-    const std::vector<double> y{5, 5, 5, 5, 5, none, 5, 5, -endless, 5, 5};
+    const std::vector<double> x{0, 1, 2, noNumber, 4, 5, 6, endless, 8, 9, 10};
+    const std::vector<double> y{5, 5, 5, 5, 5, noNumber, 5, 5, -endless, 5, 5};
     chart.drawCurve(painter, x, y, QPen(Qt::black, 3));
     painter.end();
     const auto inked = [&](double at) {
@@ -43,7 +43,7 @@ TEST(Unreadable, AChartOfNothingCanBePainted)
 {
     QImage image(400, 300, QImage::Format_RGB32);
     QPainter painter(&image);
-    for (const auto& [low, high] : {std::pair{none, none},
+    for (const auto& [low, high] : {std::pair{noNumber, noNumber},
                                     {0.0, endless},
                                     {-endless, endless},
                                     {1.0, 1.0},
@@ -66,8 +66,8 @@ TEST(Unreadable, TheLiveCurveHoldsOnlyReadings)
 {
     LiveCurve curve(80, 50, 60);
     for (int i = 0; i < 100; ++i)
-        curve.add(i * 0.02, i % 7 == 3 ? none : 100.0 * i, i > 50 ? none : 0.001 * i, 0.002 * i, true);
-    curve.add(none, 1, 1, 1, true);
+        curve.add(i * 0.02, i % 7 == 3 ? noNumber : 100.0 * i, i > 50 ? noNumber : 0.001 * i, 0.002 * i, true);
+    curve.add(noNumber, 1, 1, 1, true);
     curve.add(3, endless, 1, 1, true);
     ASSERT_GT(curve.strain().size(), 80u);
     for (const auto* values : {&curve.strain(), &curve.stress()})

@@ -11,13 +11,13 @@
 namespace fortitor {
 namespace {
 
-struct Curve {
+struct PressedCurve {
     std::vector<double> x, y;
 };
 
-Curve curveOf(double (*law)(double), double last, size_t n, double noise = 0)
+PressedCurve curveOf(double (*law)(double), double last, size_t n, double noise = 0)
 {
-    Curve c;
+    PressedCurve c;
     std::mt19937 random(3);
     std::normal_distribution<double> normal(0, 1);
     for (size_t i = 0; i < n; ++i) {
@@ -47,7 +47,7 @@ double peaksThenClimbsHigher(double e)
 TEST(FirstMaximumTest, AParabolaFoundUnderNoise)
 {
     for (const double noise : {0.0, 0.02, 0.1}) {
-        const Curve c = curveOf(peaks, 0.07, 4000, noise);
+        const PressedCurve c = curveOf(peaks, 0.07, 4000, noise);
         const auto found = findFirstMaximum(c.x, c.y, 0, noise);
         ASSERT_TRUE(found) << noise;
         EXPECT_NEAR(found->peak.value, 50, 0.05 + noise / 3);
@@ -59,14 +59,14 @@ TEST(FirstMaximumTest, AParabolaFoundUnderNoise)
 TEST(FirstMaximumTest, NoneOnACurveThatClimbsToItsEnd)
 {
     for (const double noise : {0.0, 0.05, 0.3}) {
-        const Curve c = curveOf(climbs, 0.02, 6000, noise);
+        const PressedCurve c = curveOf(climbs, 0.02, 6000, noise);
         EXPECT_FALSE(findFirstMaximum(c.x, c.y, 0, noise)) << noise;
     }
 }
 
 TEST(FirstMaximumTest, ALevelStretchCounts)
 {
-    const Curve c = curveOf(levels, 0.08, 4000);
+    const PressedCurve c = curveOf(levels, 0.08, 4000);
     const auto found = findFirstMaximum(c.x, c.y, 0, 0);
     ASSERT_TRUE(found);
     EXPECT_TRUE(found->level);
@@ -77,7 +77,7 @@ TEST(FirstMaximumTest, ALevelStretchCounts)
 TEST(FirstMaximumTest, AFlatTopThatFallsIsAMaximumWithItsWidth)
 {
     // (1 − x)^6 flattens long before its top at 0.2, then it falls away.
-    const Curve c =
+    const PressedCurve c =
         curveOf([](double e) { return e < 0.2 ? 40 * (1 - std::pow(1 - e / 0.2, 6)) : 40 - 30 * (e - 0.2); }, 0.4,
                 6000);
     const auto found = findFirstMaximum(c.x, c.y, 0, 0);
@@ -90,7 +90,7 @@ TEST(FirstMaximumTest, AFlatTopThatFallsIsAMaximumWithItsWidth)
 
 TEST(FirstMaximumTest, WhatClimbsHigherLaterIsNotTheFirst)
 {
-    const Curve c = curveOf(peaksThenClimbsHigher, 0.5, 8000);
+    const PressedCurve c = curveOf(peaksThenClimbsHigher, 0.5, 8000);
     const auto found = findFirstMaximum(c.x, c.y, 0, 0);
     ASSERT_TRUE(found);
     EXPECT_NEAR(found->peak.value, 50, 0.05);

@@ -26,6 +26,11 @@ inline SpecimenInput simulatedInput(const char* name, std::uint64_t seed)
     return in;
 }
 
+inline Quantity length(const std::string& text)
+{
+    return *parseQuantity(text, Kind::Length);
+}
+
 inline Outcome evaluated(const char* method, const SpecimenInput& in)
 {
     auto outcome = findMethod(method)->evaluate(in);

@@ -4,6 +4,7 @@
 #include "methods/tension_metal/tension_metal.h"
 
 #include "methods/display.h"
+#include "methods/support.h"
 #include "sim/catalogue.h"
 
 #include <gtest/gtest.h>
@@ -14,10 +15,7 @@
 namespace fortitor {
 namespace {
 
-Quantity length(const std::string& text)
-{
-    return *parseQuantity(text, Kind::Length);
-}
+using namespace test;
 
 SpecimenInput simulated(const char* name, std::uint64_t seed)
 {
@@ -31,12 +29,6 @@ SpecimenInput simulated(const char* name, std::uint64_t seed)
             in.dimensions[key].push_back(length(v));
     in.record = std::make_shared<const Record>(std::move(run.record));
     return in;
-}
-
-const Remark* remark(const Outcome& o, const std::string& code)
-{
-    const auto it = std::ranges::find(o.remarks, code, &Remark::code);
-    return it == o.remarks.end() ? nullptr : &*it;
 }
 
 TEST(MarksByHand, TheBreakMovedBackShortensTheElongations)
@@ -53,7 +45,7 @@ TEST(MarksByHand, TheBreakMovedBackShortensTheElongations)
     EXPECT_NEAR(*moved->find("At")->value, mark->x - 0.02, 2e-4);
     EXPECT_LT(*moved->find("Ut")->value, *automatic->find("Ut")->value);
     EXPECT_DOUBLE_EQ(*moved->find("Rm")->value, *automatic->find("Rm")->value);
-    const Remark* told = remark(*moved, "moved-by-hand");
+    const Remark* told = remarkOf(*moved, "moved-by-hand");
     ASSERT_TRUE(told);
     EXPECT_NE(std::ranges::find(told->symbols, "At"), told->symbols.end());
 }
@@ -114,7 +106,7 @@ TEST(StepMethod, EvenRest)
     const auto o = evaluateTensionMetal(in);
     ASSERT_TRUE(o);
     EXPECT_NEAR(*o->find("A")->value, 0.17, 1e-12);
-    EXPECT_TRUE(remark(*o, "step-method"));
+    EXPECT_TRUE(remarkOf(*o, "step-method"));
 }
 
 TEST(StepMethod, OddRestTakesBothNeighbours)
@@ -126,7 +118,7 @@ TEST(StepMethod, OddRestTakesBothNeighbours)
     auto o = evaluateTensionMetal(in);
     ASSERT_TRUE(o);
     EXPECT_FALSE(o->find("A")->value);
-    EXPECT_TRUE(remark(*o, "missing-dimension"));
+    EXPECT_TRUE(remarkOf(*o, "missing-dimension"));
     in.dimensions["length_yz"].push_back(length("16.8 mm"));
     o = evaluateTensionMetal(in);
     ASSERT_TRUE(o);
@@ -165,7 +157,7 @@ TEST(TwoFaces, BendingIsToldAndTheMeanServes)
         two.record = record;
         const auto o = evaluateTensionMetal(two);
         ASSERT_TRUE(o);
-        const Remark* bending = remark(*o, "bending");
+        const Remark* bending = remarkOf(*o, "bending");
         ASSERT_TRUE(bending);
         EXPECT_EQ(bending->severity, share > 0.1 ? Severity::Caution : Severity::Note);
         EXPECT_NEAR(*o->find("E")->value, *alone->find("E")->value, 0.002 * *alone->find("E")->value);

@@ -6,6 +6,7 @@
 #include "methods/common/live_curve.h"
 #include "methods/common/section.h"
 #include "methods/display.h"
+#include "methods/support.h"
 #include "sim/catalogue.h"
 
 #include <gtest/gtest.h>
@@ -16,10 +17,7 @@
 namespace fortitor {
 namespace {
 
-Quantity length(const std::string& text)
-{
-    return *parseQuantity(text, Kind::Length);
-}
+using namespace test;
 
 SpecimenInput roundBar()
 {
@@ -81,21 +79,6 @@ bool missing(const Outcome& o, const char* symbol)
 {
     const Result* r = o.find(symbol);
     return r && !r->value;
-}
-
-const Remark* remark(const Outcome& o, const std::string& code)
-{
-    const auto it = std::ranges::find(o.remarks, code, &Remark::code);
-    return it == o.remarks.end() ? nullptr : &*it;
-}
-
-/// Whether something says why a symbol is missing.
-bool explained(const Outcome& o, const std::string& symbol)
-{
-    return std::ranges::any_of(o.remarks, [&](const Remark& r) {
-        return std::ranges::find(r.symbols, symbol) != r.symbols.end()
-            && (r.severity != Severity::Note || r.code == "not-applicable");
-    });
 }
 
 TEST(TensionMetal, WorkedSection)
@@ -242,7 +225,7 @@ TEST(TensionMetal, ARoundedCurveSaysWhyThereIsNoUpperYield)
         EXPECT_TRUE(missing(o, symbol));
         EXPECT_TRUE(explained(o, symbol));
     }
-    EXPECT_TRUE(remark(o, "not-applicable"));
+    EXPECT_TRUE(remarkOf(o, "not-applicable"));
 }
 
 TEST(TensionMetal, ForceZero)
@@ -255,14 +238,14 @@ TEST(TensionMetal, ForceZero)
     in.dimensions["area"] = {Quantity{specimen.bar.section, findUnit("mm2"), 0, ""}};
     in.record = std::make_shared<const Record>(run.record);
     const Outcome taken = evaluated(in);
-    ASSERT_TRUE(remark(taken, "zero-offset"));
-    EXPECT_EQ(remark(taken, "zero-offset")->severity, Severity::Caution);
+    ASSERT_TRUE(remarkOf(taken, "zero-offset"));
+    EXPECT_EQ(remarkOf(taken, "zero-offset")->severity, Severity::Caution);
     EXPECT_NEAR(value(taken, "Rm") / specimen.trueValue("Rm"), 1, 0.002);
     in.options["force_zero"] = "none";
     const Outcome left = evaluated(in);
     EXPECT_NEAR(value(left, "Rm") - value(taken, "Rm"), 240 / specimen.bar.section, 0.1);
-    ASSERT_TRUE(remark(left, "zero-offset"));
-    EXPECT_EQ(remark(left, "zero-offset")->severity, Severity::Caution);
+    ASSERT_TRUE(remarkOf(left, "zero-offset"));
+    EXPECT_EQ(remarkOf(left, "zero-offset")->severity, Severity::Caution);
 }
 
 TEST(TensionMetal, AZeroThatCannotBeToldStaysWithACaution)
@@ -279,9 +262,9 @@ TEST(TensionMetal, AZeroThatCannotBeToldStaysWithACaution)
     }
     in.record = shifted;
     const Outcome o = evaluated(in);
-    ASSERT_TRUE(remark(o, "zero-offset"));
-    EXPECT_EQ(remark(o, "zero-offset")->severity, Severity::Caution);
-    EXPECT_TRUE(remark(o, "no-fracture"));
+    ASSERT_TRUE(remarkOf(o, "zero-offset"));
+    EXPECT_EQ(remarkOf(o, "zero-offset")->severity, Severity::Caution);
+    EXPECT_TRUE(remarkOf(o, "no-fracture"));
     EXPECT_TRUE(missing(o, "At"));
     EXPECT_TRUE(explained(o, "At"));
 }
@@ -302,7 +285,7 @@ TEST(TensionMetal, CrossheadOnlyGivesNoModulusUnlessAskedFor)
     EXPECT_TRUE(missing(o, "E"));
     EXPECT_TRUE(missing(o, "Rp0.2"));
     EXPECT_TRUE(explained(o, "E"));
-    EXPECT_TRUE(remark(o, "crosshead-strain"));
+    EXPECT_TRUE(remarkOf(o, "crosshead-strain"));
     EXPECT_GT(value(o, "Rm"), 300);
     EXPECT_NEAR(value(o, "A_ext"), 0.076, 0.01);
 
@@ -324,11 +307,11 @@ TEST(TensionMetal, ExtensometerSlipIsSeen)
     in.dimensions["area"] = {Quantity{specimen.bar.section, findUnit("mm2"), 0, ""}};
     in.dimensions["extensometer_gauge_length"] = {length("40 mm")};
     in.record = std::make_shared<const Record>(run.record);
-    ASSERT_TRUE(remark(evaluated(in), "extensometer-slip"));
+    ASSERT_TRUE(remarkOf(evaluated(in), "extensometer-slip"));
     // The same bar without it carries no such remark.
     specimen.conditions.slipAtStrain = 0;
     in.record = std::make_shared<const Record>(simulateRun(entry, specimen, 5).record);
-    EXPECT_FALSE(remark(evaluated(in), "extensometer-slip"));
+    EXPECT_FALSE(remarkOf(evaluated(in), "extensometer-slip"));
 }
 
 TEST(TensionMetal, CleanBarsCarryNoSlip)
@@ -341,7 +324,7 @@ TEST(TensionMetal, CleanBarsCarryNoSlip)
         in.dimensions["area"] = {Quantity{run.specimen.bar.section, findUnit("mm2"), 0, ""}};
         in.dimensions["extensometer_gauge_length"] = {length(std::to_string(entry.extensometer) + " mm")};
         in.record = std::make_shared<const Record>(run.record);
-        alarms += remark(evaluated(in), "extensometer-slip") != nullptr;
+        alarms += remarkOf(evaluated(in), "extensometer-slip") != nullptr;
     }
     EXPECT_LE(alarms, 1);
 }
@@ -354,7 +337,7 @@ TEST(TensionMetal, ExtensometerRemovedGoesOnFromTheCrosshead)
     in.dimensions["area"] = {Quantity{run.specimen.bar.section, findUnit("mm2"), 0, ""}};
     in.record = std::make_shared<const Record>(run.record);
     const Outcome o = evaluated(in);
-    ASSERT_TRUE(remark(o, "extensometer-removed"));
+    ASSERT_TRUE(remarkOf(o, "extensometer-removed"));
     EXPECT_NEAR(value(o, "A_ext"), run.specimen.trueValue("A_ext"), 0.004);
     ASSERT_TRUE(o.curve());
     EXPECT_GT(o.curve()->crossheadFrom, 0u);
@@ -364,23 +347,23 @@ TEST(TensionMetal, ExtensometerRemovedGoesOnFromTheCrosshead)
         EXPECT_LT(std::abs(o.curve()->y[i + 1] - o.curve()->y[i]), 1.5) << i;
     in.dimensions.erase("parallel_length");
     const Outcome cut = evaluated(in);
-    ASSERT_TRUE(remark(cut, "extensometer-removed"));
-    EXPECT_EQ(remark(cut, "extensometer-removed")->severity, Severity::Caution);
+    ASSERT_TRUE(remarkOf(cut, "extensometer-removed"));
+    EXPECT_EQ(remarkOf(cut, "extensometer-removed")->severity, Severity::Caution);
 }
 
 TEST(TensionMetal, NominalAndSpread)
 {
     SpecimenInput in = roundBar();
     in.dimensions["diameter"] = {length("10.00 mm"), length("10.00 mm"), length("10.00 mm")};
-    EXPECT_TRUE(remark(evaluated(in), "nominal-dimension"));
+    EXPECT_TRUE(remarkOf(evaluated(in), "nominal-dimension"));
     in.dimensions["diameter"] = {length("10.02 mm"), length("9.80 mm"), length("10.02 mm")};
-    EXPECT_TRUE(remark(evaluated(in), "dimension-spread"));
+    EXPECT_TRUE(remarkOf(evaluated(in), "dimension-spread"));
     in.dimensions["diameter"] = {length("10.02 mm"), length("1.001 mm"), length("10.02 mm")};
-    EXPECT_TRUE(remark(evaluated(in), "reading-slip"));
+    EXPECT_TRUE(remarkOf(evaluated(in), "reading-slip"));
     in.dimensions["diameter"] = {length("10.02 mm"), length("10.01 mm"), length("10.02 mm")};
     const Outcome good = evaluated(in);
     for (const char* code : {"nominal-dimension", "dimension-spread", "reading-slip"})
-        EXPECT_FALSE(remark(good, code)) << code;
+        EXPECT_FALSE(remarkOf(good, code)) << code;
 }
 
 TEST(TensionMetal, SlipFactors)
@@ -397,38 +380,38 @@ TEST(TensionMetal, BreakNearAMark)
 {
     SpecimenInput in = roundBar();
     in.dimensions["break_distance"] = {length("10 mm")};
-    ASSERT_TRUE(remark(evaluated(in), "break-near-mark"));
+    ASSERT_TRUE(remarkOf(evaluated(in), "break-near-mark"));
     in.options["near_mark"] = "quarter";
     in.dimensions["break_distance"] = {length("14 mm")};
-    EXPECT_FALSE(remark(evaluated(in), "break-near-mark"));
+    EXPECT_FALSE(remarkOf(evaluated(in), "break-near-mark"));
     in.dimensions["break_distance"] = {length("-3 mm")};
-    EXPECT_TRUE(remark(evaluated(in), "break-outside-gauge"));
+    EXPECT_TRUE(remarkOf(evaluated(in), "break-outside-gauge"));
 }
 
 TEST(TensionMetal, ElongationChecks)
 {
     SpecimenInput in = roundBar();
     in.dimensions["final_gauge_length"] = {length("48 mm")};
-    ASSERT_TRUE(remark(evaluated(in), "elongation-negative"));
-    EXPECT_EQ(remark(evaluated(in), "elongation-negative")->severity, Severity::Reject);
+    ASSERT_TRUE(remarkOf(evaluated(in), "elongation-negative"));
+    EXPECT_EQ(remarkOf(evaluated(in), "elongation-negative")->severity, Severity::Reject);
     in.dimensions["final_diameter"] = {length("12 mm")};
-    EXPECT_TRUE(remark(evaluated(in), "neck-larger"));
+    EXPECT_TRUE(remarkOf(evaluated(in), "neck-larger"));
     in = roundBar();
     in.dimensions["final_gauge_length"] = {length("51 mm")};
-    EXPECT_TRUE(remark(evaluated(in), "brittle-break"));
+    EXPECT_TRUE(remarkOf(evaluated(in), "brittle-break"));
     in.record = bilinearRecord(78.8, 70000, 210, 1400, 0.08);
-    EXPECT_TRUE(remark(evaluated(in), "elongation-disagrees"));
+    EXPECT_TRUE(remarkOf(evaluated(in), "elongation-disagrees"));
 }
 
 TEST(TensionMetal, Geometry)
 {
     SpecimenInput in = roundBar();
     in.dimensions["parallel_length"] = {length("52 mm")};
-    EXPECT_TRUE(remark(evaluated(in), "geometry"));
+    EXPECT_TRUE(remarkOf(evaluated(in), "geometry"));
     in = roundBar();
     in.dimensions["extensometer_gauge_length"] = {length("20 mm")};
-    EXPECT_TRUE(remark(evaluated(in), "geometry"));
-    EXPECT_FALSE(remark(evaluated(roundBar()), "geometry"));
+    EXPECT_TRUE(remarkOf(evaluated(in), "geometry"));
+    EXPECT_FALSE(remarkOf(evaluated(roundBar()), "geometry"));
 }
 
 TEST(TensionMetal, YieldNotReachedAndUnusualRatio)
@@ -437,9 +420,9 @@ TEST(TensionMetal, YieldNotReachedAndUnusualRatio)
     in.record = bilinearRecord(78.8, 70000, 400, 1400, 0.005, 800);
     const Outcome o = evaluated(in);
     EXPECT_TRUE(missing(o, "Rp0.2"));
-    EXPECT_TRUE(remark(o, "yield-not-reached"));
+    EXPECT_TRUE(remarkOf(o, "yield-not-reached"));
     in.record = bilinearRecord(78.8, 70000, 100, 4000, 0.2);
-    EXPECT_TRUE(remark(evaluated(in), "ratio-unusual"));
+    EXPECT_TRUE(remarkOf(evaluated(in), "ratio-unusual"));
 }
 
 TEST(TensionMetal, ModulusFarFromPublished)
@@ -448,10 +431,10 @@ TEST(TensionMetal, ModulusFarFromPublished)
     in.published["E"] = 70000;
     in.publishedSource = "reference table";
     in.record = bilinearRecord(78.8, 55000, 210, 1400, 0.08);
-    ASSERT_TRUE(remark(evaluated(in), "slope-off-published"));
-    EXPECT_NE(remark(evaluated(in), "slope-off-published")->advice.find("gauge length"), std::string::npos);
+    ASSERT_TRUE(remarkOf(evaluated(in), "slope-off-published"));
+    EXPECT_NE(remarkOf(evaluated(in), "slope-off-published")->advice.find("gauge length"), std::string::npos);
     in.record = bilinearRecord(78.8, 71000, 210, 1400, 0.08);
-    EXPECT_FALSE(remark(evaluated(in), "slope-off-published"));
+    EXPECT_FALSE(remarkOf(evaluated(in), "slope-off-published"));
 }
 
 TEST(TensionMetal, EachMissingThingIsNamed)
@@ -546,7 +529,7 @@ TEST(TensionMetal, RecordsThatAreNone)
     gaps->channels[0].values = std::move(holed);
     in.record = gaps;
     const Outcome withGaps = evaluated(in);
-    EXPECT_TRUE(remark(withGaps, "reading-missed"));
+    EXPECT_TRUE(remarkOf(withGaps, "reading-missed"));
     EXPECT_NEAR(value(withGaps, "E"), 70000, 50);
 }
 
@@ -567,7 +550,7 @@ TEST(TensionMetal, AHandfulOfKeyedReadings)
     const Outcome o = evaluated(in);
     // 15 000 N on 78.80 mm² over 0.136 mm on 50 mm.
     EXPECT_NEAR(value(o, "E"), 15000 / 78.80 / (0.136 / 50), 150);
-    EXPECT_TRUE(remark(o, "few-points-elastic"));
+    EXPECT_TRUE(remarkOf(o, "few-points-elastic"));
     EXPECT_NEAR(value(o, "Rm"), 24500 / 78.80, 0.1);
     EXPECT_NEAR(value(o, "Rp0.2"), 261, 4);
 }
@@ -585,7 +568,7 @@ TEST(TensionMetal, NegativeForceIsTurned)
     }
     in.record = turned;
     const Outcome o = evaluated(in);
-    EXPECT_TRUE(remark(o, "sign-turned"));
+    EXPECT_TRUE(remarkOf(o, "sign-turned"));
     EXPECT_NEAR(value(o, "E"), 70000, 50);
 }
 
@@ -658,7 +641,7 @@ TEST(TensionMetal, ConvertedElongation)
     in.options["convert_family"] = "plain steel";
     const Outcome o = evaluated(in);
     EXPECT_NEAR(value(o, "A_converted"), 0.128 * std::pow(50.0 / 80, 0.4), 1e-9);
-    EXPECT_TRUE(remark(o, "converted"));
+    EXPECT_TRUE(remarkOf(o, "converted"));
     in.record = bilinearRecord(78.8, 210000, 800, 1500, 0.12);
     EXPECT_TRUE(missing(evaluated(in), "A_converted"));
 }

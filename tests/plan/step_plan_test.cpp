@@ -14,7 +14,7 @@
 namespace fortitor {
 namespace {
 
-constexpr double degree = std::numbers::pi / 180;
+constexpr double oneDegree = std::numbers::pi / 180;
 const Unit& degrees = *findUnit("deg");
 const Unit& newton = *findUnit("N");
 
@@ -24,7 +24,7 @@ TEST(StepPlan, IsReadAsTyped)
     ASSERT_TRUE(plan) << plan.problem().text();
     const double wanted[] = {0, 5, 10, 30, 80, 130};
     for (size_t i = 0; i < std::size(wanted); ++i)
-        EXPECT_NEAR(*plan->target(i) / degree, wanted[i], 1e-9);
+        EXPECT_NEAR(*plan->target(i) / oneDegree, wanted[i], 1e-9);
     EXPECT_FALSE(plan->readings());
     EXPECT_EQ(planText(*plan), "5 deg x 2, 20 deg x 1, 50 deg");
     const auto decimal = parseSteps("0,5 kN × 3", Kind::Force, newton);
@@ -67,13 +67,13 @@ TEST(StepPlan, FollowsTheMaterial)
     const Method& torsion = *findMethod("torsion");
     const auto fine = stepPlan(torsion, shaft(12), degrees);
     ASSERT_TRUE(fine);
-    EXPECT_NEAR(fine->runs.front().size / degree, 1, 1e-9)
+    EXPECT_NEAR(fine->runs.front().size / oneDegree, 1, 1e-9)
         << "the surface yields near 8°: eight steps or more before it";
     EXPECT_GT(fine->runs.back().size, 10 * fine->runs.front().size);
     EXPECT_EQ(fine->runs.back().count, 0);
     SpecimenInput unknown = shaft(12);
     unknown.published.clear();
-    EXPECT_NEAR(stepPlan(torsion, unknown, degrees)->runs.front().size / degree, 5, 1e-9);
+    EXPECT_NEAR(stepPlan(torsion, unknown, degrees)->runs.front().size / oneDegree, 5, 1e-9);
     SpecimenInput stated = shaft(12);
     stated.options["steps"] = "10 deg x 3";
     EXPECT_EQ(stepPlan(torsion, stated, degrees)->readings(), 4u);
@@ -136,7 +136,7 @@ TEST(SteppedBench, BringsToItsTargetsReadsAndBreaks)
         const auto bench = steppedBench(entry, drawSpecimen(entry, 3), 3);
         ASSERT_TRUE(bench) << name;
         const std::string stepped = findMethod(entry.method)->intake.stepped;
-        const double step = stepped == "twist" ? 2 * degree : entry.method == "poisson" ? 1000 : 100;
+        const double step = stepped == "twist" ? 2 * oneDegree : entry.method == "poisson" ? 1000 : 100;
         const auto first = bench->bringTo(step);
         const auto second = bench->bringTo(2 * step);
         ASSERT_TRUE(first && second) << name;

@@ -15,26 +15,26 @@ namespace {
 
 const std::vector<std::vector<std::string>> forceAndExtension{{"force"}, {"extension"}};
 
-Expected<Record> read(const std::string& text, ImportRequest request = {})
+Expected<Record> importOf(const std::string& text, ImportRequest request = {})
 {
     return importTextBytes(text, "A1.csv", request);
 }
 
 Record good(const std::string& text, ImportRequest request = {})
 {
-    auto record = read(text, request);
+    auto record = importOf(text, request);
     EXPECT_TRUE(record) << (record ? "" : record.problem().text());
     return record ? std::move(*record) : Record{};
 }
 
 std::string refused(const std::string& text, ImportRequest request = {})
 {
-    auto record = read(text, request);
+    auto record = importOf(text, request);
     EXPECT_FALSE(record) << text.substr(0, 200);
     return record ? std::string() : record.problem().text();
 }
 
-double at(const Record& record, const char* channel, size_t row)
+double cellAt(const Record& record, const char* channel, size_t row)
 {
     const Channel* c = record.find(channel);
     EXPECT_TRUE(c) << channel;
@@ -68,7 +68,7 @@ TEST(SeveralTests, ABlankLineBetweenIsNeverJoined)
     EXPECT_EQ(good(text, {.part = 1}).rows(), 40u);
     const Record second = good(text, {.part = 2});
     EXPECT_EQ(second.rows(), 30u);
-    EXPECT_DOUBLE_EQ(at(second, "force", 1), 500);
+    EXPECT_DOUBLE_EQ(cellAt(second, "force", 1), 500);
     EXPECT_NE(refused(text, {.part = 3}).find("1 to 2"), std::string::npos);
 }
 
@@ -85,8 +85,8 @@ TEST(SeveralTests, EachUnderItsOwnHeaderInItsOwnUnits)
         + rows(20, [](int i) { return fmt::format("{:.1f};{:.3f};{:.1f}", 0.1 * i, 0.002 * i, 250.0 * i); });
     const Record second = good(text, {.part = 2});
     EXPECT_EQ(second.rows(), 20u);
-    EXPECT_DOUBLE_EQ(at(second, "force", 2), 500);
-    EXPECT_NEAR(at(second, "extension", 2), 0.004, 1e-12);
+    EXPECT_DOUBLE_EQ(cellAt(second, "force", 2), 500);
+    EXPECT_NEAR(cellAt(second, "extension", 2), 0.004, 1e-12);
 }
 
 TEST(SeveralTests, AFooterOfBareFiguresIsNoReading)
@@ -125,7 +125,7 @@ TEST(DecimalMark, ThreeDecimalsOfAGermanRecordStay)
                                       c = ',';
                               return t;
                           }));
-    EXPECT_DOUBLE_EQ(at(r, "force", 0), 12345);
+    EXPECT_DOUBLE_EQ(cellAt(r, "force", 0), 12345);
 }
 
 TEST(DecimalMark, WholeNumbersWithGroupsAreNotAThousandTimesTooSmall)
@@ -137,35 +137,35 @@ TEST(DecimalMark, WholeNumbersWithGroupsAreNotAThousandTimesTooSmall)
     const Record r = good("Time (s);Force (N);Travel (um)\n" + rows(400, [&](int i) {
                               return fmt::format("{};{};{}", i, grouped(35L * i), grouped(7L * i));
                           }));
-    EXPECT_DOUBLE_EQ(at(r, "force", 300), 10500);
-    EXPECT_DOUBLE_EQ(at(r, "force", 10), 350);
+    EXPECT_DOUBLE_EQ(cellAt(r, "force", 300), 10500);
+    EXPECT_DOUBLE_EQ(cellAt(r, "force", 10), 350);
     const auto pointed = [](long v) {
         return v < 1000 ? std::to_string(v) : fmt::format("{}.{:03}", v / 1000, v % 1000);
     };
     EXPECT_DOUBLE_EQ(
-        at(good("Zeit (s);Kraft (N);Weg (um)\n"
-                + rows(400, [&](int i) { return fmt::format("{};{};{}", i, pointed(35L * i), pointed(7L * i)); })),
-           "force", 300),
+        cellAt(good("Zeit (s);Kraft (N);Weg (um)\n"
+                    + rows(400, [&](int i) { return fmt::format("{};{};{}", i, pointed(35L * i), pointed(7L * i)); })),
+               "force", 300),
         10500);
 }
 
 TEST(DecimalMark, GroupsAndDecimalsTogether)
 {
-    EXPECT_DOUBLE_EQ(at(good("Time (s);Force (N)\n"
-                             + rows(30, [](int i) { return fmt::format("{}.0;{},{:03}.25", i, 12 + i, 345); })),
-                        "force", 0),
+    EXPECT_DOUBLE_EQ(cellAt(good("Time (s);Force (N)\n"
+                                 + rows(30, [](int i) { return fmt::format("{}.0;{},{:03}.25", i, 12 + i, 345); })),
+                            "force", 0),
                      12345.25);
-    EXPECT_DOUBLE_EQ(at(good("Zeit (s);Kraft (N)\n"
-                             + rows(30, [](int i) { return fmt::format("{},0;{}.{:03},25", i, 12 + i, 345); })),
-                        "force", 0),
+    EXPECT_DOUBLE_EQ(cellAt(good("Zeit (s);Kraft (N)\n"
+                                 + rows(30, [](int i) { return fmt::format("{},0;{}.{:03},25", i, 12 + i, 345); })),
+                            "force", 0),
                      12345.25);
-    EXPECT_DOUBLE_EQ(at(good("Time (s),Force (N)\n"
-                             + rows(30, [](int i) { return fmt::format("{}.0,\"{},{:03}.25\"", i, 12 + i, 345); })),
-                        "force", 0),
+    EXPECT_DOUBLE_EQ(cellAt(good("Time (s),Force (N)\n"
+                                 + rows(30, [](int i) { return fmt::format("{}.0,\"{},{:03}.25\"", i, 12 + i, 345); })),
+                            "force", 0),
                      12345.25);
-    EXPECT_DOUBLE_EQ(at(good("Time (s);Force (N)\n"
-                             + rows(30, [](int i) { return fmt::format("{};1,{:03},{:03}", i, 200 + i, 345); })),
-                        "force", 0),
+    EXPECT_DOUBLE_EQ(cellAt(good("Time (s);Force (N)\n"
+                                 + rows(30, [](int i) { return fmt::format("{};1,{:03},{:03}", i, 200 + i, 345); })),
+                            "force", 0),
                      1200345)
         << "two marks in one figure";
 }
@@ -177,13 +177,13 @@ TEST(DecimalMark, WhatCanBeReadBothWaysIsAsked)
     const std::string words = refused(text);
     EXPECT_NE(words.find("12,345"), std::string::npos) << words;
     EXPECT_NE(words.find("record.decimal"), std::string::npos) << words;
-    EXPECT_DOUBLE_EQ(at(good(text, {.decimal = ','}), "force", 0), 12.345);
-    EXPECT_DOUBLE_EQ(at(good(text, {.decimal = '.'}), "force", 0), 12345);
+    EXPECT_DOUBLE_EQ(cellAt(good(text, {.decimal = ','}), "force", 0), 12.345);
+    EXPECT_DOUBLE_EQ(cellAt(good(text, {.decimal = '.'}), "force", 0), 12345);
     // One cell far down settles it.
-    EXPECT_DOUBLE_EQ(
-        at(good(text + rows(500, [](int i) { return fmt::format("{};{},{:03}", 130 + i, 12, 345); }) + "700;0,004\n"),
-           "force", 0),
-        12.345);
+    EXPECT_DOUBLE_EQ(cellAt(good(text + rows(500, [](int i) { return fmt::format("{};{},{:03}", 130 + i, 12, 345); })
+                                 + "700;0,004\n"),
+                            "force", 0),
+                     12.345);
 }
 
 // ---- units and columns in conflict
@@ -194,7 +194,7 @@ TEST(Conflict, AUnitInTheHeaderAgainstOneInTheRowOfUnits)
     const std::string words = refused(text);
     EXPECT_NE(words.find("column 2"), std::string::npos) << words;
     EXPECT_NE(words.find("kN in its header and N in the row of units"), std::string::npos) << words;
-    EXPECT_DOUBLE_EQ(at(good(text, {.choices = {{"force", {2, "", "kN"}}}}), "force", 2), 1000);
+    EXPECT_DOUBLE_EQ(cellAt(good(text, {.choices = {{"force", {2, "", "kN"}}}}), "force", 2), 1000);
     EXPECT_EQ(good("Time (s);Force (kN);Extension (mm)\ns;kN;-\n" + plainRows(20)).rows(), 20u)
         << "the same twice is none";
 }
@@ -205,7 +205,7 @@ TEST(Conflict, TwoColumnsThatClaimOneChannel)
         + rows(20, [](int i) { return fmt::format("{};{}.5;{}.25;0.00{}", i, i, 7 * i, i % 10); });
     const std::string words = refused(text);
     EXPECT_NE(words.find("column 2 \"Force\", column 3 \"Load\""), std::string::npos) << words;
-    EXPECT_DOUBLE_EQ(at(good(text, {.choices = {{"force", {3, "", ""}}}}), "force", 2), 14250);
+    EXPECT_DOUBLE_EQ(cellAt(good(text, {.choices = {{"force", {3, "", ""}}}}), "force", 2), 14250);
     const Record both = good("Force (kN);Extension 1 (mm);Extension 2 (mm)\n"
                              + rows(20, [](int i) { return fmt::format("{}.5;0.1{};0.2{}", i, i % 10, i % 10); }));
     EXPECT_TRUE(both.find("extension") && both.find("extension_2"));
@@ -220,8 +220,8 @@ TEST(Overflow, MarksAndFiguresAreMissingAndSaid)
                                   return i >= 20 && i < 23 ? fmt::format("{}.0;{}.5;{}", i, i, mark)
                                                            : fmt::format("{}.0;{}.5;0.0{:02}", i, i, i);
                               }));
-        EXPECT_TRUE(std::isnan(at(r, "extension", 21))) << mark;
-        EXPECT_FALSE(std::isnan(at(r, "force", 21))) << mark;
+        EXPECT_TRUE(std::isnan(cellAt(r, "extension", 21))) << mark;
+        EXPECT_FALSE(std::isnan(cellAt(r, "force", 21))) << mark;
         EXPECT_EQ(r.rows(), 30u) << mark;
         ASSERT_FALSE(r.notes.empty()) << mark;
         EXPECT_NE(r.notes.front().find("3 readings were beyond"), std::string::npos) << r.notes.front();
@@ -234,12 +234,13 @@ TEST(Overflow, RunsOfAConverterAtItsEnd)
                               return i >= 30 ? fmt::format("{}.0;32767;0.0{:02}", i, i)
                                              : fmt::format("{}.0;{};0.0{:02}", i, 1000 * i, i);
                           }));
-    EXPECT_TRUE(std::isnan(at(r, "force", 35)));
+    EXPECT_TRUE(std::isnan(cellAt(r, "force", 35)));
     EXPECT_FALSE(r.notes.empty());
     EXPECT_DOUBLE_EQ(
-        at(good(head
-                + rows(40, [](int i) { return fmt::format("{}.0;{};0.0{:02}", i, i == 30 ? 32767 : 1000 * i, i); })),
-           "force", 30),
+        cellAt(good(
+                   head
+                   + rows(40, [](int i) { return fmt::format("{}.0;{};0.0{:02}", i, i == 30 ? 32767 : 1000 * i, i); })),
+               "force", 30),
         32767e3)
         << "one alone may be a reading";
 }
@@ -252,7 +253,7 @@ TEST(Shapes, WordsInTheFirstRowsOfAnotherColumnDropNoRow)
         + rows(100, [](int i) { return fmt::format("{};{}.5;{};0.0{:02}", i, i, i < 40 ? "settling" : "7", i); });
     const Record r = good(text, {.choices = {{"force", {2, "", "kN"}}, {"extension", {4, "", "mm"}}}});
     EXPECT_EQ(r.rows(), 100u);
-    EXPECT_DOUBLE_EQ(at(r, "force", 0), 500);
+    EXPECT_DOUBLE_EQ(cellAt(r, "force", 0), 500);
 }
 
 TEST(Shapes, SparseLastColumnOfWordsAndEmptyCellsAtTheEnd)
@@ -279,8 +280,8 @@ TEST(Shapes, FixedWidthWithBlanksInsideHeaders)
         "   Test Time   Axial Force   Crosshead Travel\n         (s)          (kN)               (mm)\n"
         + rows(30, [](int i) { return fmt::format("{:12.2f}{:14.3f}{:19.4f}", 0.1 * i, 0.5 * i, 0.01 * i); });
     const Record r = good(text);
-    EXPECT_DOUBLE_EQ(at(r, "force", 2), 1000);
-    EXPECT_NEAR(at(r, "displacement", 2), 0.02, 1e-12);
+    EXPECT_DOUBLE_EQ(cellAt(r, "force", 2), 1000);
+    EXPECT_NEAR(cellAt(r, "displacement", 2), 0.02, 1e-12);
     // Single blanks only: by their places.
     const Record placed = good(
         "Elapsed Time Axial Force  Axial Displacement\n"
@@ -288,14 +289,14 @@ TEST(Shapes, FixedWidthWithBlanksInsideHeaders)
         {.choices = {{"time", {0, "Elapsed Time", "s"}},
                      {"force", {0, "Axial Force", "kN"}},
                      {"displacement", {0, "Axial Displacement", "mm"}}}});
-    EXPECT_DOUBLE_EQ(at(placed, "force", 2), 1000);
+    EXPECT_DOUBLE_EQ(cellAt(placed, "force", 2), 1000);
 }
 
 TEST(Shapes, HeadersWithLineBreaksInQuotes)
 {
     const Record r = good("\"Time\n(s)\";\"Force\r\n(kN)\";\"Extension\n(mm)\"\n" + plainRows(20));
     EXPECT_EQ(r.rows(), 20u);
-    EXPECT_DOUBLE_EQ(at(r, "force", 2), 1000);
+    EXPECT_DOUBLE_EQ(cellAt(r, "force", 2), 1000);
     // An inch mark opens no quote.
     EXPECT_EQ(good("Bar 1/2\" round\nTime (s);Force (kN);Extension (mm)\n" + plainRows(20)).rows(), 20u);
 }
@@ -311,8 +312,8 @@ TEST(Shapes, AFooterOfStatisticsInWords)
 TEST(Shapes, NamesWithUnderscoresAndLetters)
 {
     const Record r = good("Time_s;Force_N;ΔL (mm)\n" + plainRows(10));
-    EXPECT_DOUBLE_EQ(at(r, "force", 2), 1);
-    EXPECT_NEAR(at(r, "extension", 2), 0.002, 1e-12);
+    EXPECT_DOUBLE_EQ(cellAt(r, "force", 2), 1);
+    EXPECT_NEAR(cellAt(r, "extension", 2), 0.002, 1e-12);
 }
 
 struct Named {

@@ -99,7 +99,7 @@ void Beside::work()
         done_.push_back(std::move(answer));
         idle_.notify_all();
         if (!std::exchange(told_, true))
-            // By a timer: what is posted comes before keys and mouse, and the page they wait for may be painted just now.
+            // By a timer: what is posted comes before keys and mouse, and the page they wait for may just be painted.
             QMetaObject::invokeMethod(
                 this, [this] { QTimer::singleShot(0, this, &Beside::answered); }, Qt::QueuedConnection);
     }

@@ -191,6 +191,9 @@ private:
     void close(State state, const QString& openBecause);
     void tick();
     void findChannels();
+    void planRun();
+    void checkOwnTrain();
+    QString describeMount(double section);
     void newCurve();
     void watchClamp();
     void average(double time, double force, double extension);

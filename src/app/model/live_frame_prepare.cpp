@@ -73,35 +73,67 @@ QString LiveFrame::prepare()
     if (!session_.hasSpecimen())
         return "No specimen is chosen.";
     specimen_ = session_.current();
-    const Specimen& specimen = session_.specimen();
-    const Method& method = *session_.job().method;
-    const Json& job = session_.document().json();
-    expected_ = expectedLoad(method, specimen.input);
-    train_ = trainOf(job, method);
-    std::vector<TrainLink> cells;
-    for (const InstrumentRow& row : session_.logbook().instruments())
-        if (row.kind == "cell")
-            if (const auto capacity = parseQuantity(textAt(row.body, "capacity"), method.train.load))
-                cells.push_back({"cell", row.name.toStdString(), capacity->base, calibratedFrom});
-    trainRemarks_ = checkTrain(train_, expected_, cells, method.train.load);
-    rates_ = planRates(method, specimen.input, expected_);
-    limits_ = proposeLimits(train_, method, specimen.input, expected_);
-    limits_.extension = toolFigure(job, "extensometer", "travel", Kind::Length);
-    edits::applyLimits(job, method.train.load, limits_);
+    planRun();
     if (byHand())
         return {}; // no run of the frame: the reading pad takes it
-    const auto area = method.loadedArea ? method.loadedArea(specimen.input) : std::nullopt;
+    const Method& method = *session_.job().method;
+    const SpecimenInput& input = session_.specimen().input;
+    const auto area = method.loadedArea ? method.loadedArea(input) : std::nullopt;
     const bool needed = std::ranges::any_of(method.fields, &FieldSpec::needed);
     if (!area && needed)
         return "The section is not measured yet.";
     if (!rates_)
         return QString::fromStdString(missingLength(method));
     const auto run = method.program
-        ? method.program({specimen.input, expected_, *rates_})
+        ? method.program({input, expected_, *rates_})
         : Expected<RunProgram>(Problem{"program", "a test that is not run on a frame", "one that is", {}});
     if (!run)
         return QString::fromStdString(run.problem().text());
     program_ = *run;
+    const QString unknown = describeMount(area.value_or(0));
+    if (!unknown.isEmpty())
+        return unknown;
+    newCurve();
+    mountDue_ = true;
+    joinFrame();
+    tellMount();
+    timer_.start();
+    return {};
+}
+
+/// The load to expect, the train with its margins, rates and limits of the chosen specimen.
+void LiveFrame::planRun()
+{
+    const Specimen& specimen = session_.specimen();
+    const Method& method = *session_.job().method;
+    const Json& job = session_.document().json();
+    expected_ = expectedLoad(method, specimen.input);
+    train_ = trainOf(job, method);
+    checkOwnTrain();
+    rates_ = planRates(method, specimen.input, expected_);
+    limits_ = proposeLimits(train_, method, specimen.input, expected_);
+    limits_.extension = toolFigure(job, "extensometer", "travel", Kind::Length);
+    edits::applyLimits(job, method.train.load, limits_);
+}
+
+/// Holds the train against the load expected, and against the cells there are.
+void LiveFrame::checkOwnTrain()
+{
+    const Kind load = session_.job().method->train.load;
+    std::vector<TrainLink> cells;
+    for (const InstrumentRow& row : session_.logbook().instruments())
+        if (row.kind == "cell")
+            if (const auto capacity = parseQuantity(textAt(row.body, "capacity"), load))
+                cells.push_back({"cell", row.name.toStdString(), capacity->base, calibratedFrom});
+    trainRemarks_ = checkTrain(train_, expected_, cells, load);
+}
+
+/// What the frame is told of the specimen, and what frame it takes; why it can't be, otherwise nothing.
+QString LiveFrame::describeMount(double section)
+{
+    const Specimen& specimen = session_.specimen();
+    const Method& method = *session_.job().method;
+    const Json& job = session_.document().json();
     const CatalogueEntry* entry = entryFor(method.id, session_.job().materialName, noteOf(specimen.input, "direction"),
                                            specimen.input.shape, specimen.input.options);
     if (!entry && address_.isEmpty())
@@ -109,7 +141,7 @@ QString LiveFrame::prepare()
     const double gauge = firstLength(specimen.input, method.train.extensometer);
     mount_ = {.specimen = entry ? entry->name : std::string(),
               .seed = seedOf(session_.job().number + specimen.label),
-              .section = area.value_or(0),
+              .section = section,
               .gaugeLength = gauge};
     if (method.live.strain)
         mount_.length = firstOf(specimen.input, method.lengths);
@@ -120,7 +152,7 @@ QString LiveFrame::prepare()
         top = std::max(top, stage.untilForce);
     if (top > 0) {
         expected_.maximum = top;
-        trainRemarks_ = checkTrain(train_, expected_, cells, method.train.load);
+        checkOwnTrain();
     }
     spec_ = frameSpecFor(method.train.fixture);
     spec_.rate = rate_;
@@ -128,11 +160,6 @@ QString LiveFrame::prepare()
         spec_.cell = cell;
     if (limits_.extension > 0)
         spec_.extensometerTravel = toolFigure(job, "extensometer", "travel", Kind::Length);
-    newCurve();
-    mountDue_ = true;
-    joinFrame();
-    tellMount();
-    timer_.start();
     return {};
 }
 

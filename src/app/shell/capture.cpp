@@ -34,70 +34,57 @@ template <class Until> void runUntil(Until until, int most)
         QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
 }
 
-} // namespace
+/// Goes through the demo and keeps a picture of each main view.
+class Capture {
+public:
+    Capture(MainWindow& shown, QString into)
+        : window(shown), folder(std::move(into)), jobs(shown.session().logbook().jobs()), session(shown.session()),
+          frame(shown.frame())
+    {
+    }
 
-bool captureViews(MainWindow& window, const QString& folder)
-{
-    if (!QDir().mkpath(folder))
-        return false;
-    bool good = true;
-    const auto keep = [&](const char* name) {
+    [[nodiscard]] bool all()
+    {
+        if (jobs.empty())
+            return false;
+        shell();
+        run();
+        train();
+        reading();
+        steps();
+        places();
+        return good;
+    }
+
+private:
+    void keep(const char* name)
+    {
         window.hush();
         settle(250);
         good = window.grab().save(folder + "/" + name + ".png") && good;
-    };
-    const auto jobs = window.session().logbook().jobs();
-    if (jobs.empty())
-        return false;
-    window.go(MainWindow::Today);
-    keep("today");
-    window.go(MainWindow::Jobs);
-    keep("jobs");
-    Session& session = window.session();
-    const auto open = [&](const char* number, int specimen, int stage) {
+    }
+
+    void open(const char* number, int specimen, int stage)
+    {
         for (const JobRow& row : jobs)
             if (row.number == number) {
                 window.openJob(row.id, specimen, stage);
-                window.session().settleWork();
+                session.settleWork();
             }
-    };
-    open("J-0101", 0, 0);
-    keep("plan");
-    open("J-0101", 4, 1);
-    keep("measure");
-    open("J-0101", 3, 2);
-    LiveFrame& frame = window.frame();
-    const auto grip = [&] {
+    }
+
+    void grip()
+    {
         runUntil([&] { return !frame.waits(); }, 8000);
         frame.zeroForce();
         frame.closeTopGrip();
         frame.closeBottomGrip();
         frame.easeToZero();
         runUntil([&] { return frame.shows("grip-second"); }, 8000);
-    };
-    grip();
-    if (auto* rehearse = window.findChild<QPushButton*>("rehearse"))
-        rehearse->click();
-    keep("set-up");
-    frame.putExtensometerOn();
-    frame.setGuard(true);
-    session.setStage(3);
-    frame.setPace(20);
-    runUntil([&] { return !frame.waits(); }, 8000);
-    frame.start();
-    runUntil([&] { return frame.state() == LiveFrame::State::Prompt || !frame.running(); }, 30000);
-    good = frame.state() == LiveFrame::State::Prompt && good; // a picture of a dead page is none
-    keep("load");
-    frame.answerPrompt();
-    runUntil([&] { return !frame.waits(); }, 8000);
-    runUntil([&] { return frame.fastNow() && frame.curve().strain().back() > 0.05; }, 8000);
-    keep("load-running");
-    frame.stop();
-    runUntil([&] { return !frame.running(); }, 20000);
-    keep("load-stopped");
-    session.setStage(2);
-    // A cell that is too small, and one that is too large.
-    const auto choose = [&](const char* what, const QString& name) {
+    }
+
+    void choose(const char* what, const QString& name)
+    {
         if (auto* box = window.findChild<QComboBox*>(what))
             if (const int at = box->findText(name, Qt::MatchStartsWith); at >= 0) {
                 box->setCurrentIndex(at);
@@ -105,105 +92,178 @@ bool captureViews(MainWindow& window, const QString& folder)
             }
         runUntil([&] { return !frame.waits(); }, 8000);
         settle(300);
-    };
-    choose("choose-force", "cell K-5,");
-    keep("set-up-small-cell");
-    choose("choose-force", "cell K-50");
-    choose("choose-fixture", "block yokes");
-    keep("set-up-weak-link");
-    choose("choose-fixture", "none");
-    open("J-0101", 3, 2);
-    grip();
-    frame.putExtensometerOn();
-    frame.setGuard(true);
-    session.setStage(3);
-    runUntil([&] { return !frame.waits(); }, 8000);
-    frame.start();
-    runUntil([&] { return frame.curve().strain().size() > 300; }, 20000);
-    frame.client().command("fault", {{"fault", "link-drop=4"}});
-    runUntil([&] { return frame.linkLost(); }, 5000);
-    keep("load-lost-link");
-    runUntil([&] { return !frame.linkLost() && frame.state() == LiveFrame::State::Holding; }, 8000);
-    keep("load-held");
-    frame.stop();
-    runUntil([&] { return !frame.running(); }, 20000);
-    open("J-0101", 1, 4);
-    keep("read");
-    session.setCurrent(0);
-    session.setStage(5);
-    keep("judge");
-    session.setStage(6);
-    keep("report");
-    open("J-0105", 4, 4);
-    keep("read-plastic");
-    open("J-0104", 2, 4);
-    keep("read-laminate");
-    open("J-0106", 2, 4);
-    keep("read-flatwise");
-    open("J-0108", 18, 2);
-    choose("choose-force", "cell K-100");
-    keep("set-up-large-cell");
-    choose("choose-force", "cell K-5");
-    open("J-0109", 0, 4);
-    keep("read-poisson");
-    open("J-0110", 0, 4);
-    keep("read-bending");
-    if (auto* panel = window.findChild<WhatIfPanel*>("whatIf")) {
-        panel->ask("limit", "5");
-        keep("what-if");
-        panel->drop();
     }
-    open("J-0111", 0, 4);
-    window.bench().readPage()->chooseSymbol("tau_N");
-    keep("read-torsion");
-    open("J-0111", 3, 1);
-    keep("measure-torsion");
-    session.setStage(2);
-    keep("set-up-torsion");
-    const auto readings = [&](const char* job, int specimen, int steps, const char* name) {
+
+    /// So many steps of readings by hand.
+    void readings(const char* job, int specimen, int steps, const char* name)
+    {
         open(job, specimen, 3);
         if (auto* take = window.findChild<QPushButton*>("padInstruments"))
             for (int i = 0; i < steps; ++i)
                 take->click();
         keep(name);
-    };
-    readings("J-0111", 3, 21, "pad-torsion");
-    readings("J-0109", 2, 7, "pad-poisson");
-    open("J-0110", 0, 3);
-    keep("pad-bending");
-    open("J-0110", 0, 1);
-    keep("measure-bending");
-    open("J-0110", 0, 0);
-    keep("plan-bending");
-    open("J-0110", 0, 5);
-    keep("judge-bending");
-    open("J-0111", 0, 6);
-    keep("report-torsion");
-    open("J-0106", 5, 1);
-    keep("measure-flatwise");
-    open("J-0108", 12, 4);
-    keep("read-crush");
-    open("J-0108", 0, 5);
-    if (auto* side = window.findChild<QPushButton*>("judgeScatter"))
-        side->click();
-    keep("judge-scatter");
-    window.go(MainWindow::Compare);
-    if (auto* list = window.findChild<QListWidget*>("compareList"))
-        for (int i = 0; i < list->count(); ++i)
-            if (list->item(i)->text().startsWith("J-0105"))
-                list->item(i)->setCheckState(Qt::Checked);
-    if (auto* by = window.findChild<QComboBox*>("compareBy")) {
-        by->setCurrentIndex(by->findData("direction"));
-        emit by->activated(by->currentIndex());
     }
-    keep("compare");
-    window.go(MainWindow::Reference);
-    keep("reference");
-    window.go(MainWindow::Instruments);
-    keep("instruments");
-    window.go(MainWindow::LogbookPlace);
-    keep("logbook");
-    return good;
+
+    void shell()
+    {
+        window.go(MainWindow::Today);
+        keep("today");
+        window.go(MainWindow::Jobs);
+        keep("jobs");
+    }
+
+    /// A specimen gripped, run, and stopped.
+    void run()
+    {
+        open("J-0101", 0, 0);
+        keep("plan");
+        open("J-0101", 4, 1);
+        keep("measure");
+        open("J-0101", 3, 2);
+        grip();
+        if (auto* rehearse = window.findChild<QPushButton*>("rehearse"))
+            rehearse->click();
+        keep("set-up");
+        frame.putExtensometerOn();
+        frame.setGuard(true);
+        session.setStage(3);
+        frame.setPace(20);
+        runUntil([&] { return !frame.waits(); }, 8000);
+        frame.start();
+        runUntil([&] { return frame.state() == LiveFrame::State::Prompt || !frame.running(); }, 30000);
+        good = frame.state() == LiveFrame::State::Prompt && good; // a picture of a dead page is none
+        keep("load");
+        frame.answerPrompt();
+        runUntil([&] { return !frame.waits(); }, 8000);
+        runUntil([&] { return frame.fastNow() && frame.curve().strain().back() > 0.05; }, 8000);
+        keep("load-running");
+        frame.stop();
+        runUntil([&] { return !frame.running(); }, 20000);
+        keep("load-stopped");
+        session.setStage(2);
+    }
+
+    /// A cell that is too small, and one that is too large; a weak link; a link that is lost.
+    void train()
+    {
+        choose("choose-force", "cell K-5,");
+        keep("set-up-small-cell");
+        choose("choose-force", "cell K-50");
+        choose("choose-fixture", "block yokes");
+        keep("set-up-weak-link");
+        choose("choose-fixture", "none");
+        open("J-0101", 3, 2);
+        grip();
+        frame.putExtensometerOn();
+        frame.setGuard(true);
+        session.setStage(3);
+        runUntil([&] { return !frame.waits(); }, 8000);
+        frame.start();
+        runUntil([&] { return frame.curve().strain().size() > 300; }, 20000);
+        frame.client().command("fault", {{"fault", "link-drop=4"}});
+        runUntil([&] { return frame.linkLost(); }, 5000);
+        keep("load-lost-link");
+        runUntil([&] { return !frame.linkLost() && frame.state() == LiveFrame::State::Holding; }, 8000);
+        keep("load-held");
+        frame.stop();
+        runUntil([&] { return !frame.running(); }, 20000);
+    }
+
+    void reading()
+    {
+        open("J-0101", 1, 4);
+        keep("read");
+        session.setCurrent(0);
+        session.setStage(5);
+        keep("judge");
+        session.setStage(6);
+        keep("report");
+        open("J-0105", 4, 4);
+        keep("read-plastic");
+        open("J-0104", 2, 4);
+        keep("read-laminate");
+        open("J-0106", 2, 4);
+        keep("read-flatwise");
+        open("J-0108", 18, 2);
+        choose("choose-force", "cell K-100");
+        keep("set-up-large-cell");
+        choose("choose-force", "cell K-5");
+        open("J-0109", 0, 4);
+        keep("read-poisson");
+        open("J-0110", 0, 4);
+        keep("read-bending");
+        if (auto* panel = window.findChild<WhatIfPanel*>("whatIf")) {
+            panel->ask("limit", "5");
+            keep("what-if");
+            panel->drop();
+        }
+    }
+
+    /// Tests that are read in steps, and what they are judged by.
+    void steps()
+    {
+        open("J-0111", 0, 4);
+        window.bench().readPage()->chooseSymbol("tau_N");
+        keep("read-torsion");
+        open("J-0111", 3, 1);
+        keep("measure-torsion");
+        session.setStage(2);
+        keep("set-up-torsion");
+        readings("J-0111", 3, 21, "pad-torsion");
+        readings("J-0109", 2, 7, "pad-poisson");
+        open("J-0110", 0, 3);
+        keep("pad-bending");
+        open("J-0110", 0, 1);
+        keep("measure-bending");
+        open("J-0110", 0, 0);
+        keep("plan-bending");
+        open("J-0110", 0, 5);
+        keep("judge-bending");
+        open("J-0111", 0, 6);
+        keep("report-torsion");
+        open("J-0106", 5, 1);
+        keep("measure-flatwise");
+        open("J-0108", 12, 4);
+        keep("read-crush");
+        open("J-0108", 0, 5);
+        if (auto* side = window.findChild<QPushButton*>("judgeScatter"))
+            side->click();
+        keep("judge-scatter");
+    }
+
+    void places()
+    {
+        window.go(MainWindow::Compare);
+        if (auto* list = window.findChild<QListWidget*>("compareList"))
+            for (int i = 0; i < list->count(); ++i)
+                if (list->item(i)->text().startsWith("J-0105"))
+                    list->item(i)->setCheckState(Qt::Checked);
+        if (auto* by = window.findChild<QComboBox*>("compareBy")) {
+            by->setCurrentIndex(by->findData("direction"));
+            emit by->activated(by->currentIndex());
+        }
+        keep("compare");
+        window.go(MainWindow::Reference);
+        keep("reference");
+        window.go(MainWindow::Instruments);
+        keep("instruments");
+        window.go(MainWindow::LogbookPlace);
+        keep("logbook");
+    }
+
+    MainWindow& window;
+    QString folder;
+    std::vector<JobRow> jobs;
+    Session& session;
+    LiveFrame& frame;
+    bool good = true;
+};
+
+} // namespace
+
+bool captureViews(MainWindow& window, const QString& folder)
+{
+    return QDir().mkpath(folder) && Capture(window, folder).all();
 }
 
 } // namespace fortitor

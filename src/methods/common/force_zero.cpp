@@ -76,7 +76,78 @@ Way wayOf(const Channel* crosshead, const Channel* strain, const std::vector<siz
     return way;
 }
 
-/// Force at the quiet start: a zero error, real preload, or not known (methods basis, section 0).
+/// What stands on the force channel before the climb, and what is asked of it.
+struct ZeroAtStart {
+    QuietStart quiet;
+    double head = 0; ///< of the first one to three readings
+    bool started = false; ///< it stands clear of its own doubt
+    std::string option;
+
+    [[nodiscard]] std::string told(double force) const
+    {
+        return fmt::format("{} ({} % of the maximum)", formatQuantity(force, baseUnit(Kind::Force), 3),
+                           formatFixed(100 * std::abs(force) / quiet.top, 2));
+    }
+};
+
+/// The zero is left as it came: why, and what it may be off by.
+void leaveZero(const ZeroAtStart& zero, double noise, size_t readings, const PrepareRules& rules, StressStrain& data,
+               std::vector<Remark>& remarks)
+{
+    const QuietStart& quiet = zero.quiet;
+    const double top = quiet.top;
+    const auto& broken = data.fracture;
+    const bool residual = broken && broken->residualCount > 0;
+    // One or two readings before the climb are hardly a quiet start; what follows the break may bear them out.
+    const bool hardly = quiet.quiet == 0 && quiet.onset > 0 && quiet.onset < 3;
+    if (zero.started && zero.option != "none") {
+        data.zeroLeft = quiet.level;
+        if (std::abs(quiet.level) > 0.001 * top)
+            remarks.push_back(
+                {"zero-offset", Severity::Caution, rules.stresses,
+                 fmt::format("{} stands at the quiet start and was left in: zero error or preload "
+                             "can't be told.",
+                             zero.told(quiet.level)),
+                 "Say on Set up whether it was there before the second grip closed (force zero: start or none).",
+                 "force_zero"});
+    } else if (quiet.quiet == 0 && residual && std::abs(broken->residual) > std::max(0.001 * top, 5 * noise)) {
+        data.zeroLeft = broken->residual;
+        remarks.push_back({"zero-offset", Severity::Caution, rules.stresses,
+                           fmt::format("After the break {} is left on the force channel.", zero.told(broken->residual)),
+                           "The zero may be off by that much; there is no quiet start to tell by.", "force_zero"});
+    } else if (quiet.quiet == 0 && !residual && std::abs(zero.head) > std::max(0.003 * top, 5 * noise)
+               && readings >= 60) {
+        remarks.push_back(
+            {"zero-offset", Severity::Caution, rules.stresses,
+             fmt::format("The record starts at {}{} and shows no quiet end: load or zero error can't "
+                         "be told.",
+                         zero.told(zero.head), hardly ? " with hardly a quiet reading" : ""),
+             "Record a moment before the start and after the break, and zero the force with nothing in the grips.",
+             "force_zero"});
+    } else if (zero.started && std::abs(quiet.level) > 0.001 * top) {
+        data.zeroLeft = quiet.level;
+        remarks.push_back({"zero-offset", Severity::Caution, rules.stresses,
+                           fmt::format("{} at the quiet start is left in by choice.", zero.told(quiet.level)), "",
+                           "force_zero"});
+    }
+}
+
+/// The zero is taken off, and why it may be.
+void takeZero(const ZeroAtStart& zero, const std::string& why, const PrepareRules& rules, std::vector<double>& force,
+              StressStrain& data, std::vector<Remark>& remarks)
+{
+    const double level = zero.quiet.level;
+    data.zeroTaken = level;
+    data.peakRaw -= level;
+    for (double& f : force)
+        f -= level;
+    const bool large = std::abs(level) > 0.005 * zero.quiet.top;
+    remarks.push_back({"zero-offset", large ? Severity::Caution : Severity::Note, rules.stresses,
+                       fmt::format("{} at the quiet start was taken off; {}.", zero.told(level), why),
+                       large ? "Zero the force with nothing in the grips before each specimen." : "", "force_zero"});
+}
+
+/// Force at the quiet start: a zero error, real preload, or not known.
 void settleZero(const SpecimenInput& input, const PrepareRules& rules, std::vector<double>& force, double noise,
                 const Way& way, StressStrain& data, std::vector<Remark>& remarks)
 {
@@ -87,8 +158,6 @@ void settleZero(const SpecimenInput& input, const PrepareRules& rules, std::vect
     data.fracture = findBreak(rules, force, noise, way, data);
     const auto& broken = data.fracture;
     const bool residual = broken && broken->residualCount > 0;
-    // One or two readings before the climb are hardly a quiet start; what follows the break may bear them out.
-    const bool hardly = quiet.quiet == 0 && quiet.onset > 0 && quiet.onset < 3;
     const double certain =
         3 * std::max(quiet.scatter, noise) / std::sqrt(static_cast<double>(std::max(quiet.quiet, size_t{1})));
     const bool started = quiet.quiet > 0 && std::abs(quiet.level) > std::max(certain, 1e-6 * top);
@@ -102,62 +171,17 @@ void settleZero(const SpecimenInput& input, const PrepareRules& rules, std::vect
         {force.begin(), force.begin() + static_cast<std::ptrdiff_t>(std::clamp(quiet.onset, size_t{1}, size_t{3}))});
     const bool take =
         option == "start" ? started : option == "auto" && started && (agrees || toldOpen || rules.compression);
-    const auto percent = [&](double f) { return formatFixed(100 * std::abs(f) / top, 2); };
-
+    const ZeroAtStart zero{quiet, head, started, option};
     if (take) {
-        data.zeroTaken = quiet.level;
-        data.peakRaw -= quiet.level;
-        for (double& f : force)
-            f -= quiet.level;
-        const bool large = std::abs(quiet.level) > 0.005 * top;
+        const std::string left = residual ? formatQuantity(broken->residual, baseUnit(Kind::Force), 3) : std::string();
         const std::string why = option == "start" ? "by the chosen rule"
             : rules.compression                   ? "nothing lay between the platens before the touch"
             : toldOpen                            ? "it was taken before the second grip closed"
-                                                  : fmt::format("the force left after the break ({}) agrees",
-                                                                formatQuantity(broken->residual, baseUnit(Kind::Force), 3));
-        remarks.push_back(
-            {"zero-offset", large ? Severity::Caution : Severity::Note, rules.stresses,
-             fmt::format("{} ({} % of the maximum) at the quiet start was taken off; {}.",
-                         formatQuantity(quiet.level, baseUnit(Kind::Force), 3), percent(quiet.level), why),
-             large ? "Zero the force with nothing in the grips before each specimen." : "", "force_zero"});
+                                                  : "the force left after the break (" + left + ") agrees";
+        takeZero(zero, why, rules, force, data, remarks);
         return;
     }
-    if (started && option != "none") {
-        data.zeroLeft = quiet.level;
-        if (std::abs(quiet.level) > 0.001 * top)
-            remarks.push_back(
-                {"zero-offset", Severity::Caution, rules.stresses,
-                 fmt::format(
-                     "{} ({} % of the maximum) stands at the quiet start and was left in: zero error or preload "
-                     "can't be told.",
-                     formatQuantity(quiet.level, baseUnit(Kind::Force), 3), percent(quiet.level)),
-                 "Say on Set up whether it was there before the second grip closed (force zero: start or none).",
-                 "force_zero"});
-    } else if (quiet.quiet == 0 && residual && std::abs(broken->residual) > std::max(0.001 * top, 5 * noise)) {
-        data.zeroLeft = broken->residual;
-        remarks.push_back(
-            {"zero-offset", Severity::Caution, rules.stresses,
-             fmt::format("After the break {} ({} % of the maximum) is left on the force channel.",
-                         formatQuantity(broken->residual, baseUnit(Kind::Force), 3), percent(broken->residual)),
-             "The zero may be off by that much; there is no quiet start to tell by.", "force_zero"});
-    } else if (quiet.quiet == 0 && !residual && std::abs(head) > std::max(0.003 * top, 5 * noise)
-               && force.size() >= 60) {
-        remarks.push_back(
-            {"zero-offset", Severity::Caution, rules.stresses,
-             fmt::format(
-                 "The record starts at {} ({} % of the maximum){} and shows no quiet end: load or zero error can't "
-                 "be told.",
-                 formatQuantity(head, baseUnit(Kind::Force), 3), percent(head),
-                 hardly ? " with hardly a quiet reading" : ""),
-             "Record a moment before the start and after the break, and zero the force with nothing in the grips.",
-             "force_zero"});
-    } else if (started && std::abs(quiet.level) > 0.001 * top) {
-        data.zeroLeft = quiet.level;
-        remarks.push_back({"zero-offset", Severity::Caution, rules.stresses,
-                           fmt::format("{} ({} % of the maximum) at the quiet start is left in by choice.",
-                                       formatQuantity(quiet.level, baseUnit(Kind::Force), 3), percent(quiet.level)),
-                           "", "force_zero"});
-    }
+    leaveZero(zero, noise, force.size(), rules, data, remarks);
 }
 
 void remarkPreload(const SpecimenInput& input, const PrepareRules& rules, const StressStrain& data, double section,

@@ -20,7 +20,7 @@ struct Way {
 };
 Way wayOf(const Channel* crosshead, const Channel* strain, const std::vector<size_t>& gaps, size_t topAt);
 
-/// Force at the quiet start: a zero error, real preload, or not known (methods basis, section 0). Finds onset and break.
+/// Force at the quiet start: a zero error, real preload, or not known. Finds onset and break.
 void settleZero(const SpecimenInput& input, const PrepareRules& rules, std::vector<double>& force, double noise,
                 const Way& way, StressStrain& data, std::vector<Remark>& remarks);
 void remarkPreload(const SpecimenInput& input, const PrepareRules& rules, const StressStrain& data, double section,

@@ -33,6 +33,9 @@ protected:
 
 private:
     void paintStrips(QPainter& painter, const QRectF& room);
+    void paintHead(QPainter& painter, const QPointF& at, const ResultSpec& spec) const;
+    void paintStrip(QPainter& painter, const QRectF& room, const std::string& symbol);
+    void paintPiece(QPainter& painter, const QPointF& c, size_t i, bool fails);
     Session& session_;
     PlotView* curves_ = nullptr;
     std::vector<std::pair<QRectF, size_t>> spots_; ///< where specimens can be hit

@@ -59,7 +59,6 @@ void SetPicture::rebuild()
 
 void SetPicture::paintStrips(QPainter& painter, const QRectF& room)
 {
-    const Palette& p = pal();
     const Job& job = session_.job();
     std::vector<std::string> symbols;
     for (const Requirement& r : job.requirements)
@@ -71,94 +70,107 @@ void SetPicture::paintStrips(QPainter& painter, const QRectF& room)
     double y = room.top() + 12;
     const double step = std::min(86.0, (room.height() - 10) / std::max<double>(1, static_cast<double>(symbols.size())));
     for (const std::string& symbol : symbols) {
-        const ResultSpec spec = specFor(*job.method, symbol);
-        const auto requirement = std::ranges::find(job.requirements, symbol, &Requirement::symbol);
-        std::vector<std::pair<double, size_t>> values;
-        for (size_t i = 0; i < session_.outcome().specimens.size(); ++i) {
-            const auto& o = session_.outcome().specimens[i];
-            const Result* r = o.outcome ? o.outcome->find(symbol) : nullptr;
-            if (r && r->value)
-                values.emplace_back(*r->value, i);
-        }
-        painter.setPen(p.ink);
-        const QFont font = wordFont(12.5, QFont::Medium);
-        const double wide = drawSymbol(&painter, QPointF(room.left(), y + 10), q(symbol), font);
-        painter.setFont(wordFont(11.5));
-        painter.setPen(p.quiet);
-        painter.drawText(QPointF(room.left() + wide + 6, y + 10),
-                         q(spec.name
-                           + (showValue(spec, 0.0, 0, RoundingRule::StepsToEven, units()).unit.empty()
-                                  ? ""
-                                  : ", " + showValue(spec, 0.0, 0, RoundingRule::StepsToEven, units()).unit)));
-        if (values.empty()) {
-            painter.drawText(QPointF(room.left(), y + 34), "no value yet");
-            y += step;
-            continue;
-        }
-        double low = std::ranges::min(values).first;
-        double high = std::ranges::max(values).first;
-        if (requirement != job.requirements.end())
-            for (const auto& limit : {requirement->min, requirement->max})
-                if (limit) {
-                    low = std::min(low, *limit);
-                    high = std::max(high, *limit);
-                }
-        const double wideRange = high > low ? high - low : std::max(std::abs(high) * 0.05, 1e-9);
-        low -= 0.1 * wideRange;
-        high += 0.1 * wideRange;
-        const double left = room.left() + 4;
-        const double right = room.right() - 10;
-        const auto x = [&](double v) { return left + (v - low) / (high - low) * (right - left); };
-        const double line = y + 32;
-        painter.setRenderHint(QPainter::Antialiasing);
-        painter.setPen(QPen(p.hair, 1.5));
-        painter.drawLine(QPointF(left, line), QPointF(right, line));
-        const auto figure = std::ranges::find(session_.outcome().batch, symbol, &SetFigure::symbol);
-        if (figure != session_.outcome().batch.end() && figure->statistics.n > 1) {
-            const double mean = figure->unit->toBase(figure->statistics.mean);
-            const double half = figure->statistics.ciHalfWidth * figure->unit->factor;
-            painter.fillRect(QRectF(QPointF(std::max(left, x(mean - half)), line - 5),
-                                    QPointF(std::min(right, x(mean + half)), line + 5)),
-                             p.dataTint);
-            painter.setPen(QPen(p.data[0], 2));
-            painter.drawLine(QPointF(x(mean), line - 8), QPointF(x(mean), line + 8));
-        }
-        painter.setFont(figureFont(10.5));
-        if (requirement != job.requirements.end())
-            for (const auto& limit : {requirement->min, requirement->max})
-                if (limit) {
-                    painter.setPen(QPen(p.stop, 2));
-                    painter.drawLine(QPointF(x(*limit), line - 10), QPointF(x(*limit), line + 10));
-                    painter.setPen(p.quiet);
-                    const QString text =
-                        QString::number(showValue(spec, limit, 0, RoundingRule::FourDigits, units()).value, 'g', 5);
-                    painter.drawText(QPointF(x(*limit) - QFontMetricsF(painter.font()).horizontalAdvance(text) / 2,
-                                             line + 24),
-                                     text);
-                }
-        for (const auto& [value, i] : values) {
-            const bool out = !session_.outcome().specimens[i].excludedBecause.empty();
-            const bool fails =
-                requirement != job.requirements.end() && checkRequirement(*requirement, value).verdict == Verdict::Fail;
-            const QPointF c(x(value), line);
-            painter.setPen(QPen(p.surface, 1));
-            painter.setBrush(out ? p.hair : fails ? p.stop : p.ink);
-            if (fails) {
-                const QPointF diamond[] = {c + QPointF(0, -6), c + QPointF(6, 0), c + QPointF(0, 6),
-                                           c + QPointF(-6, 0)};
-                painter.drawPolygon(diamond, 4);
-            } else {
-                painter.drawEllipse(c, 5, 5);
-            }
-            if (i == session_.current()) {
-                painter.setPen(QPen(p.accent, 2));
-                painter.setBrush(Qt::NoBrush);
-                painter.drawEllipse(c, 8, 8);
-            }
-            spots_.emplace_back(QRectF(c.x() - 7, c.y() - 8, 14, 16), i);
-        }
+        paintHead(painter, QPointF(room.left(), y + 10), specFor(*job.method, symbol));
+        paintStrip(painter, QRectF(room.left(), y, room.width(), step), symbol);
         y += step;
     }
+}
+
+/// Symbol, name and unit of a figure.
+void SetPicture::paintHead(QPainter& painter, const QPointF& at, const ResultSpec& spec) const
+{
+    const Palette& p = pal();
+    painter.setPen(p.ink);
+    const double wide = drawSymbol(&painter, at, q(spec.symbol), wordFont(12.5, QFont::Medium));
+    painter.setFont(wordFont(11.5));
+    painter.setPen(p.quiet);
+    const std::string unit = showValue(spec, 0.0, 0, RoundingRule::StepsToEven, units()).unit;
+    painter.drawText(at + QPointF(wide + 6, 0), q(spec.name + (unit.empty() ? "" : ", " + unit)));
+}
+
+/// The values of a figure on their line, with its limits and the mean.
+void SetPicture::paintStrip(QPainter& painter, const QRectF& room, const std::string& symbol)
+{
+    const Palette& p = pal();
+    const Job& job = session_.job();
+    const JobOutcome& set = session_.outcome();
+    std::vector<std::pair<double, size_t>> values;
+    for (size_t i = 0; i < set.specimens.size(); ++i) {
+        const Result* r = set.specimens[i].outcome ? set.specimens[i].outcome->find(symbol) : nullptr;
+        if (r && r->value)
+            values.emplace_back(*r->value, i);
+    }
+    if (values.empty()) {
+        painter.drawText(QPointF(room.left(), room.top() + 34), "no value yet");
+        return;
+    }
+    const auto found = std::ranges::find(job.requirements, symbol, &Requirement::symbol);
+    const Requirement* wanted = found == job.requirements.end() ? nullptr : &*found;
+    std::vector<double> limits;
+    for (const auto& limit : {wanted ? wanted->min : std::nullopt, wanted ? wanted->max : std::nullopt})
+        if (limit)
+            limits.push_back(*limit);
+    double low = std::ranges::min(values).first;
+    double high = std::ranges::max(values).first;
+    for (const double limit : limits) {
+        low = std::min(low, limit);
+        high = std::max(high, limit);
+    }
+    const double wideRange = high > low ? high - low : std::max(std::abs(high) * 0.05, 1e-9);
+    low -= 0.1 * wideRange;
+    high += 0.1 * wideRange;
+    const double left = room.left() + 4;
+    const double right = room.right() - 10;
+    const double line = room.top() + 32;
+    const auto x = [&](double v) { return left + (v - low) / (high - low) * (right - left); };
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(QPen(p.hair, 1.5));
+    painter.drawLine(QPointF(left, line), QPointF(right, line));
+    const auto figure = std::ranges::find(set.batch, symbol, &SetFigure::symbol);
+    if (figure != set.batch.end() && figure->statistics.n > 1) {
+        const double mean = figure->unit->toBase(figure->statistics.mean);
+        const double half = figure->statistics.ciHalfWidth * figure->unit->factor;
+        painter.fillRect(QRectF(QPointF(std::max(left, x(mean - half)), line - 5),
+                                QPointF(std::min(right, x(mean + half)), line + 5)),
+                         p.dataTint);
+        painter.setPen(QPen(p.data[0], 2));
+        painter.drawLine(QPointF(x(mean), line - 8), QPointF(x(mean), line + 8));
+    }
+    painter.setFont(figureFont(10.5));
+    const ResultSpec spec = specFor(*job.method, symbol);
+    for (const double limit : limits) {
+        painter.setPen(QPen(p.stop, 2));
+        painter.drawLine(QPointF(x(limit), line - 10), QPointF(x(limit), line + 10));
+        painter.setPen(p.quiet);
+        const QString text =
+            QString::number(showValue(spec, limit, 0, RoundingRule::FourDigits, units()).value, 'g', 5);
+        painter.drawText(QPointF(x(limit) - QFontMetricsF(painter.font()).horizontalAdvance(text) / 2, line + 24),
+                         text);
+    }
+    for (const auto& [value, i] : values)
+        paintPiece(painter, QPointF(x(value), line), i,
+                   wanted && checkRequirement(*wanted, value).verdict == Verdict::Fail);
+}
+
+/// One specimen's dot; a diamond where it fails.
+void SetPicture::paintPiece(QPainter& painter, const QPointF& c, size_t i, bool fails)
+{
+    const Palette& p = pal();
+    const bool out = !session_.outcome().specimens[i].excludedBecause.empty();
+    painter.setPen(QPen(p.surface, 1));
+    painter.setBrush(out ? p.hair : fails ? p.stop : p.ink);
+    if (fails) {
+        const QPointF diamond[] = {c + QPointF(0, -6), c + QPointF(6, 0), c + QPointF(0, 6), c + QPointF(-6, 0)};
+        painter.drawPolygon(diamond, 4);
+    } else {
+        painter.drawEllipse(c, 5, 5);
+    }
+    if (i == session_.current()) {
+        painter.setPen(QPen(p.accent, 2));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawEllipse(c, 8, 8);
+    }
+    spots_.emplace_back(QRectF(c.x() - 7, c.y() - 8, 14, 16), i);
 }
 
 void SetPicture::paintEvent(QPaintEvent*)

@@ -10,8 +10,8 @@
 
 namespace fortitor {
 
-/// The readings of one kind of quantity as they come: points, the straight part as soon as three stand, a ring about the
-/// last one.
+/// The readings of one kind of quantity as they come: points, the straight part as soon as three stand, a ring about
+/// the last one.
 class PadChart : public PlotView {
     Q_OBJECT
 public:

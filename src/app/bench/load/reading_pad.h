@@ -40,6 +40,8 @@ protected:
 private:
     static constexpr int leftWide = 318;
     void build();
+    void buildFields(QVBoxLayout* left);
+    void buildButtons(QVBoxLayout* left);
     void buildFields();
     void showStep(size_t channel, size_t row);
     void showAround();

@@ -63,6 +63,28 @@ void ReadingPad::build()
     holder->setLayout(left);
     left->setContentsMargins(0, 0, 0, 0);
     row->addWidget(holder);
+    buildFields(left);
+    left->addStretch();
+    buildButtons(left);
+
+    auto* right = new QVBoxLayout;
+    right->setSpacing(8);
+    row->addLayout(right, 1);
+    plot_ = new PadPlot(session_);
+    result_ = label({}, "quiet");
+    result_->setObjectName("padResult");
+    result_->setTextFormat(Qt::RichText);
+    sheet_ = new PadSheet;
+    right->addWidget(new Held(result_, 22));
+    right->addWidget(plot_, 1);
+    right->addWidget(sheet_);
+    connect(sheet_, &PadSheet::cellChosen, this, &ReadingPad::goTo);
+    setSound(sound_);
+}
+
+/// What is asked for, its fields, and what is wrong with what was typed.
+void ReadingPad::buildFields(QVBoxLayout* left)
+{
     head_ = label({}, "quiet");
     target_ = label({});
     target_->setObjectName("padTarget");
@@ -97,7 +119,12 @@ void ReadingPad::build()
         keep(channel_, waiting_, s(why_->text().trimmed()));
     });
     left->addWidget(why_);
-    left->addStretch();
+    connect(again_, &QPushButton::clicked, this, [this] { tryLostAgain(); });
+}
+
+/// Where readings come from, and where to go when they are there.
+void ReadingPad::buildButtons(QVBoxLayout* left)
+{
     auto* sources = new QHBoxLayout;
     sources->setSpacing(6);
     instruments_ = button("Instruments  I", "", "padInstruments");
@@ -126,21 +153,6 @@ void ReadingPad::build()
     ends->addStretch();
     ends->addWidget(frame_);
     left->addLayout(ends);
-
-    auto* right = new QVBoxLayout;
-    right->setSpacing(8);
-    row->addLayout(right, 1);
-    plot_ = new PadPlot(session_);
-    result_ = label({}, "quiet");
-    result_->setObjectName("padResult");
-    result_->setTextFormat(Qt::RichText);
-    sheet_ = new PadSheet;
-    right->addWidget(new Held(result_, 22));
-    right->addWidget(plot_, 1);
-    right->addWidget(sheet_);
-
-    connect(again_, &QPushButton::clicked, this, [this] { tryLostAgain(); });
-    connect(sheet_, &PadSheet::cellChosen, this, &ReadingPad::goTo);
     connect(instruments_, &QPushButton::clicked, this, &ReadingPad::fromInstruments);
     connect(paste_, &QPushButton::clicked, this,
             [this] { fromText(QApplication::clipboard()->text(), "the clipboard"); });
@@ -151,7 +163,6 @@ void ReadingPad::build()
     connect(sounds_, &QPushButton::clicked, this, [this] { setSound(!sound_); });
     for (QPushButton* b : {instruments_, paste_, file_, toRead_, next_, frame_, sounds_, again_})
         b->setFocusPolicy(Qt::TabFocus); // a click leaves the cursor in the field
-    setSound(sound_);
 }
 
 /// A field for each channel that is read; those that may be read too are asked for by a button.

@@ -57,7 +57,11 @@ private:
     [[nodiscard]] QString placeName(const Place& place) const;
     [[nodiscard]] QString rawText(const FieldSpec& field, size_t index) const;
     [[nodiscard]] SpecimenDrawing drawing() const;
+    void paintSpecimen(QPainter& painter, const SpecimenDrawing& d, int active) const;
+    void paintPlaces(QPainter& painter, const SpecimenDrawing& d, int active) const;
     void paintSummary(QPainter& painter) const;
+    void paintSection(QPainter& painter, int y) const;
+    void paintSpread(QPainter& painter, int y) const;
 
     std::vector<Place> places_;
     QString builtFor_;

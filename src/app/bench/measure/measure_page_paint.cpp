@@ -16,6 +16,24 @@
 #include <algorithm>
 
 namespace fortitor {
+namespace {
+
+/// The break: a ragged line through the middle.
+void paintBreak(QPainter& painter, const SpecimenDrawing& d)
+{
+    const Palette& p = pal();
+    const double x = d.bar.center().x();
+    QPolygonF crack;
+    for (int i = 0; i <= 8; ++i)
+        crack << QPointF(x + (i % 2 ? 5 : -5), d.bar.top() - 4 + i * (d.bar.height() + 8) / 8);
+    painter.setPen(QPen(p.surface, 7));
+    painter.drawPolyline(crack);
+    painter.setPen(QPen(p.ink, 1.4));
+    painter.drawPolyline(crack.translated(-4, 0));
+    painter.drawPolyline(crack.translated(4, 0));
+}
+
+} // namespace
 
 void MeasurePage::paintSummary(QPainter& painter) const
 {
@@ -23,6 +41,15 @@ void MeasurePage::paintSummary(QPainter& painter) const
     const int y = height() - (height() < lowPage ? 94 : 104);
     painter.setPen(p.hair);
     painter.drawLine(24, y - 14, width() - 24, y - 14);
+    paintSection(painter, y);
+    if (!after_)
+        paintSpread(painter, y);
+}
+
+/// The section as the readings give it, or what the pieces after the break give.
+void MeasurePage::paintSection(QPainter& painter, int y) const
+{
+    const Palette& p = pal();
     painter.setPen(p.quiet);
     painter.setFont(wordFont(12));
     const Method& method = *session_.job().method;
@@ -59,10 +86,12 @@ void MeasurePage::paintSummary(QPainter& painter) const
         painter.setPen(p.ink);
         painter.drawText(QPointF(24, y + 66), words);
     }
-    if (after_)
-        return;
+}
 
-    // Spread of the readings of the first kind, against the one per cent that is queried.
+/// Spread of the readings of the first kind, against the one per cent that is queried.
+void MeasurePage::paintSpread(QPainter& painter, int y) const
+{
+    const Palette& p = pal();
     std::vector<double> values;
     for (const Place& place : places_)
         if (place.onDrawing && place.row == 0)
@@ -119,16 +148,25 @@ void MeasurePage::paintEvent(QPaintEvent*)
         return;
     }
     const SpecimenDrawing d = drawing();
-    std::vector<bool> done(3, false);
     int active = -1;
-    for (const Place& place : places_) {
-        if (!place.onDrawing)
-            continue;
-        if (place.index < 3)
-            done[place.index] = done[place.index] || !place.edit->typed().isEmpty();
-        if (place.edit->hasFocus())
+    for (const Place& place : places_)
+        if (place.onDrawing && place.edit->hasFocus())
             active = static_cast<int>(place.index);
-    }
+    paintSpecimen(painter, d, active);
+    if (after_)
+        paintBreak(painter, d);
+    paintPlaces(painter, d, active);
+    paintSummary(painter);
+}
+
+/// The piece to scale with its lengths, and what the notes say of it.
+void MeasurePage::paintSpecimen(QPainter& painter, const SpecimenDrawing& d, int active) const
+{
+    const Palette& p = pal();
+    std::vector<bool> done(3, false);
+    for (const Place& place : places_)
+        if (place.onDrawing && place.index < 3)
+            done[place.index] = done[place.index] || !place.edit->typed().isEmpty();
     const auto words = [&](const char* key, const QString& name, const QString& unknown) {
         const auto it = session_.specimen().input.dimensions.find(key);
         return it == session_.specimen().input.dimensions.end() || it->second.empty()
@@ -169,19 +207,12 @@ void MeasurePage::paintEvent(QPaintEvent*)
             paintDirection(painter, d.outline, *degrees == 45 ? 45 : *degrees + 90, faint, 14);
         }
     }
-    if (after_) {
-        // The break: a ragged line through the middle.
-        const double x = d.bar.center().x();
-        QPolygonF crack;
-        for (int i = 0; i <= 8; ++i)
-            crack << QPointF(x + (i % 2 ? 5 : -5), d.bar.top() - 4 + i * (d.bar.height() + 8) / 8);
-        painter.setPen(QPen(p.surface, 7));
-        painter.drawPolyline(crack);
-        painter.setPen(QPen(p.ink, 1.4));
-        painter.drawPolyline(crack.translated(-4, 0));
-        painter.drawPolyline(crack.translated(4, 0));
-    }
-    // Numbered places and the lines down from their fields.
+}
+
+/// Numbered places and the lines down from their fields.
+void MeasurePage::paintPlaces(QPainter& painter, const SpecimenDrawing& d, int active) const
+{
+    const Palette& p = pal();
     for (const Place& place : places_) {
         if (!place.onDrawing) {
             painter.setFont(wordFont(11.5));
@@ -216,7 +247,6 @@ void MeasurePage::paintEvent(QPaintEvent*)
         painter.setFont(wordFont(11, QFont::DemiBold));
         painter.drawText(QRectF(x - 10, y - 10, 20, 20), Qt::AlignCenter, QString::number(place.index + 1));
     }
-    paintSummary(painter);
 }
 
 } // namespace fortitor

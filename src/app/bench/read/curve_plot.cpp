@@ -18,8 +18,8 @@ CurvePlot::CurvePlot(Session& session, QWidget* parent) : PlotView(parent), sess
     setWhatsThis(
         "The blue squares are the ends of the straight part, the ochre ring is the offset line, the dark squares "
         "are yield, maximum and break. Drag them, or walk them with Tab and nudge with the arrows (Shift: coarser). "
-        "R goes back to automatic. Drag elsewhere to pan, the wheel or + and − zoom, a double click or 0 shows all. M opens "
-        "and closes the magnifier, V changes between stress–strain, load–extension and the true curve. The menu saves "
+        "R goes back to automatic. Drag elsewhere to pan, the wheel or + and − zoom, a double click or 0 shows all. "
+        "M opens and closes the magnifier, V changes between stress–strain, load–extension and the true curve. The menu saves "
         "picture and data.");
 }
 

@@ -28,6 +28,11 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
+    QHBoxLayout* buildTools();
+    void buildLimitTable();
+    QWidget* buildCards();
+    void connectPlot();
+    void backToAutomatic();
     void buildChoices();
     void tryOption();
     void buildNotes();

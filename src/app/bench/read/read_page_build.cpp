@@ -21,6 +21,36 @@ ReadPage::ReadPage(Session& session, QWidget* parent) : Page(session, parent)
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(18, 4, 18, 6);
     column->setSpacing(8);
+    column->addLayout(buildTools());
+    plot_ = new CurvePlot(session);
+    buildLimitTable();
+    auto* picture = new QHBoxLayout;
+    picture->setSpacing(10);
+    picture->addWidget(plot_, 1);
+    picture->addWidget(choicesTable_);
+    column->addLayout(picture, 1);
+    whatIf_ = new WhatIfPanel(session);
+    column->addWidget(whatIf_);
+    trial_ = new OptionTrial(session);
+    column->addWidget(trial_);
+    working_ = new WorkingDrawer(session);
+    column->addWidget(working_);
+    cardScroll_ = buildCards();
+    column->addWidget(cardScroll_);
+    connectPlot();
+    connect(whatIf_, &WhatIfPanel::changed, this, &ReadPage::refresh);
+    connect(trial_, &OptionTrial::changed, this, &ReadPage::refresh);
+    connect(&preview_, &LatestOutcome::ready, this,
+            [this](const std::shared_ptr<std::optional<Outcome>>& outcome) { showMoving(std::move(*outcome)); });
+    connect(&Units::instance(), &Units::changed, this, [this] {
+        if (isVisible())
+            refresh();
+    });
+}
+
+/// What is drawn, and the options to try, above the curve.
+QHBoxLayout* ReadPage::buildTools()
+{
     auto* tools = new QHBoxLayout;
     tools->setSpacing(8);
     view_ = new QComboBox;
@@ -50,11 +80,14 @@ ReadPage::ReadPage(Session& session, QWidget* parent) : Page(session, parent)
     tools->addWidget(option_);
     tools->addWidget(choice_);
     choosers_ = {optionWord, option_, choice_};
-    column->addLayout(tools);
-    plot_ = new CurvePlot(session);
-    auto* picture = new QHBoxLayout;
-    picture->setSpacing(10);
-    picture->addWidget(plot_, 1);
+    connect(option_, &QComboBox::activated, this, &ReadPage::buildChoices);
+    connect(choice_, &QComboBox::activated, this, &ReadPage::tryOption);
+    return tools;
+}
+
+/// What each reading as the limit would give, where a test is read in steps.
+void ReadPage::buildLimitTable()
+{
     choicesTable_ = new QTableWidget;
     choicesTable_->setObjectName("limitTable");
     choicesTable_->setFixedWidth(262);
@@ -76,26 +109,11 @@ ReadPage::ReadPage(Session& session, QWidget* parent) : Page(session, parent)
     };
     connect(choicesTable_, &QTableWidget::cellClicked, this, [chooseRow](int row, int) { chooseRow(row); });
     connect(choicesTable_, &QTableWidget::cellActivated, this, [chooseRow](int row, int) { chooseRow(row); });
-    picture->addWidget(choicesTable_);
-    column->addLayout(picture, 1);
-    whatIf_ = new WhatIfPanel(session);
-    column->addWidget(whatIf_);
-    connect(whatIf_, &WhatIfPanel::changed, this, &ReadPage::refresh);
-    trial_ = new OptionTrial(session);
-    column->addWidget(trial_);
-    connect(view_, &QComboBox::activated, this, [this](int i) { plot_->setView(static_cast<CurvePlot::View>(i)); });
-    connect(plot_, &CurvePlot::viewChanged, view_, &QComboBox::setCurrentIndex);
-    connect(option_, &QComboBox::activated, this, &ReadPage::buildChoices);
-    connect(&preview_, &LatestOutcome::ready, this,
-            [this](const std::shared_ptr<std::optional<Outcome>>& outcome) { showMoving(std::move(*outcome)); });
-    connect(choice_, &QComboBox::activated, this, &ReadPage::tryOption);
-    connect(trial_, &OptionTrial::changed, this, &ReadPage::refresh);
-    connect(&Units::instance(), &Units::changed, this, [this] {
-        if (isVisible())
-            refresh();
-    });
-    working_ = new WorkingDrawer(session);
-    column->addWidget(working_);
+}
+
+/// The figures in a row that scrolls.
+QWidget* ReadPage::buildCards()
+{
     auto* scroll = new QScrollArea;
     scroll->setWidgetResizable(true);
     scroll->setFixedHeight(124);
@@ -105,26 +123,34 @@ ReadPage::ReadPage(Session& session, QWidget* parent) : Page(session, parent)
     cardRow_->setContentsMargins(0, 0, 0, 0);
     cardRow_->setSpacing(10);
     scroll->setWidget(inside);
-    column->addWidget(scroll);
-    cardScroll_ = scroll;
+    return scroll;
+}
+
+void ReadPage::connectPlot()
+{
+    connect(view_, &QComboBox::activated, this, [this](int i) { plot_->setView(static_cast<CurvePlot::View>(i)); });
+    connect(plot_, &CurvePlot::viewChanged, view_, &QComboBox::setCurrentIndex);
     connect(plot_, &CurvePlot::moved, this, &ReadPage::handleMoved);
     connect(plot_, &CurvePlot::markChosen, this, &ReadPage::chooseSymbol);
-    connect(plot_, &CurvePlot::backToAutomatic, this, [this] {
-        if (!session_.hasSpecimen())
-            return;
-        if (session_.judged()) {
-            emit session_.failed(
-                "The set is judged. Open the judgement again on Judge before going back to automatic.");
-            return;
-        }
-        const size_t i = session_.current();
-        const Json options = objectAt(session_.document().json()["specimens"][i], "options");
-        CommandBuilder builder(session_.document(), session_.specimen().label + ": back to automatic");
-        for (const OptionSpec& spec : session_.job().method->options)
-            if (spec.onCurve() && options.contains(spec.key))
-                builder.set("/specimens/" + std::to_string(i) + "/options/" + spec.key, std::nullopt);
-        session_.apply(builder.take());
-    });
+    connect(plot_, &CurvePlot::backToAutomatic, this, &ReadPage::backToAutomatic);
+}
+
+/// What was chosen by hand on the curve is dropped, in one step that can be undone.
+void ReadPage::backToAutomatic()
+{
+    if (!session_.hasSpecimen())
+        return;
+    if (session_.judged()) {
+        emit session_.failed("The set is judged. Open the judgement again on Judge before going back to automatic.");
+        return;
+    }
+    const size_t i = session_.current();
+    const Json options = objectAt(session_.document().json()["specimens"][i], "options");
+    CommandBuilder builder(session_.document(), session_.specimen().label + ": back to automatic");
+    for (const OptionSpec& spec : session_.job().method->options)
+        if (spec.onCurve() && options.contains(spec.key))
+            builder.set("/specimens/" + std::to_string(i) + "/options/" + spec.key, std::nullopt);
+    session_.apply(builder.take());
 }
 
 void ReadPage::buildChoices()

@@ -104,7 +104,7 @@ void SetUpPage::follow()
         const bool own = hand && byPerson(frame_, step.spec);
         const bool done = own ? edits::stepDone(session_.document(), session_.current(), step.spec.text)
                               : frame_.shows(step.spec.watch);
-        static_cast<Tick*>(step.tick)->set(done);
+        static_cast<StepTick*>(step.tick)->set(done);
         if (own) {
             step.act->setText(done ? "Not yet" : "Done");
             continue;

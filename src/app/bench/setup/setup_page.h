@@ -40,6 +40,8 @@ private:
     void buildLimits();
     void buildLast();
     void buildSteps();
+    QPushButton* doneButton(const StepSpec& spec, QHBoxLayout* line);
+    QPushButton* frameButton(const StepSpec& spec, QHBoxLayout* line);
     [[nodiscard]] std::string stepsText() const;
     void buildChoices();
     void follow();

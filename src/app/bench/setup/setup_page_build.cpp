@@ -21,6 +21,16 @@
 #include <span>
 
 namespace fortitor {
+namespace {
+
+QPushButton* wideButton(const QString& words, const char* name)
+{
+    auto* made = button(words, "", name);
+    made->setMinimumWidth(104);
+    return made;
+}
+
+} // namespace
 /// What measures and holds, a list each.
 void SetUpPage::buildInstruments()
 {
@@ -297,6 +307,46 @@ void SetUpPage::buildSteps()
     stepsFor_ = key;
     clearLayout(steps_);
     rows_.clear();
+    const auto options =
+        session_.hasSpecimen() ? session_.specimen().input.options : std::map<std::string, std::string>{};
+    for (const StepSpec& spec : session_.job().method->steps) {
+        if (spec.stage != Stage::SetUp || !stepApplies(spec, *session_.job().method, options))
+            continue;
+        auto* line = new QHBoxLayout;
+        line->setSpacing(10);
+        auto* tick = new StepTick;
+        line->addWidget(tick);
+        auto* words = label(q(spec.text));
+        line->addWidget(words, 1);
+        const bool person = byPerson(frame_, spec);
+        if (person && !spec.safety.empty()) {
+            words->setTextFormat(Qt::RichText);
+            words->setText(q(spec.text) + " <span style='color:" + pal().quiet.name() + "'>" + q(spec.safety)
+                           + "</span>");
+        }
+        QPushButton* act = person ? doneButton(spec, line) : frameButton(spec, line);
+        steps_->addLayout(line);
+        rows_.push_back({spec, act, tick});
+    }
+    settleLayout(steps_);
+}
+
+/// Ticks a step that a person does; with the next press it is open again.
+QPushButton* SetUpPage::doneButton(const StepSpec& spec, QHBoxLayout* line)
+{
+    auto* act = wideButton("Done", "stepDone");
+    connect(act, &QPushButton::clicked, this, [this, text = spec.text] {
+        session_.apply(edits::step(session_.document(), session_.current(), text,
+                                   !edits::stepDone(session_.document(), session_.current(), text)));
+        follow();
+    });
+    line->addWidget(act);
+    return act;
+}
+
+/// Has the frame do what a step watches for; nothing where it comes by itself.
+QPushButton* SetUpPage::frameButton(const StepSpec& spec, QHBoxLayout* line)
+{
     struct Act {
         const char* watch;
         const char* words;
@@ -308,67 +358,32 @@ void SetUpPage::buildSteps()
                                    {"grip-bottom", "Close lower", "closeBottom", &LiveFrame::closeBottomGrip},
                                    {"extensometer-on", "On, balance", "extensometerOn", &LiveFrame::putExtensometerOn},
                                    {"centred", "Centred", "centred", &LiveFrame::setCentred}};
-    const auto options =
-        session_.hasSpecimen() ? session_.specimen().input.options : std::map<std::string, std::string>{};
-    for (const StepSpec& spec : session_.job().method->steps) {
-        if (spec.stage != Stage::SetUp || !stepApplies(spec, *session_.job().method, options))
-            continue;
-        auto* line = new QHBoxLayout;
-        line->setSpacing(10);
-        auto* tick = new Tick;
-        line->addWidget(tick);
-        auto* words = label(q(spec.text));
-        line->addWidget(words, 1);
-        QPushButton* act = nullptr;
-        if (byPerson(frame_, spec)) {
-            act = button("Done", "", "stepDone");
-            act->setMinimumWidth(104);
-            connect(act, &QPushButton::clicked, this, [this, text = spec.text] {
-                session_.apply(edits::step(session_.document(), session_.current(), text,
-                                           !edits::stepDone(session_.document(), session_.current(), text)));
-                follow();
-            });
+    for (const Act& a : acts)
+        if (spec.watch == a.watch) {
+            auto* act = wideButton(a.words, a.name);
+            connect(act, &QPushButton::clicked, &frame_, a.call);
             line->addWidget(act);
-            if (!spec.safety.empty())
-                words->setTextFormat(Qt::RichText),
-                    words->setText(q(spec.text) + " <span style='color:" + pal().quiet.name() + "'>" + q(spec.safety)
-                                   + "</span>");
-            steps_->addLayout(line);
-            rows_.push_back({spec, act, tick});
-            continue;
+            return act;
         }
-        for (const Act& a : acts)
-            if (spec.watch == a.watch) {
-                act = button(a.words, "", a.name);
-                act->setMinimumWidth(104);
-                connect(act, &QPushButton::clicked, &frame_, a.call);
-                line->addWidget(act);
-            }
-        if (spec.watch.starts_with("grip-second")) {
-            const bool lower = spec.watch == "grip-second-bottom"; // the one that is still open
-            act = lower ? button("Close lower", "", "closeBottom") : button("Close top", "", "closeTop");
-            act->setMinimumWidth(104);
-            connect(act, &QPushButton::clicked, &frame_,
-                    lower ? &LiveFrame::closeBottomGrip : &LiveFrame::closeTopGrip);
-            auto* ease = button("Ease to zero", "", "easeToZero");
-            ease->setMinimumWidth(104);
-            connect(ease, &QPushButton::clicked, &frame_, &LiveFrame::easeToZero);
-            auto* two = new QBoxLayout(width() < 800 ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
-            two->setSpacing(width() < 800 ? 4 : 6);
-            two->addWidget(act);
-            two->addWidget(ease);
-            line->addLayout(two);
-        }
-        if (spec.watch == "guard-closed") {
-            act = button("Close guard", "", "closeGuard");
-            act->setMinimumWidth(104);
-            connect(act, &QPushButton::clicked, this, [this] { frame_.setGuard(!frame_.shows("guard-closed")); });
-            line->addWidget(act);
-        }
-        steps_->addLayout(line);
-        rows_.push_back({spec, act, tick});
+    if (spec.watch == "guard-closed") {
+        auto* act = wideButton("Close guard", "closeGuard");
+        connect(act, &QPushButton::clicked, this, [this] { frame_.setGuard(!frame_.shows("guard-closed")); });
+        line->addWidget(act);
+        return act;
     }
-    settleLayout(steps_);
+    if (!spec.watch.starts_with("grip-second"))
+        return nullptr;
+    const bool lower = spec.watch == "grip-second-bottom"; // the one that is still open
+    auto* act = lower ? wideButton("Close lower", "closeBottom") : wideButton("Close top", "closeTop");
+    connect(act, &QPushButton::clicked, &frame_, lower ? &LiveFrame::closeBottomGrip : &LiveFrame::closeTopGrip);
+    auto* ease = wideButton("Ease to zero", "easeToZero");
+    connect(ease, &QPushButton::clicked, &frame_, &LiveFrame::easeToZero);
+    auto* two = new QBoxLayout(width() < 800 ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
+    two->setSpacing(width() < 800 ? 4 : 6);
+    two->addWidget(act);
+    two->addWidget(ease);
+    line->addLayout(two);
+    return act;
 }
 
 } // namespace fortitor

@@ -22,9 +22,9 @@ constexpr Choice choices[] = {{"force", "cell", "load cell"},
                               {"calliper", "calliper", "calliper"}};
 
 /// A ring that fills with a tick.
-class Tick : public QWidget {
+class StepTick : public QWidget {
 public:
-    Tick() { setFixedSize(20, 20); }
+    StepTick() { setFixedSize(20, 20); }
     void set(bool done)
     {
         if (done != done_) {
