@@ -70,12 +70,15 @@ Margin::Margin(Session& session, QWidget* parent) : QScrollArea(parent), session
     list_->setSpacing(0);
     setWidget(inside);
     viewport()->setAutoFillBackground(false);
-    // While readings are keyed one after the other the next key comes first, the remarks a moment later.
+    // While readings are keyed one after the other the next key comes first, while specimens are worked out the page;
+    // the remarks a moment later.
     later_.setSingleShot(true);
     later_.setInterval(80);
     connect(&later_, &QTimer::timeout, this, &Margin::rebuild);
-    connect(&session, &Session::changed, this,
-            [this] { session_.stage() == static_cast<int>(Stage::Load) ? later_.start() : rebuild(); });
+    connect(&session, &Session::changed, this, [this] {
+        const bool busy = session_.stage() == static_cast<int>(Stage::Load) || session_.working() > 0;
+        busy ? later_.start() : rebuild();
+    });
     for (auto signal : {&Session::currentChanged, &Session::opened})
         connect(&session, signal, this, &Margin::rebuild);
     connect(&session, &Session::stageChanged, this, &Margin::rebuild);

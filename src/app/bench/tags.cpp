@@ -107,11 +107,13 @@ void TagStrip::paintTag(QPainter& painter, int index, const QRect& box) const
     QRectF body = box;
     if (here && !small)
         body.adjust(0, -5, 0, 0);
-    QPainterPath outline;
-    outline.addRoundedRect(body, 7, 7);
-    QPainterPath foot;
-    foot.addRect(body.adjusted(0, body.height() - 10, 0, 0));
-    outline = outline.united(foot);
+    QPainterPath outline(body.bottomLeft()); // round above only
+    outline.lineTo(body.left(), body.top() + 7);
+    outline.arcTo(QRectF(body.left(), body.top(), 14, 14), 180, -90);
+    outline.lineTo(body.right() - 7, body.top());
+    outline.arcTo(QRectF(body.right() - 14, body.top(), 14, 14), 90, -90);
+    outline.lineTo(body.bottomRight());
+    outline.closeSubpath();
     painter.setPen(QPen(here ? p.ink : p.hair, here ? 2 : 1));
     painter.setBrush(p.surface);
     painter.drawPath(outline);
@@ -165,7 +167,7 @@ void TagStrip::paintTag(QPainter& painter, int index, const QRect& box) const
                      QFontMetricsF(font).elidedText(q(specimen.label), Qt::ElideMiddle, words.width() + 4));
 }
 
-void TagStrip::paintEvent(QPaintEvent*)
+void TagStrip::paintEvent(QPaintEvent* event)
 {
     const Palette& p = pal();
     QPainter painter(this);
@@ -178,7 +180,7 @@ void TagStrip::paintEvent(QPaintEvent*)
     const Shape s = shape();
     for (int i = 0; i <= n; ++i) {
         const QRect box = tagRect(i);
-        if (box.bottom() < 0 || box.top() > height() - 4)
+        if (box.bottom() < 0 || box.top() > height() - 4 || !event->rect().intersects(box.adjusted(-10, -10, 10, 10)))
             continue;
         if (i < n) {
             paintTag(painter, i, box);
