@@ -2,7 +2,9 @@
 #pragma once
 
 #include "jobs/job.h"
-#include "judge/spread.h"
+#include "judge/normality.h"
+#include "judge/tolerance.h"
+#include "judge/variance_shares.h"
 #include "judge/statistics.h"
 #include "record/text_import.h"
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "judge/spread.h"
+#include "judge/welch.h"
 #include "judge/statistics.h"
 #include "methods/method.h"
 

@@ -4,11 +4,7 @@
 #include "units/quantity.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
-#include <cstddef>
-#include <memory_resource>
-#include <unordered_map>
 #include <vector>
 
 namespace fortitor {
@@ -16,58 +12,6 @@ namespace {
 
 using Op = Term::Op;
 using Node = Term::Node;
-
-/// The nodes below a term, each once, inputs before what uses them. A tree of a few dozen takes no heap.
-class Order {
-public:
-    explicit Order(const Term& term)
-    {
-        place_.reserve(usual);
-        nodes_.reserve(usual);
-        add(term.node());
-    }
-    [[nodiscard]] const std::pmr::vector<const Node*>& nodes() const { return nodes_; }
-    [[nodiscard]] size_t place(const Term& term) const { return place_.find(&term.node())->second; }
-
-private:
-    static constexpr size_t usual = 64;
-
-    void add(const Node& node)
-    {
-        if (!place_.try_emplace(&node, 0).second)
-            return;
-        for (const Term& arg : node.args)
-            add(arg.node());
-        place_[&node] = nodes_.size();
-        nodes_.push_back(&node);
-    }
-
-    std::array<std::byte, 80 * usual> room_;
-    std::pmr::monotonic_buffer_resource memory_{room_.data(), room_.size()};
-    std::pmr::unordered_map<const Node*, size_t> place_{&memory_};
-    std::pmr::vector<const Node*> nodes_{&memory_};
-};
-
-/// ∂node/∂arg k.
-double partial(const Node& node, size_t k)
-{
-    const auto arg = [&](size_t i) { return node.args[i].value(); };
-    switch (node.op) {
-    case Op::Named:
-    case Op::Add: return 1;
-    case Op::Subtract: return k == 0 ? 1 : -1;
-    case Op::Multiply: return arg(1 - k);
-    case Op::Divide: return k == 0 ? 1 / arg(1) : -arg(0) / (arg(1) * arg(1));
-    case Op::Square: return 2 * arg(0);
-    case Op::Root: return 0.5 / node.value;
-    case Op::Log: return 1 / arg(0);
-    case Op::Mean: return 1 / static_cast<double>(node.args.size());
-    case Op::Least: return arg(k) == node.value ? 1 : 0;
-    case Op::Leaf:
-    case Op::Constant: return 0;
-    }
-    return 0;
-}
 
 int strength(Op op)
 {
@@ -171,8 +115,8 @@ Term Term::make(Op op, std::vector<Term> args, double value)
     return Term(std::move(node));
 }
 
-Term Term::leaf(std::string symbol, double value, const Unit& unit, double standardUncertainty, std::string source,
-                std::string description)
+Term Term::leaf(std::string symbol, double value, const Unit& unit, double standardUncertainty,
+                UncertaintySource source, std::string description)
 {
     auto node = std::make_shared<Node>();
     node->op = Op::Leaf;
@@ -259,34 +203,21 @@ Term log(const Term& a)
     return Term::make(Op::Log, {a}, std::log(a.value()));
 }
 
-Budget uncertaintyBudget(const Term& term)
+TermOrder::TermOrder(const Term& term)
 {
-    const Order order(term);
-    const auto& nodes = order.nodes();
-    std::vector<double> weight(nodes.size(), 0.0);
-    weight.back() = 1;
-    for (size_t i = nodes.size(); i-- > 0;)
-        for (size_t k = 0; k < nodes[i]->args.size(); ++k)
-            weight[order.place(nodes[i]->args[k])] += weight[i] * partial(*nodes[i], k);
-    Budget budget;
-    double variance = 0;
-    for (size_t i = 0; i < nodes.size(); ++i) {
-        const Node* node = nodes[i];
-        const double part = std::abs(weight[i]) * node->standardUncertainty;
-        if (!(part > 0) || !std::isfinite(part))
-            continue;
-        variance += part * part;
-        const auto same = std::ranges::find(budget.ranked, node->source, &Contribution::source);
-        if (same == budget.ranked.end())
-            budget.ranked.push_back({node->symbol, node->source, part, 0});
-        else
-            same->standard = std::hypot(same->standard, part);
-    }
-    for (Contribution& c : budget.ranked)
-        c.share = c.standard * c.standard / variance;
-    std::ranges::sort(budget.ranked, std::greater<>{}, &Contribution::share);
-    budget.expanded = 2 * std::sqrt(variance);
-    return budget;
+    place_.reserve(usual);
+    nodes_.reserve(usual);
+    add(term.node());
+}
+
+void TermOrder::add(const Node& node)
+{
+    if (!place_.try_emplace(&node, 0).second)
+        return;
+    for (const Term& arg : node.args)
+        add(arg.node());
+    place_[&node] = nodes_.size();
+    nodes_.push_back(&node);
 }
 
 std::string formulaText(const Term& term)
@@ -311,7 +242,7 @@ std::string workingText(const Term& term)
 std::vector<WorkingLine> workingLines(const Term& term)
 {
     std::vector<WorkingLine> lines;
-    const Order order(term);
+    const TermOrder order(term);
     for (const Node* node : order.nodes()) {
         if (node->op == Op::Named) {
             const Node& inside = bare(node->args[0].node());
@@ -327,7 +258,7 @@ std::vector<WorkingLine> workingLines(const Term& term)
                              node->description,
                              {},
                              formatQuantity(node->value, *node->unit, node->digits),
-                             node->source,
+                             node->source.words,
                              node->points});
         }
     }

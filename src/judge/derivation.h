@@ -3,12 +3,42 @@
 
 #include "units/unit.h"
 
+#include <array>
+#include <cstddef>
 #include <memory>
+#include <memory_resource>
 #include <numbers>
 #include <string>
+#include <unordered_map>
+#include <utility>
 #include <vector>
 
 namespace fortitor {
+
+enum class SourceKind {
+    Other,
+    LengthTool,
+    Extensometer,
+    Crosshead,
+    Gauges,
+    Digits,
+    Dial,
+    Fit,
+    Noise,
+    Cell,
+    Steps,
+    Rate
+};
+
+/// Where the uncertainty of an input comes from: in words ("force cell, class 1"), and what kind of thing that is.
+struct UncertaintySource {
+    UncertaintySource() = default;
+    UncertaintySource(std::string said, SourceKind of = SourceKind::Other) : words(std::move(said)), kind(of) { }
+    UncertaintySource(const char* said, SourceKind of = SourceKind::Other) : words(said), kind(of) { }
+
+    std::string words;
+    SourceKind kind = SourceKind::Other;
+};
 
 /// How a number came about, as data: a tree of values and operations that can be printed with
 /// symbols, printed with numbers, and differentiated for the uncertainty. Values are in base units.
@@ -25,7 +55,7 @@ public:
         std::string rule; ///< where the formula comes from
         const Unit* unit = nullptr; ///< for showing; base values inside
         double standardUncertainty = 0; ///< Leaf only
-        std::string source; ///< where a leaf's doubt comes from: "force cell, class 1"
+        UncertaintySource source; ///< Leaf only
         std::string points; ///< readings it stands on
         int digits = 4;
     };
@@ -33,7 +63,7 @@ public:
     /// A measured or stated input; with an empty symbol it carries doubt only and is left out of print.
     /// Two uses of one leaf are one input: their doubts go together.
     static Term leaf(std::string symbol, double value, const Unit& unit, double standardUncertainty = 0,
-                     std::string source = {}, std::string description = {});
+                     UncertaintySource source = {}, std::string description = {});
     static Term constant(double value, std::string symbol = {});
     static Term pi() { return constant(std::numbers::pi, "π"); }
     static Term mean(const std::vector<Term>& terms);
@@ -62,23 +92,6 @@ private:
     std::shared_ptr<const Node> node_;
 };
 
-/// One contributor to a result's doubt.
-struct Contribution {
-    std::string symbol;
-    std::string source;
-    double standard = 0; ///< |sensitivity|·u, in the result's base unit
-    double share = 0; ///< of the variance, 0…1
-};
-
-struct Budget {
-    double expanded = 0; ///< k = 2, base unit; 0 when no input carries a doubt
-    std::vector<Contribution> ranked;
-};
-
-/// First-order propagation through the tree (exact derivatives), contributions of one source added
-/// in squares, ranked.
-Budget uncertaintyBudget(const Term& term);
-
 /// "Fm / So"
 std::string formulaText(const Term& term);
 
@@ -93,6 +106,23 @@ struct WorkingLine {
     std::string numbers;
     std::string rule;
     std::string points;
+};
+
+/// The nodes below a term, each once, inputs before what uses them. A tree of a few dozen takes no heap.
+class TermOrder {
+public:
+    explicit TermOrder(const Term& term);
+    [[nodiscard]] const std::pmr::vector<const Term::Node*>& nodes() const { return nodes_; }
+    [[nodiscard]] size_t place(const Term& term) const { return place_.find(&term.node())->second; }
+
+private:
+    static constexpr size_t usual = 64;
+    void add(const Term::Node& node);
+
+    std::array<std::byte, 80 * usual> room_;
+    std::pmr::monotonic_buffer_resource memory_{room_.data(), room_.size()};
+    std::pmr::unordered_map<const Term::Node*, size_t> place_{&memory_};
+    std::pmr::vector<const Term::Node*> nodes_{&memory_};
 };
 
 /// The named steps below a term, inputs first, the term itself last.

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "judge/derivation.h"
+#include "judge/uncertainty.h"
 #include "judge/remark.h"
 #include "methods/view.h"
 #include "record/record.h"

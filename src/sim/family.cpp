@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "sim/family.h"
+#include "sim/family_parts.h"
 
 #include <algorithm>
 #include <cmath>
@@ -7,82 +8,12 @@
 namespace fortitor {
 namespace {
 
-Random diceOf(std::uint64_t seed)
-{
-    return Random(seed * 6364136223846793005ULL + 1442695040888963407ULL);
-}
-
-const CatalogueEntry& oneOf(Random& dice, std::initializer_list<const char*> names)
-{
-    const auto at = static_cast<size_t>(dice.between(0, static_cast<double>(names.size()) - 1e-9));
-    return *findCatalogueEntry(*(names.begin() + at));
-}
-
-Channel* channelOf(Record& record, std::string_view name)
-{
-    const auto it = std::ranges::find(record.channels, name, &Channel::name);
-    return it == record.channels.end() ? nullptr : &*it;
-}
-
-/// Every value of a channel put through a function of row and value.
-template <class F> void change(Record& record, std::string_view name, F changed)
-{
-    Channel* channel = channelOf(record, name);
-    if (!channel)
-        return;
-    Column out;
-    for (size_t i = 0; i < channel->values.size(); ++i)
-        out.append(changed(i, channel->values[i]));
-    channel->values = std::move(out);
-}
-
-/// Only the rows for which `keeps` answers true.
-template <class F> void keepRows(Record& record, F keeps)
-{
-    std::vector<size_t> rows;
-    for (size_t i = 0; i < record.rows(); ++i)
-        if (keeps(i))
-            rows.push_back(i);
-    for (Channel& channel : record.channels) {
-        Column out;
-        for (const size_t i : rows)
-            out.append(channel.values[i]);
-        channel.values = std::move(out);
-    }
-}
-
-/// One past the last reading under load: where the force has fallen to a tenth of its greatest for good.
-size_t loadEnd(const Record& record)
-{
-    const Column& force = record.find("force")->values;
-    double top = 0;
-    for (size_t i = 0; i < force.size(); ++i)
-        top = std::max(top, std::abs(force[i]));
-    size_t end = force.size();
-    while (end > 0 && std::abs(force[end - 1]) < 0.1 * top)
-        --end;
-    return end;
-}
-
-/// The specimen as drawn, with nothing left on the force channel.
-SimulatedSpecimen wellZeroed(const CatalogueEntry& entry, std::uint64_t seed)
-{
-    SimulatedSpecimen specimen = drawSpecimen(entry, seed);
-    specimen.conditions.zeroOffset = 0;
-    return specimen;
-}
-
-FamilyRun started(const CatalogueEntry& entry, SimulatedSpecimen specimen, std::uint64_t seed, double points = 0)
-{
-    FamilyRun out{entry, {}, {}};
-    out.run = simulateRun(entry, std::move(specimen), seed, points);
-    return out;
-}
-
 constexpr auto metals = {"rigger-tube",  "backstay-bar", "backstay-twin", "mild-bar",
                          "tempered-bar", "titanium-bar", "brass-bar",     "strip-5083"};
+
 constexpr auto plastics = {"footplate-along", "footplate-crossed", "footplate-across", "gate-nylon",
                            "fairing-polyethylene"};
+
 constexpr auto laminates = {"shell-skin", "shell-skin-0", "deck-skin"};
 
 /// As the shelf draws them, the force zeroed: the plainest good records.
@@ -108,21 +39,6 @@ template <auto& names> FamilyRun uneven(std::uint64_t seed)
     Random dice = diceOf(seed);
     const CatalogueEntry& entry = oneOf(dice, names);
     return unevenly(started(entry, wellZeroed(entry, seed), seed), dice);
-}
-
-/// Stopped before it broke and driven back, slowly or fast.
-FamilyRun stopped(const CatalogueEntry& shelf, std::uint64_t seed, double at, Random& dice)
-{
-    CatalogueEntry entry = shelf;
-    entry.stopStrain = at;
-    entry.removeAtStrain = 0;
-    // What falls within a reading or two can only be told from a break by the crosshead.
-    const bool crosshead = dice.even() < 0.7;
-    entry.backRate = entry.slowRate * std::pow(10, dice.between(0, crosshead ? 1.7 : 0.6));
-    FamilyRun out = started(entry, wellZeroed(entry, seed), seed, dice.between(1500, 6000));
-    if (!crosshead)
-        std::erase_if(out.run.record.channels, [](const Channel& c) { return c.name == "displacement"; });
-    return out;
 }
 
 FamilyRun metalStopped(std::uint64_t seed)
@@ -153,23 +69,6 @@ FamilyRun laminateStopped(std::uint64_t seed)
     const CatalogueEntry& entry = oneOf(dice, laminates);
     FamilyRun out = stopped(entry, seed, dice.between(0.5, 0.8) * lawOf(entry.model).strain.back(), dice);
     out.lost = {"sigma_max", "eps_max"};
-    return out;
-}
-
-FamilyRun coreStopped(std::uint64_t seed)
-{
-    Random dice = diceOf(seed);
-    const CatalogueEntry& entry = *findCatalogueEntry("shell-sandwich");
-    FamilyRun out = stopped(entry, seed, dice.between(0.4, 0.8) * lawOf(entry.model).strain.back(), dice);
-    out.lost = {"Fz_tu", "eps_z"};
-    return out;
-}
-
-FamilyRun blockStopped(std::uint64_t seed)
-{
-    Random dice = diceOf(seed);
-    FamilyRun out = stopped(*findCatalogueEntry("sill-block"), seed, dice.between(0.01, 0.12), dice);
-    out.lost = {"sigma_max"};
     return out;
 }
 
@@ -287,49 +186,6 @@ FamilyRun clipped(std::uint64_t seed)
     return out;
 }
 
-CatalogueEntry softBlock(const SoftModel& model, const char* stated)
-{
-    CatalogueEntry entry = *findCatalogueEntry("spruce-block");
-    entry.name = model.plateau > 0 ? "foam-block" : "rubber-block";
-    entry.material.clear();
-    entry.model = model;
-    entry.diameter = 0;
-    entry.width = entry.thickness = 50;
-    entry.height = entry.parallelLength = 40;
-    entry.extensometer = 0;
-    entry.compliance = 2e-6;
-    entry.cell = 2.5 * model.stress(model.end) * 2500;
-    entry.stopStrain = model.end * 0.98;
-    entry.slowRate = 0.002;
-    entry.changeAt = 1;
-    entry.options = {{"stated_strain", stated}, {"strain_from", "crosshead"}, {"ends", "flat on platens"}};
-    return entry;
-}
-
-FamilyRun softPressed(std::uint64_t seed)
-{
-    Random dice = diceOf(seed);
-    SoftModel model;
-    if (dice.even() < 0.6) {
-        model.modulus = dice.between(2, 40);
-        model.plateau = model.modulus * dice.between(0.02, 0.06);
-        model.rise = model.plateau * dice.between(0, 0.6);
-        model.together = dice.between(0.4, 0.6);
-        model.end = model.together + dice.between(0.1, 0.25);
-    } else {
-        model.modulus = dice.between(1, 8);
-        model.plateau = 0;
-        model.end = dice.between(0.3, 0.5);
-    }
-    const CatalogueEntry entry = softBlock(model, dice.even() < 0.5 ? "10 %" : "25 %");
-    SimulatedSpecimen specimen = wellZeroed(entry, seed);
-    specimen.conditions.forceNoise = dice.between(0.3, 2) * 1e-4 * entry.cell;
-    specimen.conditions.compliance = 1e-9; // its give is nothing beside the piece's
-    FamilyRun out = started(entry, std::move(specimen), seed, dice.between(800, 5000));
-    out.lost = {"sigma_max"};
-    return out;
-}
-
 /// Rubber bands pulled to the break: soft, flatter, then ever stiffer.
 FamilyRun rubberPulled(std::uint64_t seed)
 {
@@ -353,62 +209,6 @@ FamilyRun rubberPulled(std::uint64_t seed)
     specimen.conditions.forceStep = 0;
     specimen.conditions.extensionNoise = 2e-4;
     return started(entry, std::move(specimen), seed);
-}
-
-/// A shell whose folds carry more than half of its peak, crushed together at the end; no crush is stated.
-FamilyRun foldedStoutly(std::uint64_t seed)
-{
-    Random dice = diceOf(seed);
-    CatalogueEntry entry = *findCatalogueEntry("canister");
-    ShellModel model;
-    model.plateau = model.peak * dice.between(0.5, 0.66);
-    model.wave = dice.between(0.05, 0.2);
-    model.end = model.together + dice.between(5, 9);
-    entry.model = model;
-    entry.cell = 6000;
-    entry.stopStrain = model.end - 0.5;
-    entry.options.erase("crush_to");
-    FamilyRun out = started(entry, wellZeroed(entry, seed), seed);
-    for (const char* symbol : {"W", "F_mean", "efficiency"})
-        out.run.specimen.truth.erase(symbol); // they count to where it is crushed together
-    return out;
-}
-
-FamilyRun beamSteps(std::uint64_t seed)
-{
-    Random dice = diceOf(seed);
-    CatalogueEntry entry = oneOf(dice, {"loom-batten", "loom-batten-third"});
-    entry.steps = static_cast<int>(dice.between(14, 27));
-    FamilyRun out = started(entry, drawSpecimen(entry, seed), seed);
-    const auto& beam = std::get<BeamModel>(out.run.specimen.model);
-    // The limit of the method: where the deflection is off the line by 1.5 % of itself, and by a division of the dial.
-    double low = beam.limit / beam.slope;
-    double high = beam.breakDeflection;
-    for (int k = 0; k < 60; ++k) {
-        const double d = 0.5 * (low + high);
-        (d - beam.force(d) / beam.slope < std::max(0.015 * d, 0.01) ? low : high) = d;
-    }
-    out.run.specimen.truth["F_pl"] = beam.force(low);
-    return out;
-}
-
-/// A beam bent on and unloaded before it broke, as a record.
-FamilyRun beamStopped(std::uint64_t seed)
-{
-    Random dice = diceOf(seed);
-    CatalogueEntry entry = *findCatalogueEntry("loom-batten");
-    entry.steps = 0;
-    entry.points = 2000;
-    entry.slowRate = entry.fastRate = 0.05;
-    entry.stopStrain = dice.between(0.4, 0.8) * std::get<BeamModel>(entry.model).breakDeflection;
-    entry.changeAt = 100;
-    entry.backRate = dice.between(0.05, 0.5);
-    SimulatedSpecimen specimen = wellZeroed(entry, seed);
-    specimen.conditions.slack = specimen.conditions.footStrain = 0;
-    FamilyRun out = started(entry, std::move(specimen), seed);
-    channelOf(out.run.record, "extension")->name = "deflection";
-    out.lost = {"MOR", "W_max"};
-    return out;
 }
 
 /// A bar of the shelf with another law.
@@ -462,27 +262,10 @@ FamilyRun disorderedTime(std::uint64_t seed)
     return out;
 }
 
-FamilyRun blockPlain(std::uint64_t seed)
-{
-    Random dice = diceOf(seed);
-    CatalogueEntry entry = oneOf(dice, {"sill-block", "spruce-block"});
-    if (entry.name == "sill-block")
-        entry.options["stated_strain"] = "10 %"; // it never breaks
-    return started(entry, wellZeroed(entry, seed), seed);
-}
-
-FamilyRun shaftPlain(std::uint64_t seed)
-{
-    Random dice = diceOf(seed);
-    CatalogueEntry entry = oneOf(dice, {"sill-pin", "hollow-shaft"});
-    entry.diameter += 0.07; // none is turned or drawn to its nominal size
-    if (entry.thickness > 0)
-        entry.thickness += 0.034;
-    return started(entry, drawSpecimen(entry, seed), seed);
-}
-
 constexpr auto cores = {"shell-sandwich"};
+
 constexpr auto canisters = {"canister", "canister-negative"};
+
 constexpr auto strips = {"rigger-strip"};
 
 } // namespace

@@ -6,7 +6,9 @@
 #include "jobs/edits.h"
 #include "sim/catalogue.h"
 
+#include <atomic>
 #include <cmath>
+#include <thread>
 
 namespace fortitor {
 namespace {
@@ -47,6 +49,35 @@ protected:
         return id ? *id : 0;
     }
 };
+
+/// What is no longer wanted is taken apart where the work is done, at once, and at the latest with the thing itself.
+TEST_F(BesideTest, WhatIsGoneIsTakenApartElsewhere)
+{
+    std::atomic<std::thread::id> where{};
+    const auto old = [&] {
+        return std::shared_ptr<const int>(new int(1), [&](const int* one) {
+            where = std::this_thread::get_id();
+            delete one;
+        });
+    };
+    const auto id = made(2, 500);
+    ASSERT_TRUE(window->openJob(id, 0, 4));
+    {
+        Beside beside(*book);
+        beside.dispose(old()); // nobody works yet
+        EXPECT_EQ(where.load(), std::thread::id{});
+        beside.ask({{.index = 0, .stamp = 1, .job = std::make_shared<const Job>(session().job())}});
+        ASSERT_TRUE(until([&] { return where.load() != std::thread::id{}; }, 5000));
+        EXPECT_NE(where.load(), std::this_thread::get_id());
+        beside.finish();
+    }
+    where = std::thread::id{};
+    {
+        Beside beside(*book);
+        beside.dispose(old());
+    }
+    EXPECT_EQ(where.load(), std::this_thread::get_id()) << "it was forgotten";
+}
 
 TEST_F(BesideTest, AJobOpensAtOnceAndItsFiguresCome)
 {

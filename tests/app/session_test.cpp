@@ -14,6 +14,7 @@ class SessionTest : public testing::Test {
 protected:
     void SetUp() override
     {
+        Session::setPatience(-1);
         book = *Logbook::open(folder.filePath("book.sqlite"));
         ASSERT_TRUE(fillDemo(*book));
         session = std::make_unique<Session>(*book);

@@ -151,6 +151,47 @@ TEST(Plot, ALongCurveLooksTheSameFromItsTree)
     EXPECT_TRUE(seen);
 }
 
+/// The words of what is wanted lie on no curve, however low the window and wherever on the climb the level stands.
+TEST(Plot, TheWordsOfALimitKeepClearOfTheCurve)
+{
+    // A metal's: up within a fiftieth of the width, then a long arch.
+    std::vector<double> x, y;
+    for (int i = 0; i <= 4000; ++i) {
+        x.push_back(0.16 * i / 4000);
+        y.push_back(std::min(190e3 * x.back(), 250 + 90 * std::sin(3 * x.back() / 0.16)));
+    }
+    Plot plot;
+    plot.x = {.title = "strain"};
+    plot.y = {.title = "stress"};
+    plot.series = {{.x = x, .y = y}};
+    plot.fit();
+    for (const int height : {200, 240, 300, 420})
+        for (const double at : {60.0, 150.0, 240.0, 290.0, 330.0}) {
+            plot.limits = {{.at = at, .words = QString("Rm wanted ≥ %1 MPa").arg(at)}};
+            const Chart chart = plot.chartIn({0, 0, 640.0, static_cast<double>(height)});
+            const QImage with = painted(plot, 640, height);
+            plot.limits.front().words.clear();
+            const QImage without = painted(plot, 640, height);
+            int words = 0;
+            int on = 0;
+            const auto curveAt = [&](int px, int py) {
+                for (size_t i = 0; i < x.size(); i += 2)
+                    if (const QPointF c = chart.at(x[i], y[i]);
+                        std::abs(c.x() - px) < 1.5 && std::abs(c.y() - py) < 1.5)
+                        return true;
+                return false;
+            };
+            for (int py = 0; py < height; ++py)
+                for (int px = 0; px < 640; ++px)
+                    if (with.pixel(px, py) != without.pixel(px, py)) {
+                        ++words;
+                        on += curveAt(px, py);
+                    }
+            EXPECT_GT(words, 200) << "no words at " << at;
+            EXPECT_EQ(on, 0) << "at " << at << " in a plot " << height << " high";
+        }
+}
+
 TEST(Plot, DataAreWrittenInTheUnitsShown)
 {
     ScatterView scatter{.xAxis = {"strain", Kind::Strain}, .yAxis = {"stress", Kind::Stress}};

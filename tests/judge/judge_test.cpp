@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "judge/derivation.h"
+#include "judge/uncertainty.h"
 #include "judge/requirement.h"
 #include "judge/statistics.h"
 
@@ -191,7 +191,7 @@ TEST(Uncertainty, BudgetIsRankedAndAddsUp)
     const Term b = Term::leaf("b", 10, mm(), 0.1, "small");
     const Budget budget = uncertaintyBudget(a + b);
     ASSERT_EQ(budget.ranked.size(), 2u);
-    EXPECT_EQ(budget.ranked[0].source, "big");
+    EXPECT_EQ(budget.ranked[0].source.words, "big");
     EXPECT_NEAR(budget.ranked[0].share, 0.9, 1e-12);
     EXPECT_NEAR(budget.ranked[0].share + budget.ranked[1].share, 1, 1e-12);
 }

@@ -55,9 +55,10 @@ const std::map<std::string, std::string> shared{
 };
 
 /// Files whose text is data: the demo, the shelf of the simulated laboratory, and the pictures taken of them.
-const std::set<std::string> data{"app/model/demo.cpp", "app/shell/capture.cpp", "sim/catalogue.cpp",
-                                 "sim/catalogue.h",    "sim/draw_specimen.cpp", "sim/family.cpp",
-                                 "sim/run.cpp"};
+const std::set<std::string> data{"app/model/demo.cpp",     "app/shell/capture.cpp",
+                                 "sim/catalogue.cpp",      "sim/catalogue.h",
+                                 "sim/draw_specimen.cpp",  "sim/family.cpp",
+                                 "sim/family_pressed.cpp", "sim/run.cpp"};
 
 std::map<std::string, std::string> wordsOfMethods()
 {

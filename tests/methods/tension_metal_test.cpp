@@ -611,7 +611,7 @@ TEST(TensionMetal, ShortExtensometerRulesTheModulus)
     const Outcome o = evaluated(in);
     const Result* E = o.find("E");
     ASSERT_FALSE(E->budget.ranked.empty());
-    EXPECT_NE(E->budget.ranked.front().source.find("extensometer"), std::string::npos);
+    EXPECT_NE(E->budget.ranked.front().source.words.find("extensometer"), std::string::npos);
     // ±3 µm on 0.003·50 mm is 2 %: more than the class's 1 %.
     EXPECT_GT(E->budget.expanded / *E->value, 0.02);
 }

@@ -160,47 +160,7 @@ void ImportDialog::build(const TextLayout& layout)
     for (int c = 0; c < columns; ++c) {
         const TextColumn& column = layout.columns[static_cast<size_t>(c)];
         heads << QString("%1  %2").arg(c + 1).arg(q(column.header));
-        auto* channel = new QComboBox;
-        channel->setObjectName(QString("channel-%1").arg(c + 1));
-        channel->addItem("–", "");
-        for (const ChannelName& name : channelNames())
-            channel->addItem(QString::fromUtf8(name.name.data(), static_cast<qsizetype>(name.name.size())),
-                             QString::fromUtf8(name.name.data(), static_cast<qsizetype>(name.name.size())));
-        channel->setCurrentIndex(std::max(0, channel->findData(q(column.channel))));
-        auto* unit = new QComboBox;
-        unit->setObjectName(QString("unit-%1").arg(c + 1));
-        channels_.push_back(channel);
-        units_.push_back(unit);
-        const auto fillUnits = [this, c, unit] {
-            const ChannelName* name = findChannelName(s(channels_[static_cast<size_t>(c)]->currentData().toString()));
-            const TextColumn& found = layout_.columns[static_cast<size_t>(c)];
-            unit->clear();
-            unit->addItem("unit?", "");
-            if (name)
-                for (const Unit& u : allUnits())
-                    if (u.kind == name->kind)
-                        unit->addItem(QString::fromUtf8(u.symbol.data(), static_cast<qsizetype>(u.symbol.size())),
-                                      QString::fromUtf8(u.symbol.data(), static_cast<qsizetype>(u.symbol.size())));
-            // What the file says of the unit stands, unless it says two things.
-            const Unit* stated = found.unit       ? found.unit
-                : name && found.otherUnit.empty() ? findUnit(found.unitText, name->kind)
-                                                  : nullptr;
-            if (stated && name && stated->kind == name->kind)
-                unit->setCurrentIndex(
-                    std::max(0,
-                             unit->findData(QString::fromUtf8(stated->symbol.data(),
-                                                              static_cast<qsizetype>(stated->symbol.size())))));
-            unit->setEnabled(name != nullptr);
-        };
-        fillUnits();
-        connect(channel, &QComboBox::activated, this, [this, fillUnits] {
-            fillUnits();
-            say();
-        });
-        connect(unit, &QComboBox::activated, this, [this] { say(); });
-        channel->setEnabled(column.numeric);
-        table_->setCellWidget(0, c, channel);
-        table_->setCellWidget(1, c, unit);
+        addColumn(c, column);
     }
     table_->setHorizontalHeaderLabels(heads);
     for (size_t r = 0; r < layout.preview.size(); ++r)
@@ -213,6 +173,51 @@ void ImportDialog::build(const TextLayout& layout)
     table_->setRowHeight(1, 38);
     table_->horizontalHeader()->setSectionResizeMode(columns <= 6 ? QHeaderView::Stretch
                                                                   : QHeaderView::ResizeToContents);
+}
+
+/// What a column is taken for, and in which unit.
+void ImportDialog::addColumn(int c, const TextColumn& column)
+{
+    auto* channel = new QComboBox;
+    channel->setObjectName(QString("channel-%1").arg(c + 1));
+    channel->addItem("–", "");
+    for (const ChannelName& name : channelNames())
+        channel->addItem(QString::fromUtf8(name.name.data(), static_cast<qsizetype>(name.name.size())),
+                         QString::fromUtf8(name.name.data(), static_cast<qsizetype>(name.name.size())));
+    channel->setCurrentIndex(std::max(0, channel->findData(q(column.channel))));
+    auto* unit = new QComboBox;
+    unit->setObjectName(QString("unit-%1").arg(c + 1));
+    channels_.push_back(channel);
+    units_.push_back(unit);
+    const auto fillUnits = [this, c, unit] {
+        const ChannelName* name = findChannelName(s(channels_[static_cast<size_t>(c)]->currentData().toString()));
+        const TextColumn& found = layout_.columns[static_cast<size_t>(c)];
+        unit->clear();
+        unit->addItem("unit?", "");
+        if (name)
+            for (const Unit& u : allUnits())
+                if (u.kind == name->kind)
+                    unit->addItem(QString::fromUtf8(u.symbol.data(), static_cast<qsizetype>(u.symbol.size())),
+                                  QString::fromUtf8(u.symbol.data(), static_cast<qsizetype>(u.symbol.size())));
+        // What the file says of the unit stands, unless it says two things.
+        const Unit* stated = found.unit       ? found.unit
+            : name && found.otherUnit.empty() ? findUnit(found.unitText, name->kind)
+                                              : nullptr;
+        if (stated && name && stated->kind == name->kind)
+            unit->setCurrentIndex(std::max(0,
+                                           unit->findData(QString::fromUtf8(
+                                               stated->symbol.data(), static_cast<qsizetype>(stated->symbol.size())))));
+        unit->setEnabled(name != nullptr);
+    };
+    fillUnits();
+    connect(channel, &QComboBox::activated, this, [this, fillUnits] {
+        fillUnits();
+        say();
+    });
+    connect(unit, &QComboBox::activated, this, [this] { say(); });
+    channel->setEnabled(column.numeric);
+    table_->setCellWidget(0, c, channel);
+    table_->setCellWidget(1, c, unit);
 }
 
 ColumnChoices ImportDialog::choices() const

@@ -36,6 +36,7 @@ private:
     void buildFoot(QLayout* column);
     void lookAt();
     void build(const TextLayout& layout);
+    void addColumn(int c, const TextColumn& column);
     void showParts();
     void say();
     [[nodiscard]] ImportRequest request() const;

@@ -45,6 +45,13 @@ void Beside::drop()
     todo_.clear();
 }
 
+void Beside::dispose(std::shared_ptr<const void> old)
+{
+    const std::lock_guard lock(mutex_);
+    old_.push_back(std::move(old));
+    asked_.notify_one();
+}
+
 Beside::Answer Beside::workedOut(const Task& task, std::unique_ptr<Logbook>& own, const Logbook& book)
 {
     Answer answer{.index = task.index,
@@ -78,9 +85,16 @@ void Beside::work()
     std::unique_ptr<Logbook> own; // a connection belongs to the thread that made it
     std::unique_lock lock(mutex_);
     while (true) {
-        asked_.wait(lock, [this] { return ending_ || !todo_.empty(); });
+        asked_.wait(lock, [this] { return ending_ || !todo_.empty() || !old_.empty(); });
         if (ending_)
             return;
+        if (!old_.empty()) {
+            auto old = std::exchange(old_, {});
+            lock.unlock();
+            old.clear();
+            lock.lock();
+            continue;
+        }
         const Task task = std::move(todo_.front());
         todo_.pop_front();
         ++busy_;

@@ -18,8 +18,7 @@
 namespace fortitor {
 
 /// Works specimens out beside the interface, on all cores: records come from the logbook by a connection of each
-/// thread's
-/// own, outcomes go back to the thread that asked. What was asked before is dropped when something else counts.
+/// thread's own, outcomes go back to the thread that asked. What was asked before is dropped when something else counts.
 class Beside : public QObject {
     Q_OBJECT
 public:
@@ -46,6 +45,8 @@ public:
     void ask(std::vector<Task> tasks);
     /// What waits is dropped; what is under way comes and is not wanted any more.
     void drop();
+    /// Takes apart what is not wanted any more: the outcomes of a large job take as long as a picture.
+    void dispose(std::shared_ptr<const void> old);
     /// Asked and not answered yet.
     [[nodiscard]] size_t waiting() const { return waiting_; }
     /// Waits for all of it; answers are given before it returns.
@@ -67,6 +68,7 @@ private:
     std::condition_variable asked_, idle_;
     std::deque<Task> todo_;
     std::vector<Answer> done_;
+    std::vector<std::shared_ptr<const void>> old_;
     size_t busy_ = 0;
     size_t waiting_ = 0; ///< of the thread that asks only
     bool ending_ = false, told_ = false;

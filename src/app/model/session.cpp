@@ -5,6 +5,7 @@
 #include "jobs/json_at.h"
 
 #include <algorithm>
+#include <memory>
 #include <utility>
 
 namespace fortitor {
@@ -57,6 +58,8 @@ void Session::forget()
 {
     beside_.drop();
     arrived_.clear();
+    using Old = std::pair<JobOutcome, decltype(records_)>;
+    beside_.dispose(std::make_shared<const Old>(std::move(outcome_), std::move(records_)));
     records_.clear();
     missing_.clear();
     evaluated_.clear();

@@ -142,16 +142,28 @@ double relativeStrainError(const SpecimenInput& input, const StressStrain& data,
     return input.instruments.extensionError;
 }
 
-Term factorDoubt(double relative, const std::string& source)
+UncertaintySource extensionSource(const SpecimenInput& input, bool crosshead)
+{
+    if (crosshead)
+        return {"crosshead strain", SourceKind::Crosshead};
+    return {input.instruments.extensionName, SourceKind::Extensometer};
+}
+
+Term forceDoubt(const SpecimenInput& input)
+{
+    return factorDoubt(input.instruments.forceError, {input.instruments.forceName, SourceKind::Cell});
+}
+
+Term factorDoubt(double relative, const UncertaintySource& source)
 {
     return Term::leaf("", 1, baseUnit(Kind::Number), relative / rectangle, source);
 }
 
 SharedDoubts doubtsOf(const SpecimenInput& input, const StressStrain& data, double strainSpan)
 {
-    return {factorDoubt(input.instruments.forceError, input.instruments.forceName),
+    return {forceDoubt(input),
             factorDoubt(relativeStrainError(input, data, strainSpan),
-                        data.source == StrainSource::Crosshead ? "crosshead strain" : input.instruments.extensionName)};
+                        extensionSource(input, data.source == StrainSource::Crosshead))};
 }
 
 Term forceAt(double stress, double section, const SharedDoubts& doubts, const std::string& symbol,
@@ -159,7 +171,8 @@ Term forceAt(double stress, double section, const SharedDoubts& doubts, const st
 {
     const double force = stress * section;
     const Unit& unit = force >= 1000 ? *findUnit("kN") : baseUnit(Kind::Force);
-    const Term read = Term::leaf(symbol, force, unit, noise * section, "noise of the force", description);
+    const Term read =
+        Term::leaf(symbol, force, unit, noise * section, {"noise of the force", SourceKind::Noise}, description);
     return (read * doubts.force).named(symbol, unit, description);
 }
 
@@ -173,7 +186,7 @@ Term modulusTerm(const Figures& f, const StressStrain& data, const StraightPart&
         const double perLength = s.slope() * So / data.gaugeLength;
         static const Unit kNmm{"kN/mm", Kind::Number, 1e3};
         const Term slope = Term::leaf("m", perLength, kNmm, perLength * s.line.relativeSlopeError(),
-                                      "fit of the straight part", "slope of force on extension");
+                                      {"fit of the straight part", SourceKind::Fit}, "slope of force on extension");
         const Term length =
             Term::leaf("Le", data.gaugeLength, baseUnit(Kind::Length), 0, {},
                        data.source == StrainSource::Crosshead ? "length the crosshead motion is divided by"
@@ -184,7 +197,7 @@ Term modulusTerm(const Figures& f, const StressStrain& data, const StraightPart&
     }
     const double perStrain = s.slope() * So;
     const Term slope = Term::leaf("m", perStrain, *findUnit("kN"), perStrain * s.line.relativeSlopeError(),
-                                  "fit of the straight part", "slope of force on strain");
+                                  {"fit of the straight part", SourceKind::Fit}, "slope of force on strain");
     return (slope * doubts.force * doubts.strain / *f.section).named(symbol, MPa(), words, rule, 5).on(note);
 }
 
@@ -195,7 +208,7 @@ Term strainTerm(const Figures& f, const StressStrain& data, double strain, doubl
     if (data.crossheadAfterRemoval && strain + origin > data.strain[*data.removedAt])
         relative = 0.05;
     const Term read = Term::leaf(letter, strain + origin, percentUnit(), relative * std::abs(strain) / rectangle,
-                                 relative >= 0.05 ? "crosshead strain" : f.input.instruments.extensionName, words);
+                                 extensionSource(f.input, relative >= 0.05), words);
     return read - Term::leaf("ε0", origin, percentUnit(), 0, {}, "where the modulus line meets zero stress");
 }
 
@@ -203,7 +216,7 @@ Term strainAtTop(const Figures& f, const StressStrain& data, const PeakFit& peak
                  const std::string& letter, const std::string& words)
 {
     return strainTerm(f, data, peak.x - origin, origin, letter, words)
-        + Term::leaf("", 0, percentUnit(), peak.half / 2, "flat top");
+        + Term::leaf("", 0, percentUnit(), peak.half / 2, {"flat top", SourceKind::Noise});
 }
 
 Term strainAtLast(const Figures& f, const StressStrain& data, size_t last, double origin, const std::string& letter,
@@ -211,7 +224,7 @@ Term strainAtLast(const Figures& f, const StressStrain& data, size_t last, doubl
 {
     const double step = last > 0 ? std::max(0.0, data.strain[last] - data.strain[last - 1]) : 0;
     return strainTerm(f, data, data.strain[last] - origin, origin, letter, words)
-        + Term::leaf("", 0, percentUnit(), step / rectangle, "readings apart at the break");
+        + Term::leaf("", 0, percentUnit(), step / rectangle, {"readings apart at the break", SourceKind::Rate});
 }
 
 std::string pointsText(size_t from, size_t to)
@@ -251,21 +264,6 @@ void remarkFit(Figures& f, const StraightPart& s, const std::vector<std::string>
                         formatFixed(100 * std::abs(s.trendHigh), 1), s.trendHigh < 0 ? "flatter" : "steeper"),
             "Foot or rounding reaches into it, or the noise hides where it ends. Move the ends by hand if the "
             "picture shows why.");
-}
-
-void remarkToe(Figures& f, const StressStrain& data, const StraightPart& s, double origin, double maximum,
-               const std::vector<std::string>& symbols)
-{
-    const double toe = origin - data.strain[data.onset];
-    if (toe > 2e-5)
-        f.remark("toe-corrected", Severity::Note, symbols,
-                 fmt::format("Toe-corrected by {} % strain.", formatSignificant(toe * 100, 2)),
-                 "Slack in the grips. The dashed line in the magnifier shows where zero now is.");
-    const double foot = s.line.at(data.strain[s.begin]);
-    if (toe > 1e-4 && foot > 0.3 * maximum)
-        f.remark("toe-large", Severity::Caution, symbols,
-                 fmt::format("The toe reaches up to {} % of the maximum.", formatFixed(100 * foot / maximum, 0)),
-                 "Look at grips and alignment; the modulus stands on what is left.");
 }
 
 void againstPublished(Figures& f, const std::string& symbol, const std::vector<std::string>& symbols)

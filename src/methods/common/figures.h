@@ -58,7 +58,11 @@ struct SharedDoubts {
 
 /// Relative error of a strain by its source, for a span of strain.
 double relativeStrainError(const SpecimenInput& input, const StressStrain& data, double strainSpan);
-Term factorDoubt(double relative, const std::string& source);
+/// What the strain was taken by.
+UncertaintySource extensionSource(const SpecimenInput& input, bool crosshead = false);
+/// The force cell's, as a factor of one.
+Term forceDoubt(const SpecimenInput& input);
+Term factorDoubt(double relative, const UncertaintySource& source);
 SharedDoubts doubtsOf(const SpecimenInput& input, const StressStrain& data, double strainSpan);
 
 /// A force read off the curve, `stress`·`section`, with noise and calibration; N or kN.
@@ -87,9 +91,6 @@ std::string pointsText(size_t from, size_t to);
 /// strains may bend: there only scatter counts, by a lower R².
 void remarkFit(Figures& figures, const StraightPart& part, const std::vector<std::string>& symbols,
                bool mayBend = false);
-/// The remarks on the foot that was taken off.
-void remarkToe(Figures& figures, const StressStrain& data, const StraightPart& part, double origin, double maximum,
-               const std::vector<std::string>& symbols);
 
 /// slope-off-published.
 void againstPublished(Figures& figures, const std::string& symbol, const std::vector<std::string>& symbols);

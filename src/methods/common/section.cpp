@@ -26,8 +26,8 @@ std::vector<Term> readingTerms(const SpecimenInput& input, const std::string& ke
     if (!readings)
         return terms;
     const Unit& mm = baseUnit(Kind::Length);
-    const Term calliper =
-        Term::leaf("", 0, mm, input.instruments.calliperError / std::sqrt(3.0), input.instruments.calliperName);
+    const Term calliper = Term::leaf("", 0, mm, input.instruments.calliperError / std::sqrt(3.0),
+                                     {input.instruments.calliperName, SourceKind::LengthTool});
     int number = 0;
     for (const Quantity& q : *readings) {
         const std::string name = readings->size() > 1 ? symbol + std::to_string(++number) : symbol;
@@ -37,7 +37,8 @@ std::vector<Term> readingTerms(const SpecimenInput& input, const std::string& ke
         // A number typed with fewer places than the calliper shows was read as exactly all the same.
         const double step =
             input.instruments.calliperChosen ? std::min(q.resolution, input.instruments.calliperError) : q.resolution;
-        const Term read = Term::leaf(name, q.base, unit, step / 2 / std::sqrt(3.0), "resolution of the readings");
+        const Term read = Term::leaf(name, q.base, unit, step / 2 / std::sqrt(3.0),
+                                     {"resolution of the readings", SourceKind::Digits});
         terms.push_back((read + calliper).named(name, unit, {}, {}, digits));
     }
     return terms;
@@ -133,7 +134,7 @@ Expected<std::optional<Term>> sectionTerm(const SpecimenInput& input, const std:
     std::optional<Term> area;
     if (const auto* given = readingsOf(input, prefix + "area")) {
         area = Term::leaf("S", given->front().base, baseUnit(Kind::Area),
-                          given->front().resolution / 2 / std::sqrt(3.0), "section as stated");
+                          given->front().resolution / 2 / std::sqrt(3.0), {"section as stated", SourceKind::Digits});
     } else {
         const auto places = placesOf(input, prefix, least);
         if (places.empty())

@@ -6,6 +6,7 @@
 #include "methods/common/figures.h"
 #include "methods/common/first_climb.h"
 #include "methods/common/section.h"
+#include "methods/common/toe_correction.h"
 
 #include <fmt/format.h>
 

@@ -165,7 +165,7 @@ void checkSampling(CrushFigures& f)
 
 void figures(CrushFigures& f)
 {
-    const Term force = factorDoubt(f.input.instruments.forceError, f.input.instruments.forceName);
+    const Term force = forceDoubt(f.input);
     const Unit& N = baseUnit(Kind::Force);
     const Unit& mm = baseUnit(Kind::Length);
     const bool raw = optionOr(f.input, "peak", "smooth") == "raw";
@@ -173,14 +173,15 @@ void figures(CrushFigures& f)
     const Term top =
         (Term::leaf("F", raw ? f.peak.raw : f.peak.value, N,
                     std::max({f.noise / 3, besidePeak(f) / rectangle, std::abs(f.peak.raw - f.peak.value) / rectangle}),
-                    "how sharp the peak is read", "greatest force before it is crushed together")
+                    {"how sharp the peak is read", SourceKind::Rate}, "greatest force before it is crushed together")
          * force)
             .named("F_peak", N, "greatest force before it is crushed together", "own procedure")
             .on(fmt::format("reading {}", f.peak.index + 1));
     if (peaked) {
         f.set("F_peak", top);
         f.set("d_peak",
-              Term::leaf("d", f.peak.x, mm, 0.01 / rectangle, "crosshead", "travel from the touch to the peak")
+              Term::leaf("d", f.peak.x, mm, 0.01 / rectangle, {"crosshead", SourceKind::Crosshead},
+                         "travel from the touch to the peak")
                   .named("d_peak", mm, "travel at the peak", "from the touch"));
     }
     if (!(f.crush > 0))
@@ -192,7 +193,8 @@ void figures(CrushFigures& f)
                        .named("W", J, "energy up to the stated crush", "own procedure")
                        .on(pointsText(f.touch, f.crushEnd + 1));
     f.set("W", W);
-    const Term crush = Term::leaf("s", f.crush, mm, 0.01 / rectangle, "crosshead", "crush that is counted");
+    const Term crush =
+        Term::leaf("s", f.crush, mm, 0.01 / rectangle, {"crosshead", SourceKind::Crosshead}, "crush that is counted");
     f.set("crush",
           crush.named("crush", mm, "crush that is counted",
                       optionOr(f.input, "crush_to", "").empty() ? "force last below twice the running mean"
@@ -248,10 +250,10 @@ Expected<Outcome> evaluateCrush(const SpecimenInput& input)
                      "There is no displacement channel: only the greatest force can be read.",
                      "Import the displacement column with its unit.");
             const size_t top = indexOfGreatest(f.force);
-            const Term force = factorDoubt(input.instruments.forceError, input.instruments.forceName);
+            const Term force = forceDoubt(input);
             f.set("F_peak",
-                  (Term::leaf("F", f.force[top], baseUnit(Kind::Force), f.noise, "noise of the force",
-                              "greatest force of the record")
+                  (Term::leaf("F", f.force[top], baseUnit(Kind::Force), f.noise,
+                              {"noise of the force", SourceKind::Noise}, "greatest force of the record")
                    * force)
                       .named("F_peak", baseUnit(Kind::Force), "greatest force of the record", "own procedure"));
             f.remark("peak-not-told", Severity::Caution, {"F_peak"},

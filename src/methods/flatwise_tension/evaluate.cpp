@@ -5,6 +5,7 @@
 #include "methods/common/cure.h"
 #include "methods/common/figures.h"
 #include "methods/common/section.h"
+#include "methods/common/toe_correction.h"
 
 #include <fmt/format.h>
 

@@ -47,7 +47,7 @@ void maximum(FlexureFigures& f)
     const bool lost = keyed && ends && f.greatestHasDeflection && f.force.size() > 1;
     const double step = lost ? std::max(0.0, f.force.back() - f.force[f.force.size() - 2]) : 0;
     const Term F = Term::leaf("Fmax", f.greatest, baseUnit(Kind::Force), step / rectangle,
-                              "step of the load at the end", "greatest load")
+                              {"step of the load at the end", SourceKind::Steps}, "greatest load")
                        .on(fmt::format("reading {}", f.greatestNumber))
         * f.doubt;
     f.set("MOR", stressOf(*f.beam, F).named("MOR", MPa(), "modulus of rupture", "3Fa/(bh²) at the greatest load", 4));
@@ -148,7 +148,7 @@ Expected<Outcome> evaluateFlexure(const SpecimenInput& input)
     } else if (f.beam) {
         if (auto ok = readSteps(f); !ok)
             return ok.problem();
-        f.doubt = factorDoubt(input.instruments.forceError, input.instruments.forceName);
+        f.doubt = forceDoubt(input);
         auto limit = straightPart(f);
         if (!limit)
             return limit.problem();

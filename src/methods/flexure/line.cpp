@@ -98,7 +98,7 @@ std::optional<Term> chordModulus(FlexureFigures& f, double origin)
     const double span = (high - low) / edgeStrain(f, 1); // mm
     const Term slope =
         Term::leaf("m", (*F2 - *F1) / span, baseUnit(Kind::Number), (*F2 - *F1) / span * f.division / rectangle / span,
-                   "dial, half a division at each end", "slope of the chord, N/mm")
+                   {"dial, half a division at each end", SourceKind::Dial}, "slope of the chord, N/mm")
             .on("0.05 and 0.25 % edge strain");
     return (modulusOf(f, slope) * f.doubt)
         .named("MOE", MPa(), "modulus of elasticity", "chord 0.05 to 0.25 %, ISO 178", 4);
@@ -200,13 +200,15 @@ Term slopeOf(const FlexureFigures& f, const StepLimit& limit)
         limit.limit > limit.begin + 3 ? stepLimitAt(f.force, f.deflection, f.division, limit.limit - 1) : std::nullopt;
     const double end =
         shorter && shorter->line.slope > 0 ? std::abs(1 / shorter->line.slope - 1 / limit.line.slope) : 0;
-    const Term fitted = Term::leaf("m", 1 / limit.line.slope, baseUnit(Kind::Number),
-                                   limit.line.relativeSlopeError() / limit.line.slope, "scatter of the readings",
-                                   "slope of the load on the deflection, N/mm")
-                            .on(fmt::format("readings {} to {}", f.number[limit.begin], f.number[limit.limit]));
+    const Term fitted =
+        Term::leaf("m", 1 / limit.line.slope, baseUnit(Kind::Number),
+                   limit.line.relativeSlopeError() / limit.line.slope, {"scatter of the readings", SourceKind::Fit},
+                   "slope of the load on the deflection, N/mm")
+            .on(fmt::format("readings {} to {}", f.number[limit.begin], f.number[limit.limit]));
     if (!(end > 0))
         return fitted;
-    return (fitted + Term::leaf("", 0, baseUnit(Kind::Number), end, "where the straight part ends"))
+    return (fitted
+            + Term::leaf("", 0, baseUnit(Kind::Number), end, {"where the straight part ends", SourceKind::Steps}))
         .named("m", baseUnit(Kind::Number), "slope of the load on the deflection, N/mm");
 }
 
@@ -218,7 +220,7 @@ std::optional<Term> pointModulus(const FlexureFigures& f, const StepLimit& limit
     if (!(d > 0))
         return std::nullopt;
     const Term ratio = Term::leaf("F_pl/δ_pl", F / d, baseUnit(Kind::Number), F / d * f.division / 2 / rectangle / d,
-                                  "dial, half a division", "the single point at the limit, N/mm");
+                                  {"dial, half a division", SourceKind::Dial}, "the single point at the limit, N/mm");
     return (modulusOf(f, ratio) * f.doubt)
         .named("MOE_point", MPa(), "MOE by the single point", "the older convention", 4);
 }
@@ -258,8 +260,9 @@ void lineFigures(FlexureFigures& f, const StepLimit& limit, double ratio)
         ? fmt::format("load at the proportional limit, before the next reading at {}",
                       formatQuantity(f.force[limit.limit + 1], N))
         : "load at the proportional limit";
-    const Term at = Term::leaf("F_pl", F, N, bracket / rectangle, "steps of the load at the limit", words)
-                        .on(fmt::format("reading {}", f.number[limit.limit]))
+    const Term at =
+        Term::leaf("F_pl", F, N, bracket / rectangle, {"steps of the load at the limit", SourceKind::Steps}, words)
+            .on(fmt::format("reading {}", f.number[limit.limit]))
         * f.doubt;
     if (!limit.reached) {
         f.remark("limit-not-reached", Severity::Caution, {"sigma_pl", "F_pl"},

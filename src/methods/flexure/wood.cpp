@@ -45,9 +45,9 @@ void density(FlexureFigures& f)
         f.leave({"density"}, "The length of the whole piece and its mass are not given.");
         return;
     }
-    const Term m =
-        Term::leaf("m_wet", mass->second.front().base, baseUnit(Kind::Mass),
-                   mass->second.front().resolution / 2 / rectangle, "resolution of the scale", "mass as tested");
+    const Term m = Term::leaf("m_wet", mass->second.front().base, baseUnit(Kind::Mass),
+                              mass->second.front().resolution / 2 / rectangle,
+                              {"resolution of the scale", SourceKind::Digits}, "mass as tested");
     const Term volume = f.beam->b * f.beam->h * *length / Term::constant(1e9);
     f.set("density", (m / volume).named("density", baseUnit(Kind::Density), "density as tested", "m/(b·h·l)", 4));
 }

@@ -128,7 +128,7 @@ Expected<Done> readSteps(PoissonFigures& f)
 Term slopeTerm(const LineFit& fit, const char* symbol, const char* words, const Unit& unit, size_t n)
 {
     return Term::leaf(symbol, fit.slope, unit, std::abs(fit.slope) * fit.relativeSlopeError(),
-                      "scatter of the readings", words)
+                      {"scatter of the readings", SourceKind::Fit}, words)
         .on(fmt::format("{} readings", n));
 }
 
@@ -203,7 +203,7 @@ void byLoad(PoissonFigures& f, double span, double sign, const Term& doubt)
           (Term::constant(sign) * acrossOnLoad / onLoad * doubt)
               .named("nu_load", baseUnit(Kind::Number), "Poisson's ratio by the slopes on load", "ASTM E132", 4));
     if (f.section) {
-        const Term force = factorDoubt(f.input.instruments.forceError, f.input.instruments.forceName);
+        const Term force = forceDoubt(f.input);
         f.set("E",
               (Term::constant(1) / (onLoad * *f.section) * force * doubt)
                   .named("E", MPa(), "modulus", "slope of the load on the strain over the section", 4));
@@ -241,7 +241,7 @@ Expected<Done> work(PoissonFigures& f)
     const bool positive = line.fit.slope > 0;
     const double sign = positive ? 1 : -1;
     // Makers state their factors to half a per cent; both gauges of one pack share most of it.
-    const Term doubt = factorDoubt(0.005, "gauge factors, ±0.5 % (assumed)");
+    const Term doubt = factorDoubt(0.005, {"gauge factors, ±0.5 % (assumed)", SourceKind::Gauges});
     const Term slope = slopeTerm(line.fit, "dεt/dεl", "slope of the transverse on the longitudinal strain",
                                  baseUnit(Kind::Number), along.size());
     f.set("nu",

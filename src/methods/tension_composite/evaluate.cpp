@@ -5,6 +5,7 @@
 #include "methods/common/figures.h"
 #include "methods/common/section.h"
 #include "methods/common/segment_slope.h"
+#include "methods/common/toe_correction.h"
 
 #include <fmt/format.h>
 
@@ -57,7 +58,7 @@ void poisson(CompositeFigures& f, const StressStrain& data)
                      std::abs(nu)
                          * std::max(line.relativeSlopeError(),
                                     f.input.instruments.extensionError * std::sqrt(2.0) / rectangle),
-                     "fit and both gauges", "slope of strain across on strain along")
+                     {"fit and both gauges", SourceKind::Gauges}, "slope of strain across on strain along")
               .named("nu12", baseUnit(Kind::Number), "Poisson's ratio", "−Δε across / Δε along over the chord", 3)
               .on(pointsText(f.part->begin, f.part->end)));
     if (nu < 0 || nu > 0.8)

@@ -43,7 +43,7 @@ Expected<Done> elongationBySteps(MetalFigures& f, const std::optional<Term>& mar
     }
     const auto part = [&](const Quantity& q, const char* name) {
         return Term::leaf(name, q.base, baseUnit(Kind::Length), q.resolution / 2 / rectangle,
-                          "resolution of the readings");
+                          {"resolution of the readings", SourceKind::Digits});
     };
     const Term beyond = odd ? part(z[0], "YZ1") + part(z[1], "YZ2") : Term::constant(2) * part(z[0], "YZ");
     f.set("A",

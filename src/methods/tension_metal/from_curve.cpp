@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "methods/tension_metal/evaluate_parts.h"
 
+#include "methods/common/toe_correction.h"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -187,8 +189,7 @@ void remarkBending(MetalFigures& f, const StressStrain& data)
 /// The strength where nothing else can be read: the greatest force over whatever the readings stand on.
 void strengthAlone(MetalFigures& f, const StressStrain& data, std::span<const double> x)
 {
-    const SharedDoubts doubts{factorDoubt(f.input.instruments.forceError, f.input.instruments.forceName),
-                              Term::constant(1)};
+    const SharedDoubts doubts{forceDoubt(f.input), Term::constant(1)};
     const PeakFit top = smoothPeak(x, std::span(data.stress).first(data.end), data.noise);
     if (!maximumPassed(data, top) && data.turnedAt) {
         f.remark("no-maximum", Severity::Caution, {"Rm"},

@@ -11,7 +11,7 @@ namespace fortitor {
 namespace {
 
 /// A doubt in MPa that adds nothing to the value.
-Term stressDoubt(double standard, const std::string& source)
+Term stressDoubt(double standard, const UncertaintySource& source)
 {
     return Term::leaf("", 0, MPa(), standard, source);
 }
@@ -37,8 +37,8 @@ Term proofTerm(const MetalFigures& f, const StressStrain& data, const CurvePoint
     const double scale = h * offset * relativeStrainError(f.input, data, p.strain - f.reading->origin) / rectangle;
     const double slopeError = h * (p.stress / E) * s.line.relativeSlopeError();
     const Term force = forceAt(p.stress, f.section->value(), doubts, "Fp", formula, data.noise / 3);
-    const Term stress = force / *f.section + stressDoubt(scale, f.input.instruments.extensionName)
-        + stressDoubt(slopeError, "fit of the straight part");
+    const Term stress = force / *f.section + stressDoubt(scale, extensionSource(f.input))
+        + stressDoubt(slopeError, {"fit of the straight part", SourceKind::Fit});
     return stress
         .named(symbol, MPa(), formula, "linear between readings; local least-squares line where noise would hide it")
         .on(fmt::format("between readings {} and {}", p.before + 1, p.after + 1));
@@ -56,7 +56,8 @@ void dropFigures(MetalFigures& f, const StressStrain& data, const SharedDoubts& 
     const std::string upperWords = "first maximum before the drop";
     const Term upper = stress(drop.upper, "FeH", upperWords);
     f.set("ReH",
-          (between > 0 ? upper + stressDoubt(between / rectangle, "readings apart at the top") : upper)
+          (between > 0 ? upper + stressDoubt(between / rectangle, {"readings apart at the top", SourceKind::Rate})
+                       : upper)
               .named("ReH", MPa(), upperWords, "ISO 6892-1: drop of 0.5 %, not exceeded in the next 0.05 %")
               .on(fmt::format("reading {}", drop.upperIndex + 1)));
     const bool shortCut = optionOr(f.input, "lower_yield", "full") == "short-cut";
@@ -71,7 +72,7 @@ void dropFigures(MetalFigures& f, const StressStrain& data, const SharedDoubts& 
         return;
     const double scale = relativeStrainError(f.input, data, *drop.extension) * *drop.extension / rectangle;
     const Term extension = Term::leaf("Δε", *drop.extension, percentUnit(), std::hypot(scale, drop.extensionDoubt),
-                                      f.input.instruments.extensionName, "strain from ReH to the start of hardening");
+                                      extensionSource(f.input), "strain from ReH to the start of hardening");
     f.set("Ae",
           extension.named("Ae", percentUnit(), "yield-point extension",
                           "the plateau's regression meets the tangent at the start of hardening", 3));

@@ -7,6 +7,7 @@
 #include "methods/common/first_climb.h"
 #include "methods/common/section.h"
 #include "methods/common/segment_slope.h"
+#include "methods/common/toe_correction.h"
 
 #include <fmt/format.h>
 

@@ -86,13 +86,13 @@ void nominalStrain(PlasticFigures& f, const StressStrain& data, double complianc
     // It may have stretched on for up to one reading more.
     const Term apart =
         Term::leaf("", 0, mm, r.last > 0 ? std::max(0.0, moved(r.last) - moved(r.last - 1)) / rectangle : 0,
-                   "readings apart at the break");
+                   {"readings apart at the break", SourceKind::Rate});
     if (toYield && r.yield && data.source != StrainSource::Crosshead
         && !(data.removedAt && *data.removedAt < r.yield->peak.index)) {
         const Term before =
             Term::leaf("εy", r.yield->peak.x - r.origin, percentUnit(), 0, {}, "extensometer strain at yield");
         const Term after = Term::leaf("Δs", moved(r.last) - moved(r.yield->peak.index), mm, 0.01 / rectangle,
-                                      "crosshead", "crosshead from yield to the break");
+                                      {"crosshead", SourceKind::Crosshead}, "crosshead from yield to the break");
         f.set("eps_tb",
               (before + (after + apart).named("Δs", mm, "crosshead from yield to the break") / *grips)
                   .named("eps_tb", percentUnit(), "nominal strain at break",
@@ -112,8 +112,8 @@ void nominalStrain(PlasticFigures& f, const StressStrain& data, double complianc
         if (line.valid() && line.slope > 0)
             zero = line.meanX - line.meanY / line.slope;
     }
-    const Term way =
-        Term::leaf("s", moved(r.last) - zero, mm, 0.01 / rectangle, "crosshead", "crosshead motion, slack taken off");
+    const Term way = Term::leaf("s", moved(r.last) - zero, mm, 0.01 / rectangle, {"crosshead", SourceKind::Crosshead},
+                                "crosshead motion, slack taken off");
     f.set("eps_tb",
           ((way + apart).named("s", mm, "crosshead motion, slack taken off") / *grips)
               .named("eps_tb", percentUnit(), "nominal strain at break",

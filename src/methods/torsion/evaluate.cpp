@@ -67,8 +67,8 @@ std::optional<CurveMark> offsetYield(TorsionFigures& f, const NominalCurve& c, c
         const TorsionRow& two = f.rows[c.row[i]];
         const double torque = one.torque + share * (two.torque - one.torque);
         const double step = std::abs(two.torque - one.torque);
-        const Term T = Term::leaf("Tp", torque, *findUnit("N·m"), 0.1 * step / rectangle, "between two readings",
-                                  "torque at the offset")
+        const Term T = Term::leaf("Tp", torque, *findUnit("N·m"), 0.1 * step / rectangle,
+                                  {"between two readings", SourceKind::Steps}, "torque at the offset")
                            .on(fmt::format("between readings {} and {}", one.number, two.number));
         f.set("tau_p",
               (T * f.doubt / f.bar->modulus)
@@ -102,8 +102,8 @@ void topFigures(TorsionFigures& f)
                      "by up to about {}.",
                      formatQuantity(step, baseUnit(Kind::Torque))),
                  "Key the torque at the break alone, without a twist, where it was seen.");
-    const Term T = (Term::leaf("Tmax", top.torque, newtonMetre, step / rectangle, "step of the torque at the end",
-                               "greatest torque")
+    const Term T = (Term::leaf("Tmax", top.torque, newtonMetre, step / rectangle,
+                               {"step of the torque at the end", SourceKind::Steps}, "greatest torque")
                         .on(fmt::format("reading {}", top.number))
                     * f.doubt)
                        .named("T_max", newtonMetre, "greatest torque", {}, 4);
@@ -136,9 +136,10 @@ void topFigures(TorsionFigures& f)
     const auto at = static_cast<size_t>(last - torque.begin());
     const NadaiSlope slope = nadaiSlope(theta, torque, at);
     static const Unit perAngle{"N·mm/rad", Kind::Number, 1};
-    const Term d = Term::leaf("dT/dθ", slope.slope, perAngle, slope.error, "slope of the torque at the end",
-                              "slope of the torque on the twist at the greatest torque")
-                       .on(fmt::format("{} readings", slope.readings));
+    const Term d =
+        Term::leaf("dT/dθ", slope.slope, perAngle, slope.error, {"slope of the torque at the end", SourceKind::Steps},
+                   "slope of the torque on the twist at the greatest torque")
+            .on(fmt::format("{} readings", slope.readings));
     const Term angle = Term::leaf("θ", theta[at], baseUnit(Kind::Angle), 0, {}, "twist there");
     f.set("tau_N",
           (Term::constant(4) * (angle * d * f.doubt + Term::constant(3) * T)
@@ -286,7 +287,7 @@ Expected<Done> work(TorsionFigures& f, double offset)
                      "Key the readings.");
         return Done{};
     }
-    f.doubt = factorDoubt(f.input.instruments.forceError, f.input.instruments.forceName);
+    f.doubt = forceDoubt(f.input);
     f.twistGauge = optionOr(f.input, "twist_from", "between the chucks") == "by a twist gauge";
     findTorsionLines(f, division->value_or(0.1 / degreesOfRadian));
     const TorsionLine* line = f.byGauge ? &*f.byGauge : f.byTwist ? &*f.byTwist : nullptr;

@@ -48,15 +48,16 @@ Term modulusOf(const TorsionFigures& f, const TorsionLine& line, const std::stri
     const size_t n = line.limit.line.n;
     const std::string points = fmt::format("{} readings, R² {:.5f}", n, line.limit.line.r2);
     if (!twist) {
-        const Term m = Term::leaf("dT/dγ", slope, perStrain, slope * scatter, "scatter of the readings",
-                                  "slope of the torque on the shear strain, γ = 2ε45")
-                           .on(points);
-        return (m * f.doubt * factorDoubt(0.005, "gauge factor, ±0.5 % (assumed)") / bar.modulus)
+        const Term m =
+            Term::leaf("dT/dγ", slope, perStrain, slope * scatter, {"scatter of the readings", SourceKind::Fit},
+                       "slope of the torque on the shear strain, γ = 2ε45")
+                .on(points);
+        return (m * f.doubt * factorDoubt(0.005, {"gauge factor, ±0.5 % (assumed)", SourceKind::Gauges}) / bar.modulus)
             .named(symbol, MPa(), "shear modulus", "slope of τ on γ, ASTM E143", 5);
     }
     const double perRadian = slope * 0.5 * bar.outer.value() / bar.length->value();
-    const Term m = Term::leaf("dT/dθ", perRadian, perAngle, perRadian * scatter, "scatter of the readings",
-                              "slope of the torque on the twist")
+    const Term m = Term::leaf("dT/dθ", perRadian, perAngle, perRadian * scatter,
+                              {"scatter of the readings", SourceKind::Fit}, "slope of the torque on the twist")
                        .on(points);
     const Term half = Term::constant(2) / bar.outer;
     return (m * f.doubt * *bar.length * half / bar.modulus)

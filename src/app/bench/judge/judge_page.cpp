@@ -49,6 +49,15 @@ JudgePage::JudgePage(Session& session, QWidget* parent) : Page(session, parent)
             refresh();
         });
     connect(scatter_, &ScatterPicture::specimenChosen, this, [this](size_t index) { session_.setCurrent(index); });
+    connect(picture_, &SetPicture::specimenChosen, this, [this](size_t index) { session_.setCurrent(index); });
+    buildTable();
+    column->addWidget(table_, 4);
+    column->addLayout(buildActions());
+}
+
+/// A row a specimen, the statistics below.
+void JudgePage::buildTable()
+{
     table_ = new QTableWidget;
     table_->setObjectName("setTable");
     table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
@@ -59,7 +68,15 @@ JudgePage::JudgePage(Session& session, QWidget* parent) : Page(session, parent)
     table_->setShowGrid(false);
     table_->setWhatsThis(
         "A row a specimen; the last rows are the statistics of those that count. Choosing a row chooses the specimen.");
-    column->addWidget(table_, 4);
+    connect(table_, &QTableWidget::cellClicked, this, [this](int r, int) {
+        if (session_.isOpen() && r < static_cast<int>(session_.job().specimens.size()))
+            session_.setCurrent(static_cast<size_t>(r));
+    });
+}
+
+/// Approving the set, leaving a specimen out.
+QHBoxLayout* JudgePage::buildActions()
+{
     auto* row = new QHBoxLayout;
     out_ = button("Leave out with reason…", "link", "judgeExclude");
     reason_ = new QLineEdit;
@@ -72,7 +89,6 @@ JudgePage::JudgePage(Session& session, QWidget* parent) : Page(session, parent)
     row->addWidget(out_);
     row->addWidget(reason_, 1);
     row->addWidget(hint_, 1);
-    column->addLayout(row);
     connect(keep_, &QPushButton::clicked, this, &JudgePage::keep);
     connect(&session_, &Session::kept, this, [this] { // with its signature
         if (isVisible() && session_.isOpen())
@@ -87,11 +103,7 @@ JudgePage::JudgePage(Session& session, QWidget* parent) : Page(session, parent)
         reason_->clear();
         reason_->hide();
     });
-    connect(picture_, &SetPicture::specimenChosen, this, [this](size_t index) { session_.setCurrent(index); });
-    connect(table_, &QTableWidget::cellClicked, this, [this](int r, int) {
-        if (session_.isOpen() && r < static_cast<int>(session_.job().specimens.size()))
-            session_.setCurrent(static_cast<size_t>(r));
-    });
+    return row;
 }
 
 /// Whether the approval is signed.

@@ -6,6 +6,7 @@
 #include "app/widgets/plot_view.h"
 #include "app/bench/judge/scatter_picture.h"
 
+#include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
@@ -50,6 +51,8 @@ public:
     [[nodiscard]] QStringList keys() const override;
 
 private:
+    void buildTable();
+    QHBoxLayout* buildActions();
     void fillTable();
     void exclude();
     void showReason();

@@ -86,10 +86,14 @@ void ResultCard::paintEvent(QPaintEvent*)
                      !figure_.interval.empty()         ? q(figure_.interval)
                          : figure_.uncertainty.empty() ? QString()
                                                        : "± " + q(figure_.uncertainty));
-    if (!value_)
-        return;
+    if (value_)
+        paintPlace(painter);
+}
 
-    // Where it lies.
+/// Where the value lies, between its limits and beside what is published.
+void ResultCard::paintPlace(QPainter& painter) const
+{
+    const Palette& p = pal();
     double low = *value_;
     double high = *value_;
     const auto stretch = [&](double v) {

@@ -31,6 +31,7 @@ protected:
     void focusInEvent(QFocusEvent* event) override;
 
 private:
+    void paintPlace(QPainter& painter) const;
     QString symbol_;
     QString name_;
     ShownFigure figure_;

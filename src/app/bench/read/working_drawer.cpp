@@ -6,7 +6,7 @@
 #include "app/widgets/basics.h"
 #include "draw/chart.h"
 #include "draw/stress_sketch.h"
-#include "judge/budget_advice.h"
+#include "judge/uncertainty.h"
 #include "methods/display.h"
 
 #include <QApplication>
@@ -68,7 +68,7 @@ void BudgetBars::paintEvent(QPaintEvent*)
     for (size_t i = 0; i < budget_.ranked.size() && i < 3; ++i) {
         const Contribution& c = budget_.ranked[i];
         painter.setPen(i == 0 ? p.ink : p.quiet);
-        painter.drawText(QPointF(0, y + 11), metrics.elidedText(q(c.source), Qt::ElideRight, barLeft - 8));
+        painter.drawText(QPointF(0, y + 11), metrics.elidedText(q(c.source.words), Qt::ElideRight, barLeft - 8));
         painter.fillRect(QRectF(barLeft, y + 3, std::max(1.0, c.share * room), 9), i == 0 ? p.accent : p.hair);
         painter.setFont(figureFont(10.5));
         painter.drawText(QPointF(barLeft + std::max(1.0, c.share * room) + 5, y + 12),
@@ -82,7 +82,7 @@ void BudgetBars::paintEvent(QPaintEvent*)
 
 QString BudgetBars::text() const
 {
-    return budget_.ranked.empty() ? QString() : q(budget_.ranked.front().source) + " " + advice_;
+    return budget_.ranked.empty() ? QString() : q(budget_.ranked.front().source.words) + " " + advice_;
 }
 
 StressPicture::StressPicture()

@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Scatter of a set: published factors, worked cases, and what can't be told.
-#include "judge/spread.h"
+#include "judge/normality.h"
+#include "judge/tolerance.h"
+#include "judge/variance_shares.h"
+#include "judge/welch.h"
 
 #include <gtest/gtest.h>
 

@@ -1,0 +1,230 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The specimens of a job file: sizes, notes, records, readings, and what a person said of them.
+#include "jobs/job_reader.h"
+
+#include "methods/common/section.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <limits>
+
+namespace fortitor {
+
+void JobReader::specimens()
+{
+    if (!json_.contains("specimens") || !json_["specimens"].is_array())
+        return fail({"specimens",
+                     json_.contains("specimens") ? json_["specimens"].dump().substr(0, 40) : "nothing",
+                     "a list in brackets",
+                     {}});
+    std::set<std::string> labels;
+    size_t number = 0;
+    for (const Json& item : json_["specimens"]) {
+        const std::string path = fmt::format("specimens[{}].", ++number);
+        if (!item.is_object())
+            return fail({path, item.dump().substr(0, 40), "an object in braces", {}});
+        Specimen s;
+        s.label = text(item, "label", path);
+        if (s.label.empty())
+            return fail({path + "label", "none", "a label of its own for each specimen", {}});
+        if (!labels.insert(s.label).second)
+            return fail(
+                {path + "label", '"' + s.label + "\" for the second time", "a label of its own for each specimen", {}});
+        s.input = base_;
+        s.input.label = s.label;
+        if (has(item, "options"))
+            readOptions(item["options"], s.input.options, path + "options.");
+        dimensions(item, s, path);
+        notes(item, s, path);
+        record(item, s, path);
+        person(item, s, path);
+        unknown(item,
+                {"label", "dimensions", "options", "record", "readings", "notes", "settled", "excluded", "truth",
+                 "done", "checks", "rehearsal", "corrections"},
+                path);
+        if (problem_)
+            return;
+        job_.specimens.push_back(std::move(s));
+    }
+}
+
+void JobReader::dimensions(const Json& item, Specimen& s, const std::string& path)
+{
+    if (!item.contains("dimensions") || item["dimensions"].is_null())
+        return;
+    const Json& d = item["dimensions"];
+    if (!d.is_object())
+        return fail({path + "dimensions", d.dump().substr(0, 40), "an object in braces", {}});
+    for (const auto& [key, value] : d.items()) {
+        const std::string at = path + "dimensions." + key;
+        if (key == "shape") {
+            s.input.shape = text(d, key, path + "dimensions.");
+            const auto& shapes = job_.method ? job_.method->shapes : std::vector<std::string>{};
+            if (!shapes.empty() && std::ranges::find(shapes, s.input.shape) == shapes.end())
+                fail({at, '"' + s.input.shape + '"', "one of: " + listed(shapes), {}});
+            continue;
+        }
+        const FieldSpec* field = job_.method ? job_.method->findField(key) : nullptr;
+        const bool known = field || isSectionKey(key);
+        if (!known)
+            kept("The dimension \"" + key + "\" of " + s.label + " is not one of this method", key,
+                 job_.method ? names(job_.method->fields, &FieldSpec::key) : std::vector<std::string>());
+        if (!known)
+            continue;
+        const Kind kind = key.ends_with("area") ? Kind::Area : field ? field->kind : Kind::Length;
+        std::vector<Quantity> readings;
+        const Json list = value.is_array() ? value : Json::array({value});
+        for (const Json& one : list) {
+            if (one.is_null())
+                continue;
+            const auto q = quantity(one, kind, at);
+            if (!q)
+                return;
+            if (q->base < 0 && !(field && field->negative))
+                return fail({at, '"' + q->text + '"', "a size that is not negative", {}});
+            readings.push_back(*q);
+        }
+        if (!readings.empty())
+            s.input.dimensions[key] = readings;
+    }
+    if (s.input.shape.empty())
+        s.input.shape = job_.method ? impliedShape(s.input, job_.method->shapes) : std::string();
+}
+
+void JobReader::notes(const Json& item, Specimen& s, const std::string& path)
+{
+    if (!has(item, "notes"))
+        return;
+    if (!item["notes"].is_object())
+        return fail({path + "notes", item["notes"].dump().substr(0, 40), "an object in braces", {}});
+    for (const auto& [key, value] : item["notes"].items())
+        if (value.is_string())
+            s.input.notes[key] = value.get<std::string>();
+        else if (value.is_number() || value.is_boolean())
+            s.input.notes[key] = value.dump();
+        else if (!value.is_null())
+            fail({path + "notes." + key, value.dump().substr(0, 40), "a text in quotes", {}});
+}
+
+void JobReader::record(const Json& item, Specimen& s, const std::string& path)
+{
+    const bool hasRecord = item.contains("record") && !item["record"].is_null();
+    const bool hasReadings = item.contains("readings") && !item["readings"].is_null();
+    if (hasRecord && hasReadings)
+        return fail({path + "record", "both \"record\" and \"readings\"", "one of them", {}});
+    if (hasReadings)
+        return readings(item["readings"], s, path + "readings.");
+    if (!hasRecord)
+        return;
+    const Json& r = item["record"];
+    if (!r.is_object())
+        return fail({path + "record", r.dump().substr(0, 40), "an object in braces with \"file\"", {}});
+    s.recordFile = text(r, "file", path + "record.");
+    s.recordId = text(r, "id", path + "record.");
+    s.recordIncomplete = text(r, "incomplete", path + "record.");
+    recordEvents(r, s, path + "record.events");
+    texts(r, {"source", "sha256"}, path + "record.");
+    if (has(r, "part")) {
+        if (!r["part"].is_number_integer() || r["part"].get<long long>() < 1)
+            return fail({path + "record.part", r["part"].dump().substr(0, 40), "a whole number from 1", {}});
+        s.recordPart = r["part"].get<size_t>();
+    }
+    if (const std::string decimal = text(r, "decimal", path + "record."); !decimal.empty()) {
+        if (decimal != "," && decimal != ".")
+            return fail({path + "record.decimal", '"' + decimal + '"', "\",\" or \".\"", {}});
+        s.recordDecimal = decimal.front();
+    }
+    unknown(r, {"file", "id", "source", "part", "decimal", "columns", "sha256", "incomplete", "events"},
+            path + "record.");
+    if (!has(r, "columns"))
+        return;
+    if (!r["columns"].is_object())
+        return fail({path + "record.columns", r["columns"].dump().substr(0, 40), "an object in braces", {}});
+    for (const auto& [channel, choice] : r["columns"].items()) {
+        const std::string at = path + "record.columns." + channel;
+        ColumnChoice c;
+        if (!choice.is_object() || !choice.contains("column"))
+            return fail({at, choice.dump().substr(0, 40), "{\"column\": number or header, \"unit\": \"kN\"}", {}});
+        const Json& column = choice["column"];
+        if (column.is_number_integer() && column.get<long long>() > 0)
+            c.column = column.get<size_t>();
+        else if (column.is_string())
+            c.header = column.get<std::string>();
+        else
+            return fail({at + ".column", column.dump().substr(0, 40), "a column number from 1, or its header", {}});
+        c.unit = text(choice, "unit", at + ".");
+        if (!findChannelName(channel))
+            return fail({at, '"' + channel + '"', "a channel name such as force, extension, displacement", {}});
+        s.columns[channel] = c;
+    }
+}
+
+/// What happened in a record that came from a logbook: its file holds only the channels.
+void JobReader::recordEvents(const Json& r, Specimen& s, const std::string& path)
+{
+    if (!has(r, "events"))
+        return;
+    if (!r["events"].is_array())
+        return fail({path, r["events"].dump().substr(0, 40), "a list in brackets", {}});
+    for (const Json& e : r["events"]) {
+        if (!e.is_object() || !e.contains("time") || !e["time"].is_number())
+            return fail({path, e.dump().substr(0, 40), "events with time in s, code and text", {}});
+        s.recordEvents.push_back({e["time"].get<double>(), text(e, "code", path + "."), text(e, "text", path + ".")});
+    }
+}
+
+void JobReader::readings(const Json& list, Specimen& s, const std::string& path)
+{
+    if (!list.is_object() || list.empty())
+        return fail({path, list.dump().substr(0, 40), "channels with lists of readings", {}});
+    Record record;
+    record.source = "keyed by hand";
+    size_t rows = 0;
+    for (const auto& [name, values] : list.items()) {
+        const ChannelName* channel = findChannelName(name);
+        if (!channel)
+            return fail({path + name, '"' + name + '"', "a channel name such as force, strain, deflection", {}});
+        if (!values.is_array())
+            return fail({path + name, values.dump().substr(0, 40), "a list in brackets", {}});
+        if (!record.channels.empty() && values.size() != rows)
+            return fail({path + name, std::to_string(values.size()) + " readings",
+                         std::to_string(rows) + " as in the other channels",
+                         "Write null for a reading that was missed."});
+        rows = values.size();
+        Channel& out = record.add(name);
+        for (size_t i = 0; i < values.size(); ++i) {
+            if (values[i].is_null()) {
+                out.values.append(std::numeric_limits<double>::quiet_NaN());
+                continue;
+            }
+            const auto q = quantity(values[i], channel->kind, fmt::format("{}{}[{}]", path, name, i + 1));
+            if (!q)
+                return;
+            out.values.append(q->base);
+        }
+    }
+    s.readings = std::move(record);
+}
+
+void JobReader::person(const Json& item, Specimen& s, const std::string& path)
+{
+    s.excludedBecause = text(item, "excluded", path);
+    for (const char* key : {"settled", "corrections", "done", "checks"})
+        if (has(item, key) && !item[key].is_array())
+            fail({path + key, item[key].dump().substr(0, 40), "a list in brackets", {}});
+    if (has(item, "corrections") && item["corrections"].is_array())
+        for (const Json& one : item["corrections"])
+            if (!one.is_object())
+                fail({path + "corrections", one.dump().substr(0, 40), "an object in braces", {}});
+    if (!has(item, "settled") || problem_)
+        return;
+    for (const Json& one : item["settled"])
+        if (!one.is_object())
+            fail({path + "settled", one.dump().substr(0, 40), "an object in braces", {}});
+        else
+            s.settled.push_back(
+                {text(one, "code", path), text(one, "who", path), text(one, "why", path), text(one, "when", path)});
+}
+
+} // namespace fortitor
