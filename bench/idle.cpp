@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What the program takes of a core while nobody does anything, page by page: without a frame, with a frame
-// whose readings come 50 times a second, and after a run was stopped.
+// whose readings come 50 times a second, and after a run was stopped. `idle 60` measures a minute on each.
 #include "app/model/demo.h"
 #include "app/model/trial_run.h"
 #include "app/shell/main_window.h"
@@ -14,7 +14,9 @@
 
 #include <sys/resource.h>
 
+#include <algorithm>
 #include <cstdio>
+#include <cstdlib>
 
 using namespace fortitor;
 
@@ -35,13 +37,14 @@ void spin(int ms)
     loop.exec();
 }
 
+double measured = 5; // s
+
 void measure(const char* what)
 {
     spin(1500);
     const double before = seconds();
-    constexpr int ms = 5000;
-    spin(ms);
-    std::printf("%-34s %5.2f %% of a core\n", what, 100 * (seconds() - before) / (ms / 1000.0));
+    spin(static_cast<int>(1000 * measured));
+    std::printf("%-34s %5.2f %% of a core\n", what, 100 * (seconds() - before) / measured);
     std::fflush(stdout);
 }
 
@@ -52,6 +55,8 @@ int main(int argc, char** argv)
     if (qEnvironmentVariableIsEmpty("DISPLAY"))
         qputenv("QT_QPA_PLATFORM", "offscreen");
     QApplication app(argc, argv);
+    if (argc > 1)
+        measured = std::max(1.0, std::atof(argv[1]));
     QTemporaryDir folder;
     QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, folder.path());
     QCoreApplication::setOrganizationName("fortitor");

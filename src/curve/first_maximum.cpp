@@ -15,7 +15,7 @@ constexpr double leastFall = 0.003;
 constexpr double levelRise = 0.001;
 constexpr double climbsOn = 0.01;
 constexpr double levelFor = 0.01;
-constexpr double least = 0.1;
+constexpr double leastTop = 0.1;
 
 } // namespace
 
@@ -40,7 +40,7 @@ std::optional<FirstMaximum> findFirstMaximum(std::span<const double> x, std::spa
             levelStart = i;
         if (!ended && s[i] > s[top])
             top = i;
-        if (s[top] < least * highest)
+        if (s[top] < leastTop * highest)
             continue;
         const bool falls = !ended && s[top] - s[i] > std::max(leastFall * s[top], 9 * left);
         if (!falls && !ended && !levelAt && x[i] - x[levelStart] > std::max(levelFor, (x[levelStart] - x[from]) / 3))

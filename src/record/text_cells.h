@@ -1,10 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include <limits>
 #include <string>
 #include <string_view>
 
 namespace fortitor {
+
+constexpr double missingCell = std::numeric_limits<double>::quiet_NaN(); ///< of a reading that is not there
 
 /// How figures are marked: the decimal mark, and the mark between groups of three digits (0: none).
 struct Marks {

@@ -17,7 +17,6 @@
 namespace fortitor {
 namespace {
 
-constexpr double missing = std::numeric_limits<double>::quiet_NaN();
 
 /// The needed channels are there with units, or the Problem that says which is not.
 Expected<Done> checkNeeded(const TextLayout& layout, const ImportRequest& request, const std::string& place)
@@ -85,7 +84,7 @@ Column withoutBlanks(std::span<const double> values, const std::vector<bool>& bl
     out.reserve(to - from);
     for (size_t i = from; i < to; ++i) {
         const bool none = !blank.empty() && blank[i];
-        out.append(none ? missing : values[i]);
+        out.append(none ? missingCell : values[i]);
         count += none;
     }
     return out;

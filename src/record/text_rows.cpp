@@ -22,7 +22,6 @@ const char* lineEnd(const char* at, const char* end)
 
 namespace {
 
-constexpr double missing = std::numeric_limits<double>::quiet_NaN();
 constexpr size_t progressBytes = size_t{4} << 20;
 
 std::string excerpt(std::string_view line)
@@ -134,7 +133,7 @@ private:
 
     void keep(const char* at, const char* stop, size_t line, bool parted)
     {
-        const double t = clock_ ? rows_.value(*clock_) : missing;
+        const double t = clock_ ? rows_.value(*clock_) : missingCell;
         const bool goesOn = clock_ && keepsTime(t);
         const bool restarts =
             clock_ && row_ - rowOfTest_ >= 5 && t < latest_ && t - earliest_ <= 0.1 * (latest_ - earliest_);
@@ -288,8 +287,8 @@ private:
     size_t blanksBefore_ = 0;
     bool words_ = false; ///< words stand between the last row and the next
     std::vector<bool> byBlank_;
-    double earliest_ = missing;
-    double latest_ = missing;
+    double earliest_ = missingCell;
+    double latest_ = missingCell;
 };
 
 } // namespace

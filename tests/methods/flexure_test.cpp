@@ -13,7 +13,7 @@
 #include <cmath>
 #include <limits>
 
-namespace fortitor {
+namespace fortitor::flexure_test {
 namespace {
 
 constexpr double nan = std::numeric_limits<double>::quiet_NaN();
@@ -370,4 +370,4 @@ TEST(Flexure, NeverACrashOnWhatIsNoTest)
 }
 
 } // namespace
-} // namespace fortitor
+} // namespace fortitor::flexure_test

@@ -4,7 +4,7 @@
 
 #include "methods/common/extensometer.h"
 
-namespace fortitor {
+namespace fortitor::frozen_test {
 namespace {
 
 using namespace test;
@@ -72,4 +72,4 @@ TEST(Frozen, AStrainGaugeThatGoesOffIsNamed)
 }
 
 } // namespace
-} // namespace fortitor
+} // namespace fortitor::frozen_test

@@ -12,7 +12,7 @@
 #include <set>
 #include <string>
 
-namespace fortitor {
+namespace fortitor::house_test {
 namespace {
 
 namespace fs = std::filesystem;
@@ -131,4 +131,4 @@ TEST(House, FormsStandInOneTable)
 }
 
 } // namespace
-} // namespace fortitor
+} // namespace fortitor::house_test

@@ -8,7 +8,7 @@
 
 #include <regex>
 
-namespace fortitor {
+namespace fortitor::missing_test {
 namespace {
 
 using namespace test;
@@ -246,4 +246,4 @@ INSTANTIATE_TEST_SUITE_P(
     });
 
 } // namespace
-} // namespace fortitor
+} // namespace fortitor::missing_test

@@ -6,7 +6,7 @@
 #include "methods/tension_composite/tension_composite.h"
 #include "methods/tension_plastic/tension_plastic.h"
 
-namespace fortitor {
+namespace fortitor::plastic_composite_test {
 namespace {
 
 using namespace test;
@@ -264,4 +264,4 @@ TEST(SegmentSlopes, AFootMovesTheOriginAndNotTheSlope)
 }
 
 } // namespace
-} // namespace fortitor
+} // namespace fortitor::plastic_composite_test

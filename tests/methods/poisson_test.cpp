@@ -11,7 +11,7 @@
 #include <cmath>
 #include <limits>
 
-namespace fortitor {
+namespace fortitor::poisson_test {
 namespace {
 
 constexpr double nan = std::numeric_limits<double>::quiet_NaN();
@@ -195,4 +195,4 @@ TEST(Poisson, AnyOrderOfColumnsAndAnyScaleOfStepsGivesTheSame)
 }
 
 } // namespace
-} // namespace fortitor
+} // namespace fortitor::poisson_test

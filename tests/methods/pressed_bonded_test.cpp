@@ -6,7 +6,7 @@
 
 #include <numbers>
 
-namespace fortitor {
+namespace fortitor::pressed_bonded_test {
 namespace {
 
 using namespace test;
@@ -263,4 +263,4 @@ TEST(Crush, MarksMoveByHand)
 }
 
 } // namespace
-} // namespace fortitor
+} // namespace fortitor::pressed_bonded_test

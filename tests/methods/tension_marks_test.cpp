@@ -12,7 +12,7 @@
 #include <algorithm>
 #include <cmath>
 
-namespace fortitor {
+namespace fortitor::tension_marks_test {
 namespace {
 
 using namespace test;
@@ -215,4 +215,4 @@ TEST(DisplayUnits, OnlyWhatIsShownChanges)
 }
 
 } // namespace
-} // namespace fortitor
+} // namespace fortitor::tension_marks_test

@@ -14,7 +14,7 @@
 #include <algorithm>
 #include <cmath>
 
-namespace fortitor {
+namespace fortitor::tension_metal_test {
 namespace {
 
 using namespace test;
@@ -720,4 +720,4 @@ TEST(LiveCurve, StrainChangesHandsWithoutAStep)
 }
 
 } // namespace
-} // namespace fortitor
+} // namespace fortitor::tension_metal_test

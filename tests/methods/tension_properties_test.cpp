@@ -11,7 +11,7 @@
 #include <cmath>
 #include <functional>
 
-namespace fortitor {
+namespace fortitor::tension_properties_test {
 namespace {
 
 SpecimenInput barInput(const CatalogueEntry& entry, const SimulatedSpecimen& specimen)
@@ -224,4 +224,4 @@ TEST(Coverage, TheTruthLiesInsideTheDoubt)
 }
 
 } // namespace
-} // namespace fortitor
+} // namespace fortitor::tension_properties_test

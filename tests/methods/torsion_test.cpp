@@ -14,7 +14,7 @@
 #include <limits>
 #include <numbers>
 
-namespace fortitor {
+namespace fortitor::torsion_test {
 namespace {
 
 constexpr double nan = std::numeric_limits<double>::quiet_NaN();
@@ -392,4 +392,4 @@ TEST(Torsion, NeverACrashOnWhatIsNoTest)
 }
 
 } // namespace
-} // namespace fortitor
+} // namespace fortitor::torsion_test

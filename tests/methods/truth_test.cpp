@@ -14,7 +14,7 @@
 #include <cstdio>
 #include <map>
 
-namespace fortitor {
+namespace fortitor::truth_test {
 namespace {
 
 struct Limit {
@@ -144,4 +144,4 @@ INSTANTIATE_TEST_SUITE_P(
     });
 
 } // namespace
-} // namespace fortitor
+} // namespace fortitor::truth_test

@@ -14,10 +14,16 @@
 #include <cmath>
 
 namespace fortitor {
+namespace {
+
+constexpr int followed = 16; // ms, while it runs
+constexpr int watched = 100; // while it stands
+
+} // namespace
 
 LiveFrame::LiveFrame(Session& session, QObject* parent) : QObject(parent), session_(session)
 {
-    timer_.setInterval(16);
+    timer_.setInterval(followed);
     timer_.setTimerType(Qt::PreciseTimer);
     connect(&timer_, &QTimer::timeout, this, &LiveFrame::tick);
     connect(&own_, &OwnFrame::listening, this, [this](const QString& where) {
@@ -186,6 +192,7 @@ void LiveFrame::start()
         return;
     starting_ = true;
     state_ = State::Running;
+    timer_.setInterval(followed);
     tell("start", {{"program", programJson(program_)}, {"limits", limitsJson(limits_)}},
          [this](const Expected<LinkJson>& answer) {
              starting_ = false;
@@ -323,6 +330,9 @@ void LiveFrame::linkGone(const QString& why)
 
 void LiveFrame::tick()
 {
+    // A run is followed picture by picture; a frame that stands needs no processor.
+    if (const int every = running() || recording_ ? followed : watched; timer_.interval() != every)
+        timer_.setInterval(every);
     if (recording_ && sinceKept_.elapsed() >= 90)
         keepRows();
     if (stale() != staleTold_) {

@@ -15,7 +15,6 @@
 namespace fortitor {
 namespace {
 
-constexpr double nan = std::numeric_limits<double>::quiet_NaN();
 
 /// The nominal curve: by the gauge while it lasts, then by the twist, less what the chucks give.
 struct NominalCurve {
@@ -30,7 +29,7 @@ NominalCurve nominal(const TorsionFigures& f)
     const bool gauge = f.byGauge.has_value();
     const double give =
         gauge && f.byTwist ? 1 / f.byTwist->modulus - 1 / f.byGauge->modulus : 0; // of the chucks, strain a stress
-    double offset = nan;
+    double offset = unread;
     for (size_t i = 0; i < f.rows.size(); ++i) {
         const TorsionRow& r = f.rows[i];
         const double tau = f.stress(r.torque);

@@ -10,6 +10,8 @@
 
 namespace fortitor {
 
+constexpr double unread = std::numeric_limits<double>::quiet_NaN(); ///< a reading that was missed
+
 /// The bar's sizes as terms.
 struct TorsionBar {
     Term outer; ///< mm

@@ -20,7 +20,6 @@ const std::vector<std::string> ofTorsionLine{"G", "G_twist", "tau_p"};
 
 namespace {
 
-constexpr double nan = std::numeric_limits<double>::quiet_NaN();
 constexpr double noStrain = 0.2; // no gauge reads a strain of twenty per cent
 constexpr double gaugeDivision = 2e-6; // in shear strain, of an indicator that shows whole microstrain
 constexpr double radian = degreesOfRadian;
@@ -85,7 +84,7 @@ void findGaugeLoss(TorsionFigures& f)
                          formatFixed(100 * (*f.lost > 0 ? f.rows[*f.lost - 1].gauge : 0), 2)),
              "What comes after it stands on the twist.");
     for (size_t i = *f.lost; i < f.rows.size(); ++i)
-        f.rows[i].gauge = nan;
+        f.rows[i].gauge = unread;
 }
 
 /// A slip that makes the twist's modulus what it is: degree for radian, columns exchanged. True when named.
@@ -101,7 +100,7 @@ bool twistSlip(TorsionFigures& f)
             symbols.insert(symbols.end(), {"G", "tau_p"});
         f.remark(code, Severity::Reject, symbols, text, advice);
         for (TorsionRow& r : f.rows)
-            r.twist = nan;
+            r.twist = unread;
         f.byTwist.reset();
         return true;
     };
@@ -217,7 +216,7 @@ Expected<Done> readTorsionRows(TorsionFigures& f)
                        {}};
     const auto column = [&](const char* name, size_t i) {
         const Channel* c = record.find(name);
-        return c && i < c->values.size() ? c->values[i] : nan;
+        return c && i < c->values.size() ? c->values[i] : unread;
     };
     std::vector<size_t> missed;
     double signT = 0, signG = 0, signA = 0;
