@@ -64,19 +64,15 @@ TEST_F(BesideTest, WhatIsGoneIsTakenApartElsewhere)
     ASSERT_TRUE(window->openJob(id, 0, 4));
     {
         Beside beside(*book);
-        beside.dispose(old()); // nobody works yet
-        EXPECT_EQ(where.load(), std::thread::id{});
+        beside.dispose(old());
+        EXPECT_EQ(where.load(), std::this_thread::get_id()) << "nobody works yet, and it is kept";
+        where = std::thread::id{};
         beside.ask({{.index = 0, .stamp = 1, .job = std::make_shared<const Job>(session().job())}});
+        beside.dispose(old());
         ASSERT_TRUE(until([&] { return where.load() != std::thread::id{}; }, 5000));
         EXPECT_NE(where.load(), std::this_thread::get_id());
         beside.finish();
     }
-    where = std::thread::id{};
-    {
-        Beside beside(*book);
-        beside.dispose(old());
-    }
-    EXPECT_EQ(where.load(), std::this_thread::get_id()) << "it was forgotten";
 }
 
 TEST_F(BesideTest, AJobOpensAtOnceAndItsFiguresCome)

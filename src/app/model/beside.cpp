@@ -47,6 +47,8 @@ void Beside::drop()
 
 void Beside::dispose(std::shared_ptr<const void> old)
 {
+    if (threads_.empty())
+        return; // nobody to hand it to: it goes here and now, or it would be kept until somebody works
     const std::lock_guard lock(mutex_);
     old_.push_back(std::move(old));
     asked_.notify_one();
