@@ -2,8 +2,7 @@
 # Compiler settings shared by every target, and the packages they stand on.
 find_program(CCACHE ccache)
 if(CCACHE)
-  # Without these ccache takes no file that uses a precompiled header, which is every one, and nothing that another
-  # clone has compiled.
+  # Without these ccache takes no file that uses a precompiled header, which is every one.
   set(CMAKE_CXX_COMPILER_LAUNCHER ${CMAKE_COMMAND} -E env
     CCACHE_SLOPPINESS=pch_defines,time_macros,include_file_mtime,include_file_ctime
     CCACHE_BASEDIR=${CMAKE_SOURCE_DIR} CCACHE_NOHASHDIR=1 ${CCACHE})
