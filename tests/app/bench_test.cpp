@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The bench, page by page, by name, key and mouse.
 #include "support.h"
+#include "unreadable.h"
 
 #include "app/bench/read/curve_plot.h"
 #include "app/shell/application.h"
@@ -651,31 +652,6 @@ TEST_F(BenchTest, SlipsAndRemarksHaveTheirRoomWhicheverWayOneCame)
     }
 }
 
-/// What can't be read on a page: words wider than their place, and what stands outside the window.
-QStringList unreadable(const QWidget& window)
-{
-    QStringList found;
-    const auto cut = [&](const QWidget* w, const QString& text) {
-        if (w->isVisible() && !text.isEmpty() && w->width() < w->fontMetrics().horizontalAdvance(text))
-            found << "cut: " + text;
-    };
-    for (const auto* button : window.findChildren<QPushButton*>())
-        cut(button, button->text().remove('&'));
-    for (const auto* label : window.findChildren<QLabel*>())
-        if (!label->wordWrap() && label->textFormat() != Qt::RichText && !label->text().contains('<'))
-            for (const QString& line : label->text().split('\n'))
-                cut(label, line);
-    for (const auto* w : window.findChildren<QWidget*>()) {
-        bool scrolls = false;
-        for (const QWidget* up = w; up; up = up->parentWidget())
-            scrolls = scrolls || qobject_cast<const QAbstractScrollArea*>(up) || up->isWindow() != (up == &window);
-        if (!scrolls && w->isVisible() && !w->isWindow()
-            && !window.rect().contains(QRect(w->mapTo(&window, QPoint()), w->size())))
-            found << "outside: " + w->objectName() + " " + w->metaObject()->className();
-    }
-    return found;
-}
-
 TEST_F(BenchTest, BothThemesAndSmallWindowsPaint)
 {
     openRigger(0, 4);
@@ -693,7 +669,7 @@ TEST_F(BenchTest, BothThemesAndSmallWindowsPaint)
                     for (int x = 0; x < picture.width(); ++x)
                         strong += std::abs(qGray(picture.pixel(x, y)) - qGray(pal().paper.rgb())) > 90;
                 EXPECT_GT(strong, 8000u) << stage << " " << size.width() << (dark ? " dark" : " light");
-                const QStringList faults = unreadable(*window);
+                const QStringList faults = test::unreadable(*window);
                 EXPECT_TRUE(faults.isEmpty()) << stage << " " << size.width() << (dark ? " dark: " : " light: ")
                                               << faults.join("; ").toStdString();
             }

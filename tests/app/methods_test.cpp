@@ -2,6 +2,7 @@
 // The bench serves each method from its declaration: notes from drawings, the cure clock, pieces in a
 // row, scatter, comparison.
 #include "support.h"
+#include "unreadable.h"
 
 #include "app/bench/read/curve_plot.h"
 #include "app/bench/measure/note_picker.h"
@@ -36,8 +37,9 @@ protected:
     }
 };
 
-TEST_F(MethodsTest, EveryPageOfEveryDemoJobOpens)
+TEST_F(MethodsTest, EveryPageOfEveryDemoJobOpensInASmallWindow)
 {
+    window->resize(1024, 700);
     for (const JobRow& row : book->jobs())
         for (int stage = 0; stage < 7; ++stage) {
             window->openJob(row.id, row.specimens - 1, stage);
@@ -46,6 +48,9 @@ TEST_F(MethodsTest, EveryPageOfEveryDemoJobOpens)
             QApplication::processEvents();
             EXPECT_FALSE(window->grab().isNull());
             EXPECT_EQ(session().stage(), stage);
+            const QStringList faults = test::unreadable(*window);
+            EXPECT_TRUE(faults.isEmpty())
+                << row.number.toStdString() << ", page " << stage << ": " << faults.join("; ").toStdString();
         }
 }
 

@@ -43,6 +43,23 @@ TEST_F(PagesTest, PlanWorksOutLoadRateAndTime)
     EXPECT_TRUE(find<QLabel>("forecast")->text().contains("not measured"));
 }
 
+TEST_F(PagesTest, ALimitStaysShownAndKeptWhenTheLotIsAskedToo)
+{
+    openRigger(0, 0);
+    const QString before = find<QLineEdit>("min-Rm")->text();
+    ASSERT_FALSE(before.isEmpty());
+    click("lot-Rm");
+    EXPECT_EQ(find<QLineEdit>("min-Rm")->text(), before);
+    auto* most = find<QLineEdit>("max-Rm");
+    most->setFocus();
+    type("900 MPa");
+    press(Qt::Key_Return);
+    settle();
+    EXPECT_EQ(session().job().requirements[0].max, 900);
+    EXPECT_TRUE(session().job().requirements[0].min) << "lost by what was typed beside it";
+    EXPECT_EQ(find<QLineEdit>("min-Rm")->text(), before);
+}
+
 TEST_F(PagesTest, RequirementsAreChangedAndTakenOut)
 {
     openRigger(0, 0);

@@ -335,10 +335,8 @@ void Margin::rebuild()
         shown_.emplace_back(entry.key, widget);
     }
     list_->addStretch();
-    for (const auto& [key, widget] : before) {
-        widget->hide();
-        widget->deleteLater();
-    }
+    for (const auto& [key, widget] : before)
+        discard(widget);
     settleLayout(list_);
     verticalScrollBar()->setValue(place);
 }

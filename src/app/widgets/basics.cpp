@@ -106,12 +106,20 @@ void settleLayout(QLayout* layout)
             parent, [parent] { parent->updateGeometry(); }, Qt::QueuedConnection);
 }
 
+void discard(QWidget* widget)
+{
+    widget->hide();
+    widget->setObjectName({});
+    for (QWidget* child : widget->findChildren<QWidget*>())
+        child->setObjectName({});
+    widget->deleteLater();
+}
+
 void clearLayout(QLayout* layout)
 {
     while (QLayoutItem* item = layout->takeAt(0)) {
         if (QWidget* widget = item->widget()) {
-            widget->hide();
-            widget->deleteLater();
+            discard(widget);
         } else if (item->layout()) {
             clearLayout(item->layout());
         }

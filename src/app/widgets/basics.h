@@ -24,6 +24,9 @@ QWidget* hairline(QWidget* parent = nullptr);
 /// Shows what was just put into a layout and has its scroll area look again: else a page seen for the
 /// first time may be squeezed into the room it had while it was empty.
 void settleLayout(QLayout* layout);
+/// Takes a widget away that may be in the middle of a signal: it goes a moment later, but has no name any more, so that
+/// what is filled in by name goes to the one that takes its place.
+void discard(QWidget* widget);
 /// Takes all widgets and layouts out of a layout.
 void clearLayout(QLayout* layout);
 inline QString q(const std::string& text)

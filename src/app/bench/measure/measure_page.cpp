@@ -56,8 +56,7 @@ void MeasurePage::dropPlaces()
 {
     for (Place& p : places_) {
         p.edit->putAside();
-        p.edit->hide();
-        p.edit->deleteLater();
+        discard(p.edit);
     }
     places_.clear();
     messages_.clear();

@@ -95,15 +95,15 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
     outer->addWidget(scroll);
     auto* inside = new QWidget;
     scroll->setWidget(inside);
-    auto* grid = new QHBoxLayout(inside);
-    grid->setContentsMargins(24, 18, 24, 18);
-    grid->setSpacing(28);
+    columns_ = new QHBoxLayout(inside);
+    columns_->setContentsMargins(24, 18, 24, 18);
+    columns_->setSpacing(28);
     auto* left = new QVBoxLayout;
     left->setSpacing(8);
     auto* right = new QVBoxLayout;
     right->setSpacing(8);
-    grid->addLayout(left, 10);
-    grid->addLayout(right, 9);
+    columns_->addLayout(left, 10);
+    columns_->addLayout(right, 9);
 
     left->addWidget(label("The job", "head"));
     left->addLayout(makeJobForm());
@@ -347,6 +347,14 @@ bool PlanPage::eventFilter(QObject* watched, QEvent* event)
         return true;
     }
     return Page::eventFilter(watched, event);
+}
+
+/// In a small window one column stands below the other: what is wanted, with both its limits, takes most of the width.
+void PlanPage::resizeEvent(QResizeEvent* event)
+{
+    constexpr int twoColumns = 840;
+    columns_->setDirection(width() < twoColumns ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
+    Page::resizeEvent(event);
 }
 
 QStringList PlanPage::keys() const

@@ -26,6 +26,7 @@ public:
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
 
 private:
     void buildRequirements();
@@ -52,6 +53,7 @@ private:
     QLineEdit* title_ = nullptr;
     QLineEdit* material_ = nullptr;
     QLineEdit* direction_ = nullptr;
+    QBoxLayout* columns_ = nullptr;
     QVBoxLayout* requirements_ = nullptr;
     QComboBox* method_ = nullptr;
     OptionTrial* trial_ = nullptr;

@@ -65,9 +65,8 @@ void SetUpPage::buildFrameRow()
     for (const int rate : {50, 100, 200, 500, 1000, 2000, 5000})
         rate_->addItem(QString("%1 /s").arg(rate), rate);
     rate_->setToolTip("Readings a second");
-    rate_->setMinimumWidth(64);
+    rate_->setMinimumWidth(84);
     link_->setMinimumWidth(64);
-    link_->setWordWrap(false);
     auto* where = button("Other…", "link", "frameAddress");
     where->setToolTip("Join a frame that listens on this machine, or go back to the simulated one");
     frameRow->addWidget(link_, 1);
@@ -248,9 +247,10 @@ void SetUpPage::buildChoices()
         for (int c = 0; c < 3; ++c)
             grid_->setColumnStretch(c, c < columns ? 1 : 0);
         int place = 0;
-        const auto put = [&](QWidget* name, QWidget* field) {
-            grid_->addWidget(name, 2 * (place / columns), place % columns);
-            grid_->addWidget(field, 2 * (place / columns) + 1, place % columns);
+        const auto put = [&](QWidget* name, QWidget* field, bool toTheEnd = false) {
+            const int span = toTheEnd ? columns - place % columns : 1;
+            grid_->addWidget(name, 2 * (place / columns), place % columns, 1, span);
+            grid_->addWidget(field, 2 * (place / columns) + 1, place % columns, 1, span);
             ++place;
         };
         for (int i = 0; i < chooseable; ++i) {
@@ -263,7 +263,7 @@ void SetUpPage::buildChoices()
         way_->setVisible(bothWays);
         if (bothWays)
             put(wayWords_, way_);
-        put(frameWords_, frameRow_);
+        put(frameWords_, frameRow_, true);
     }
     hands::fill(way_, {{"by hand, in steps"}, {"on the frame"}}, hand ? 0 : 1);
     way_->setEnabled(!frame_.running() && (!session_.hasSpecimen() || session_.specimen().recordId.empty()));
