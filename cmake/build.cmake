@@ -39,10 +39,13 @@ endif()
 # Reference tables become part of the program, so that none can go missing.
 set_property(DIRECTORY APPEND PROPERTY CMAKE_CONFIGURE_DEPENDS
   ${CMAKE_SOURCE_DIR}/data/reference/materials.csv ${CMAKE_SOURCE_DIR}/data/reference/device-classes.csv
-  ${CMAKE_SOURCE_DIR}/data/reference/wood-species.csv)
+  ${CMAKE_SOURCE_DIR}/data/reference/wood-species.csv ${CMAKE_SOURCE_DIR}/data/reference/hardness-steel-hrc.csv
+  ${CMAKE_SOURCE_DIR}/data/reference/hardness-steel-hrb.csv)
 file(READ ${CMAKE_SOURCE_DIR}/data/reference/materials.csv MATERIALS_CSV)
 file(READ ${CMAKE_SOURCE_DIR}/data/reference/device-classes.csv DEVICE_CLASSES_CSV)
 file(READ ${CMAKE_SOURCE_DIR}/data/reference/wood-species.csv WOOD_SPECIES_CSV)
+file(READ ${CMAKE_SOURCE_DIR}/data/reference/hardness-steel-hrc.csv HARDNESS_HARD_CSV)
+file(READ ${CMAKE_SOURCE_DIR}/data/reference/hardness-steel-hrb.csv HARDNESS_SOFT_CSV)
 configure_file(${CMAKE_SOURCE_DIR}/src/reference/embedded.h.in ${CMAKE_BINARY_DIR}/generated/reference/embedded.h @ONLY)
 target_include_directories(fortitor_settings INTERFACE ${CMAKE_BINARY_DIR}/generated)
 

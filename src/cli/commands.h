@@ -2,8 +2,13 @@
 #pragma once
 
 #include <cstdint>
+#include <functional>
 #include <string>
 #include <vector>
+
+namespace CLI {
+class App;
+}
 
 namespace fortitor::cli {
 
@@ -18,5 +23,7 @@ constexpr int doneInPart = 5;
 int analyse(const std::string& jobFile, const std::string& out, bool allowOutside);
 int checkLogbook(const std::string& file, const std::vector<std::string>& heads = {});
 int simulate(const std::string& specimen, std::uint64_t seed, const std::string& out, const std::string& jobFile);
+/// Adds `hardness` with its kinds; what is given back runs the one that was asked for.
+std::function<int()> hardnessCommands(CLI::App& app);
 
 } // namespace fortitor::cli

@@ -75,6 +75,8 @@ int main(int argc, char** argv)
     std::vector<std::string> heads;
     checkCommand->add_option("--against", heads, "Heads of the journal (.head) that were kept outside");
 
+    const auto hardness = hardnessCommands(app);
+
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {
@@ -86,6 +88,8 @@ int main(int argc, char** argv)
     try {
         if (*analyseCommand)
             return analyse(job, out, outside);
+        if (app.got_subcommand("hardness"))
+            return hardness();
         if (*checkCommand)
             return checkLogbook(logbookFile, heads);
         std::uint64_t seed = 0;

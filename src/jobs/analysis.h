@@ -85,6 +85,8 @@ std::string scatterSentence(const SetFigure& figure);
 
 /// The results file of the contract.
 Json resultsJson(const Job& job, const JobOutcome& outcome);
+/// One remark of it.
+Json remarkJson(const Remark& remark);
 /// One specimen of it, as text.
 std::string specimenText(const SpecimenOutcome& specimen, const Job& job);
 /// The same as text, put together from the texts of its specimens: the same bytes as of the whole.

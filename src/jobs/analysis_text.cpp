@@ -18,7 +18,6 @@
 #include <thread>
 
 namespace fortitor {
-namespace {
 
 Json remarkJson(const Remark& r)
 {
@@ -32,6 +31,8 @@ Json remarkJson(const Remark& r)
         j["advice"] = r.advice;
     return j;
 }
+
+namespace {
 
 Json resultJson(const Result& r)
 {

@@ -165,4 +165,20 @@ const DeviceClass* findDeviceClass(std::string_view device, std::string_view nam
     return it == deviceClasses().end() ? nullptr : &*it;
 }
 
+const std::vector<HardnessRow>& hardnessRows(HardnessRange range)
+{
+    const auto read = [](std::string_view text) {
+        std::vector<HardnessRow> out;
+        for (const auto& row : rowsOf(text)) {
+            HardnessRow& made = out.emplace_back();
+            for (size_t i = 0; i < std::min(row.size(), made.size()); ++i)
+                made[i] = scaled(row[i], 1);
+        }
+        return out;
+    };
+    static const std::vector<HardnessRow> hard = read(embedded::hardnessHard);
+    static const std::vector<HardnessRow> soft = read(embedded::hardnessSoft);
+    return range == HardnessRange::Hard ? hard : soft;
+}
+
 } // namespace fortitor

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include <array>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -60,5 +61,11 @@ struct DeviceClass {
 
 const std::vector<DeviceClass>& deviceClasses();
 const DeviceClass* findDeviceClass(std::string_view device, std::string_view name);
+
+/// Rows of data/reference/hardness-steel-*.csv: numbers of several scales found side by side on non-austenitic steels.
+/// Hard: HRC, HV, HBW, HRA. Soft: HRBW, HV, HBW and an empty one.
+enum class HardnessRange { Hard, Soft };
+using HardnessRow = std::array<std::optional<double>, 4>;
+const std::vector<HardnessRow>& hardnessRows(HardnessRange range);
 
 } // namespace fortitor

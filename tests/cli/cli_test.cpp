@@ -69,6 +69,45 @@ TEST_F(Cli, AWrongCommandLineIsTwo)
     EXPECT_EQ(run("analyse job.json --no-such-flag"), 2);
 }
 
+TEST_F(Cli, OneIndentAsHardness)
+{
+    EXPECT_EQ(run("hardness vickers --force '98.07 N' --diagonals '0.2350 mm' '0.2370 mm'"), 0) << text("err.txt");
+    EXPECT_EQ(json("out.txt")["notation"], "333 HV 10");
+    EXPECT_NEAR(json("out.txt")["value"].get<double>(), 332.97, 0.01);
+    EXPECT_EQ(run("hardness brinell --force '3000 kgf' --ball '10 mm' --indent '4.12 mm' '4,12 mm'"), 0);
+    EXPECT_EQ(json("out.txt")["notation"], "215 HBW 10/3000");
+    EXPECT_EQ(run("hardness knoop --force '4.903 N' --long-diagonal '98.2 um'"), 0);
+    EXPECT_EQ(json("out.txt")["notation"], "738 HK 0.5");
+    EXPECT_EQ(run("hardness rockwell --scale HRC --depth '0.112 mm'"), 0);
+    EXPECT_EQ(json("out.txt")["notation"], "44.0 HRC");
+    EXPECT_TRUE(json("out.txt")["remarks"].empty());
+
+    EXPECT_EQ(run("hardness rockwell --scale HRC --depth '0.170 mm'"), 4);
+    EXPECT_TRUE(json("out.txt")["value"].is_null());
+    EXPECT_EQ(json("out.txt")["remarks"][0]["code"], "scale-out-of-range");
+    EXPECT_NE(text("err.txt").find("HRBW"), std::string::npos);
+    EXPECT_EQ(run("hardness rockwell --scale HRX --depth '0.112 mm'"), 3);
+    EXPECT_NE(text("err.txt").find("HRX"), std::string::npos);
+    EXPECT_EQ(run("hardness vickers --force '98.07 N' --diagonals '0 mm' '0.2 mm'"), 3);
+    EXPECT_EQ(run("hardness vickers --force '98.07 mm' --diagonals '0.2 mm' '0.2 mm'"), 3);
+    EXPECT_NE(text("err.txt").find("--force"), std::string::npos);
+    EXPECT_EQ(run("hardness vickers --force '98.07 N' --diagonals '0.2 mm'"), 2);
+    EXPECT_EQ(run("hardness"), 2);
+}
+
+TEST_F(Cli, HardnessOnAnotherScale)
+{
+    EXPECT_EQ(run("hardness convert --from '45 HRC' --to HV"), 0) << text("err.txt");
+    EXPECT_EQ(json("out.txt")["value"], 446);
+    EXPECT_EQ(json("out.txt")["remarks"][0]["code"], "converted");
+    EXPECT_EQ(run("hardness convert --from '15 HRC' --to HV"), 4);
+    EXPECT_TRUE(json("out.txt")["value"].is_null());
+    EXPECT_NE(text("err.txt").find("20 to 70"), std::string::npos);
+    EXPECT_EQ(run("hardness convert --from '45 HRC' --to HV --material copper"), 4);
+    EXPECT_EQ(run("hardness convert --from '45 MPa' --to HV"), 3);
+    EXPECT_EQ(run("hardness convert --from '45' --to HV"), 3);
+}
+
 TEST_F(Cli, WhatAFileLeavesOpenIsAskedAndNothingWritten)
 {
     simulate();

@@ -1,0 +1,216 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// One indent, or one number looked up on another scale.
+#include "cli/commands.h"
+#include "jobs/analysis.h"
+#include "methods/hardness/conversion.h"
+#include "methods/hardness/indent.h"
+#include "methods/hardness/notation.h"
+
+#include <CLI/CLI.hpp>
+#include <fmt/format.h>
+
+#include <memory>
+
+namespace fortitor::cli {
+namespace {
+
+/// What was typed behind the flags.
+struct Typed {
+    std::string force, ball, dwell, scale, depth, from, to;
+    std::string material = "steel";
+    std::vector<std::string> lengths;
+};
+
+int wrong(Problem problem)
+{
+    fmt::print(stderr, "fortitor-cli: {}\n", problem.text());
+    return wrongInput;
+}
+
+Expected<Quantity> read(const char* flag, const std::string& text, Kind kind)
+{
+    auto q = parseQuantity(text, kind);
+    if (q)
+        return q;
+    Problem p = q.problem();
+    p.place = flag;
+    return p;
+}
+
+Expected<Pressed> pressedBy(const Typed& typed, bool byBall)
+{
+    Pressed pressed;
+    auto force = read("--force", typed.force, Kind::Force);
+    if (!force)
+        return force.problem();
+    pressed.force = force->base;
+    if (byBall) {
+        auto ball = read("--ball", typed.ball, Kind::Length);
+        if (!ball)
+            return ball.problem();
+        pressed.ball = ball->base;
+    }
+    if (!typed.dwell.empty()) {
+        auto dwell = read("--dwell", typed.dwell, Kind::Time);
+        if (!dwell)
+            return dwell.problem();
+        pressed.dwell = dwell->base;
+    }
+    return pressed;
+}
+
+Expected<std::vector<Quantity>> lengthsOf(const char* flag, const Typed& typed)
+{
+    std::vector<Quantity> all;
+    for (const std::string& text : typed.lengths) {
+        auto one = read(flag, text, Kind::Length);
+        if (!one)
+            return one.problem();
+        all.push_back(*one);
+    }
+    return all;
+}
+
+const HardnessScale* scaleOf(const std::string& name)
+{
+    const HardnessScale* scale = findHardnessScale(name);
+    if (!scale) {
+        std::string known;
+        for (const HardnessScale& one : hardnessScales())
+            known += (known.empty() ? "" : ", ") + std::string(one.name);
+        wrong({"scale", '"' + name + '"', "one of " + known, {}});
+    }
+    return scale;
+}
+
+Json remarksJson(const std::vector<Remark>& remarks)
+{
+    Json list = Json::array();
+    for (const Remark& one : remarks)
+        list.push_back(remarkJson(one));
+    return list;
+}
+
+int print(const Expected<IndentReading>& indent)
+{
+    if (!indent)
+        return wrong(indent.problem());
+    Json j;
+    j["value"] = nullptr;
+    j["notation"] = nullptr;
+    if (const auto& read = indent->read) {
+        j["value"] = read->value();
+        j["notation"] = indent->notation;
+        j["formula"] = formulaText(*read);
+        j["working"] = workingText(*read);
+    }
+    j["remarks"] = remarksJson(indent->remarks);
+    fmt::print("{}\n", j.dump(2));
+    if (indent->read)
+        return done;
+    for (const Remark& one : indent->remarks)
+        fmt::print(stderr, "fortitor-cli: {} {}\n", one.text, one.advice);
+    return noResult;
+}
+
+int rockwell(const Typed& typed)
+{
+    const HardnessScale* scale = scaleOf(typed.scale);
+    if (!scale)
+        return wrongInput;
+    auto depth = read("--depth", typed.depth, Kind::Length);
+    return depth ? print(rockwellIndent(*scale, *depth)) : wrong(depth.problem());
+}
+
+int underTheLens(const Typed& typed, HardnessScale::By by, const char* flag)
+{
+    const bool ball = by == HardnessScale::By::Brinell;
+    const auto pressed = pressedBy(typed, ball);
+    if (!pressed)
+        return wrong(pressed.problem());
+    const auto lengths = lengthsOf(flag, typed);
+    if (!lengths)
+        return wrong(lengths.problem());
+    if (by == HardnessScale::By::Knoop)
+        return print(knoopIndent(*pressed, *lengths));
+    const std::array two{lengths->at(0), lengths->at(1)};
+    return print(ball ? brinellIndent(*pressed, two) : vickersIndent(*pressed, two));
+}
+
+int convert(const Typed& typed)
+{
+    const size_t gap = typed.from.find_last_of(" 0123456789.,");
+    const HardnessScale* from = scaleOf(gap == std::string::npos ? typed.from : typed.from.substr(gap + 1));
+    const HardnessScale* to = scaleOf(typed.to);
+    if (!from || !to)
+        return wrongInput;
+    auto number = read("--from", typed.from, Kind::Hardness);
+    if (!number)
+        return wrong(number.problem());
+    const auto converted = convertHardness(number->base, *from, *to, typed.material);
+    Json j;
+    j["value"] = nullptr;
+    j["table"] = nullptr;
+    if (converted) {
+        j["value"] = converted->value;
+        j["table"] = converted->table;
+        j["remarks"] = remarksJson(converted->remarks);
+        fmt::print("{}\n", j.dump(2));
+        return done;
+    }
+    const Problem& why = converted.problem();
+    j["remarks"] = remarksJson({{"not-converted", Severity::Reject, {}, why.text(), {}, {}}});
+    fmt::print("{}\n", j.dump(2));
+    wrong(why);
+    return noResult;
+}
+
+} // namespace
+
+std::function<int()> hardnessCommands(CLI::App& app)
+{
+    auto typed = std::make_shared<Typed>();
+    auto* hardness = app.add_subcommand("hardness", "One indent as hardness, or a number on another scale");
+    hardness->require_subcommand(1);
+    const auto make = [&](const char* name, const char* words) { return hardness->add_subcommand(name, words); };
+    const auto force = [&](CLI::App* command) {
+        command->add_option("--force", typed->force, "\"98.07 N\" or \"10 kgf\"")->required();
+        command->add_option("--dwell", typed->dwell, "How long it stood, \"12 s\"");
+    };
+    auto* rockwellCommand = make("rockwell", "From the lasting depth");
+    rockwellCommand->add_option("--scale", typed->scale, "HRC, HRB, HR30N …")->required();
+    rockwellCommand->add_option("--depth", typed->depth, "\"0.112 mm\"")->required();
+
+    auto* brinellCommand = make("brinell", "From two diameters across");
+    force(brinellCommand);
+    brinellCommand->add_option("--ball", typed->ball, "\"10 mm\"")->required();
+    brinellCommand->add_option("--indent", typed->lengths, "Both diameters")->required()->expected(2);
+
+    auto* vickersCommand = make("vickers", "From two diagonals");
+    force(vickersCommand);
+    vickersCommand->add_option("--diagonals", typed->lengths, "Both diagonals")->required()->expected(2);
+
+    auto* knoopCommand = make("knoop", "From the long diagonal");
+    force(knoopCommand);
+    knoopCommand->add_option("--long-diagonal", typed->lengths, "Whole, or its two halves")->required()->expected(1, 2);
+
+    auto* convertCommand = make("convert", "Looked up in a table of conversion");
+    convertCommand->add_option("--from", typed->from, "\"45 HRC\"")->required();
+    convertCommand->add_option("--to", typed->to, "HV, HBW, HRB …")->required();
+    convertCommand->add_option("--material", typed->material, "steel (not austenitic)");
+
+    return [=] {
+        using enum HardnessScale::By;
+        if (*rockwellCommand)
+            return rockwell(*typed);
+        if (*brinellCommand)
+            return underTheLens(*typed, Brinell, "--indent");
+        if (*vickersCommand)
+            return underTheLens(*typed, Vickers, "--diagonals");
+        if (*knoopCommand)
+            return underTheLens(*typed, Knoop, "--long-diagonal");
+        return convert(*typed);
+    };
+}
+
+} // namespace fortitor::cli

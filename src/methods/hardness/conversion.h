@@ -1,0 +1,39 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "judge/remark.h"
+#include "methods/hardness/scales.h"
+#include "units/expected.h"
+
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace fortitor {
+
+/// Numbers of several scales that were found side by side on one kind of material. Rows fall in every column.
+struct ConversionTable {
+    std::string name; ///< "steel, hard range"
+    std::string material; ///< "steel"
+    std::vector<std::string> scales; ///< as they are printed
+    std::vector<std::vector<std::optional<double>>> rows; ///< a cell a scale
+};
+
+/// Those that come with the program: non-austenitic steels, hard and soft range (ASTM E140 kind).
+const std::vector<ConversionTable>& conversionTables();
+
+/// A number that was looked up, not measured.
+struct Converted {
+    double value = 0;
+    std::string table; ///< where it comes from, "…, then …" where by way of HV
+    std::vector<Remark> remarks{}; ///< `converted`, `tables-disagree`, `converted-twice`
+};
+
+/// Interpolates between neighbouring rows; never outside a table, never from a number out of its scale's own band, never
+/// for another material. To and from HRC and HRA by the hard table, to and from HRB by the soft one, between HV and HBW
+/// by the hard one from 240 on. HRC to HRB and back by way of HV only, where both tables hold it.
+Expected<Converted> convertHardness(double value, const HardnessScale& from, const HardnessScale& to,
+                                    std::string_view material = "steel");
+
+} // namespace fortitor

@@ -1,0 +1,44 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "judge/derivation.h"
+#include "judge/remark.h"
+#include "methods/hardness/scales.h"
+#include "units/expected.h"
+#include "units/quantity.h"
+
+#include <array>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace fortitor {
+
+/// One indent as it was read. `read` is empty where no number may be given; a remark then says why.
+struct IndentReading {
+    std::optional<Term> read{};
+    std::string notation{}; ///< "333 HV 10"; empty with `read`
+    double depth = 0; ///< how far the indenter went in, mm
+    double across = 0; ///< size of the indent, mm: mean of two across, or the long diagonal
+    double leastThickness = 0; ///< mm
+    std::vector<Remark> remarks{};
+};
+
+/// From the lasting depth, mm: HR = N − h/S. Refused where the depth is negative or the scale is no Rockwell scale.
+Expected<IndentReading> rockwellIndent(const HardnessScale& scale, const Quantity& depth);
+
+/// How an indent is pressed in that is read under a lens.
+struct Pressed {
+    double force = 0; ///< N
+    double ball = 0; ///< mm, Brinell only
+    std::optional<double> dwell{}; ///< s
+};
+
+/// From two diameters across, mm: HBW = 0.102·2F/(πD(D−√(D²−d²))).
+Expected<IndentReading> brinellIndent(const Pressed& pressed, const std::array<Quantity, 2>& diameters);
+/// From two diagonals, mm: HV = 0.1891F/d².
+Expected<IndentReading> vickersIndent(const Pressed& pressed, const std::array<Quantity, 2>& diagonals);
+/// From the long diagonal, mm, whole or by its halves: HK = 1.451F/L².
+Expected<IndentReading> knoopIndent(const Pressed& pressed, const std::vector<Quantity>& diagonalOrHalves);
+
+} // namespace fortitor
