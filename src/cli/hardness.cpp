@@ -21,7 +21,7 @@ struct Typed {
     std::vector<std::string> lengths;
 };
 
-int wrong(Problem problem)
+int wrong(const Problem& problem)
 {
     fmt::print(stderr, "fortitor-cli: {}\n", problem.text());
     return wrongInput;
@@ -139,14 +139,13 @@ int underTheLens(const Typed& typed, HardnessScale::By by, const char* flag)
 
 int convert(const Typed& typed)
 {
-    const size_t gap = typed.from.find_last_of(" 0123456789.,");
-    const HardnessScale* from = scaleOf(gap == std::string::npos ? typed.from : typed.from.substr(gap + 1));
-    const HardnessScale* to = scaleOf(typed.to);
-    if (!from || !to)
-        return wrongInput;
     auto number = read("--from", typed.from, Kind::Hardness);
     if (!number)
         return wrong(number.problem());
+    const HardnessScale* from = scaleOf(std::string(number->unit->symbol));
+    const HardnessScale* to = scaleOf(typed.to);
+    if (!from || !to)
+        return wrongInput;
     const auto converted = convertHardness(number->base, *from, *to, typed.material);
     Json j;
     j["value"] = nullptr;

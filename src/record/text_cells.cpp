@@ -21,9 +21,10 @@ bool digit(char c)
 constexpr double unreadable = 9.9e36;
 
 /// Latin letters with accents, from À (U+00C0) to ſ (U+017F), by their plain ones; ' ' for what is no letter.
-constexpr std::string_view plainLetters = "aaaaaaaceeeeiiiidnooooo ouuuuypsaaaaaaaceeeeiiiidnooooo ouuuuypy" // À … ÿ
-                                          "aaaaaaccccccccddddeeeeeeeeeegggggggghhhhiiiiiiiiiiiijjkkklllllll" // Ā … Ŀ
-                                          "lllnnnnnnnnnoooooooorrrrrrssssssssttttttuuuuuuuuuuuuwwyyyzzzzzzs"; // ŀ … ſ
+/// The lines end at ÿ, Ŀ and ſ.
+constexpr std::string_view plainLetters = "aaaaaaaceeeeiiiidnooooo ouuuuypsaaaaaaaceeeeiiiidnooooo ouuuuypy"
+                                          "aaaaaaccccccccddddeeeeeeeeeegggggggghhhhiiiiiiiiiiiijjkkklllllll"
+                                          "lllnnnnnnnnnoooooooorrrrrrssssssssttttttuuuuuuuuuuuuwwyyyzzzzzzs";
 
 } // namespace
 

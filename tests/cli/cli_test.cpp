@@ -104,7 +104,9 @@ TEST_F(Cli, HardnessOnAnotherScale)
     EXPECT_TRUE(json("out.txt")["value"].is_null());
     EXPECT_NE(text("err.txt").find("20 to 70"), std::string::npos);
     EXPECT_EQ(run("hardness convert --from '45 HRC' --to HV --material copper"), 4);
+    EXPECT_EQ(run("hardness convert --from '81 HR15T' --to HV"), 4) << "a scale, but in no table";
     EXPECT_EQ(run("hardness convert --from '45 MPa' --to HV"), 3);
+    EXPECT_EQ(run("hardness convert --from '200 HBS' --to HV"), 3) << "a steel ball is no scale of today";
     EXPECT_EQ(run("hardness convert --from '45' --to HV"), 3);
 }
 

@@ -99,6 +99,21 @@ TEST(Rockwell, EveryScaleHoldsAtBothEndsOfItsBandAndNoFurther)
     }
 }
 
+TEST(Rockwell, OnTheLimitIsInsideAsItIsTyped)
+{
+    for (const HardnessScale& one : hardnessScales()) {
+        if (one.by != HardnessScale::By::Rockwell)
+            continue;
+        for (const double hr : {one.lowest, one.highest})
+            EXPECT_TRUE(rockwellIndent(one, mm(formatFixed((one.full - hr) * one.step, 3) + " mm"))->read)
+                << hr << " " << one.name;
+    }
+    const auto brinell = [](const char* d, double force) { return brinellIndent({force, 2.5, {}}, {mm(d), mm(d)}); };
+    EXPECT_TRUE(brinell("0.600 mm", 612.9)->read); // 0.24 of the ball
+    EXPECT_TRUE(brinell("1.500 mm", 612.9)->read); // 0.60
+    EXPECT_FALSE(says(*vickersIndent({98.07, 0, {}}, {mm("0.200 mm"), mm("0.190 mm")}), "indent-uneven"));
+}
+
 TEST(Rockwell, ThicknessFollowsTheDepth)
 {
     EXPECT_NEAR(rockwellIndent(scale("HRC"), mm("0.112 mm"))->leastThickness, 1.12, 1e-12);
@@ -179,7 +194,7 @@ TEST(Vickers, FlagsWhatIsUnevenOrSmall)
 
 TEST(Vickers, UncertaintyIsTwiceThatOfTheDiagonal)
 {
-    // Two readings to 1 µm of a diagonal of 200 µm: each ±0.5 µm as a rectangle, mean of two, squared in the formula.
+    // Two readings to 1 µm of a diagonal of 200 µm: each ±0.5 µm as a rectangle, their mean, squared.
     const auto indent = vickersIndent({98.07, 0, {}}, {mm("0.200 mm"), mm("0.200 mm")});
     const double diagonal = 0.0005 / std::sqrt(3.0);
     // Both hang on one source and go together or not: between the two bounds.

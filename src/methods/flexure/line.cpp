@@ -37,8 +37,8 @@ Term modulusOf(const FlexureFigures& f, const Term& slope)
 {
     const Beam& k = *f.beam;
     const bool under = optionOr(f.input, "deflection_at", "mid-span") == "under the load";
-    const Term I =
-        (k.b * square(k.h) * k.h / Term::constant(12)).named("I", fourth, "second moment of the section", "b·h³/12", 5);
+    const Term section = k.b * square(k.h) * k.h / Term::constant(12);
+    const Term I = section.named("I", fourth, "second moment of the section", "b·h³/12", 5);
     if (optionOr(f.input, "loading", "three-point") == "three-point")
         return slope * square(k.L) * k.L / (Term::constant(48) * I); // both ways to read it meet in the middle
     if (under)
@@ -55,8 +55,9 @@ void shear(FlexureFigures& f, const Term& MOE, double ratio)
     }
     const Term lengths = Term::constant(3) * square(k.L) - Term::constant(4) * square(k.a);
     const Term factor = Term::constant(1) + Term::constant(2.4) * Term::constant(ratio, "E/G") * square(k.h) / lengths;
+    const Term stiffer = MOE * factor;
     f.set("MOE_true",
-          (MOE * factor).named("MOE_true", MPa(), "MOE with shear taken out", "MOE·(1 + 2.4(E/G)h²/(3L²−4a²))", 4));
+          stiffer.named("MOE_true", MPa(), "MOE with shear taken out", "MOE·(1 + 2.4(E/G)h²/(3L²−4a²))", 4));
 }
 
 /// Strain of the edge at mid-span for a deflection: 12h/(3L²−4a²), or under the load 3h/(a(3L−4a)).

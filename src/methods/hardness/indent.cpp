@@ -1,18 +1,20 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "methods/hardness/indent.h"
 
+#include "methods/common/figures.h"
 #include "methods/hardness/notation.h"
 
 #include <fmt/format.h>
 
 #include <algorithm>
 #include <cmath>
+#include <span>
 #include <utility>
 
 namespace fortitor {
 namespace {
 
-constexpr double rectangle = 1.7320508075688772; // half width of a last digit ÷ this: standard uncertainty
+constexpr double onTheLine = 1e-9; // what stands on a limit to the digit is inside it
 
 Term readAs(const std::string& symbol, const Quantity& q, const std::string& words)
 {
@@ -27,7 +29,8 @@ Expected<Done> aboveZero(double value, const char* what, const std::string& foun
     return Problem{what, '"' + found + '"', "a value above zero", {}};
 }
 
-Expected<Done> checkPressed(const Pressed& pressed, bool byBall)
+/// What was pressed in, and the lengths that were read.
+Expected<Done> checkRead(const Pressed& pressed, bool byBall, std::span<const Quantity> lengths, const char* what)
 {
     if (auto ok = aboveZero(pressed.force, "force", formatSignificant(pressed.force, 4) + " N"); !ok)
         return ok;
@@ -36,7 +39,21 @@ Expected<Done> checkPressed(const Pressed& pressed, bool byBall)
             return ok;
     if (pressed.dwell && !(*pressed.dwell > 0))
         return Problem{"dwell", formatSignificant(*pressed.dwell, 3) + " s", "a time above zero", {}};
+    for (const Quantity& one : lengths)
+        if (auto ok = aboveZero(one.base, what, one.text); !ok)
+            return ok;
     return Done{};
+}
+
+Term meanOfTwo(const std::array<Quantity, 2>& lengths, const std::string& what)
+{
+    return Term::mean({readAs("d1", lengths[0], what), readAs("d2", lengths[1], what + " across")})
+        .named("d", baseUnit(Kind::Length), "mean " + what);
+}
+
+Term forceTerm(const Pressed& pressed)
+{
+    return Term::leaf("F", pressed.force, baseUnit(Kind::Force), 0, {}, "force");
 }
 
 void say(IndentReading& indent, const char* code, Severity severity, std::string text, std::string advice = {})
@@ -48,7 +65,7 @@ void say(IndentReading& indent, const char* code, Severity severity, std::string
 void compareTwo(IndentReading& indent, double a, double b, double limit, const char* what)
 {
     const double share = std::abs(a - b) / std::max(a, b);
-    if (share > limit)
+    if (share > limit + onTheLine)
         say(indent, "indent-uneven", Severity::Caution,
             fmt::format("The {} differ by {:.1f} %, over {:g} %.", what, share * 100, limit * 100),
             "Is the surface square to the indenter? Look at the corners again.");
@@ -59,7 +76,7 @@ void outOfBand(IndentReading& indent, const HardnessScale& scale, double number)
     const bool under = number < scale.lowest;
     const std::string_view other = under ? scale.softer : scale.harder;
     say(indent, "scale-out-of-range", Severity::Reject,
-        fmt::format("{} {} lies {} the band of the scale, {:g} to {:g}.", formatFixed(number, 1), scale.name,
+        fmt::format("{} {} lies {} the band of the scale, {:g} to {:g}.", formatSignificant(number, 4), scale.name,
                     under ? "under" : "over", scale.lowest, scale.highest),
         other.empty() ? "Use a scale whose band holds it." : fmt::format("Use {}.", other));
 }
@@ -83,7 +100,7 @@ Expected<IndentReading> rockwellIndent(const HardnessScale& scale, const Quantit
         return Problem{"depth", '"' + depth.text + '"', "a lasting depth of zero or more", {}};
     IndentReading indent{.depth = depth.base, .leastThickness = depth.base * (scale.ball > 0 ? 15 : 10)};
     const Term number = Term::constant(scale.full) - readAs("h", depth, "lasting depth") / Term::constant(scale.step);
-    if (number.value() < scale.lowest || number.value() > scale.highest) {
+    if (number.value() < scale.lowest - onTheLine || number.value() > scale.highest + onTheLine) {
         outOfBand(indent, scale, number.value());
         return indent;
     }
@@ -94,13 +111,9 @@ Expected<IndentReading> rockwellIndent(const HardnessScale& scale, const Quantit
 
 Expected<IndentReading> brinellIndent(const Pressed& pressed, const std::array<Quantity, 2>& diameters)
 {
-    if (auto ok = checkPressed(pressed, true); !ok)
+    if (auto ok = checkRead(pressed, true, diameters, "diameter"); !ok)
         return ok.problem();
-    for (const Quantity& one : diameters)
-        if (auto ok = aboveZero(one.base, "diameter", one.text); !ok)
-            return ok.problem();
-    const Term d = Term::mean({readAs("d1", diameters[0], "diameter"), readAs("d2", diameters[1], "diameter across")})
-                       .named("d", baseUnit(Kind::Length), "mean diameter");
+    const Term d = meanOfTwo(diameters, "diameter");
     const double D = pressed.ball;
     if (d.value() >= D)
         return Problem{"diameter", formatSignificant(d.value(), 4) + " mm",
@@ -109,17 +122,17 @@ Expected<IndentReading> brinellIndent(const Pressed& pressed, const std::array<Q
     const Term cap = ball - root(square(ball) - square(d));
     IndentReading indent{.depth = cap.value() / 2, .across = d.value(), .leastThickness = 8 * cap.value() / 2};
     compareTwo(indent, diameters[0].base, diameters[1].base, 0.05, "diameters");
-    const Term force = Term::leaf("F", pressed.force, baseUnit(Kind::Force), 0, {}, "force");
-    const Term number = Term::constant(0.102, "0.102") * Term::constant(2) * force / (Term::pi() * ball * cap);
+    const Term number =
+        Term::constant(0.102, "0.102") * Term::constant(2) * forceTerm(pressed) / (Term::pi() * ball * cap);
     const double share = d.value() / D;
-    if (share < 0.24 || share > 0.6)
+    if (share < 0.24 - onTheLine || share > 0.6 + onTheLine)
         say(indent, "indent-size", Severity::Reject,
             fmt::format("The indent is {:.3f} of the ball's diameter; it counts from 0.24 to 0.60.", share),
             share < 0.24 ? "Use more force, or a smaller ball." : "Use less force, or a larger ball.");
     const HardnessScale& scale = *findHardnessScale("HBW");
-    if (number.value() > scale.highest)
+    if (number.value() > scale.highest + onTheLine)
         say(indent, "hbw-over-650", Severity::Reject,
-            fmt::format("{:.0f} is over 650 HBW: the ball gives way.", number.value()), "Use HRC or HV.");
+            fmt::format("{:.1f} is over 650 HBW: the ball gives way.", number.value()), "Use HRC or HV.");
     if (std::ranges::any_of(indent.remarks, [](const Remark& r) { return r.severity == Severity::Reject; }))
         return indent;
     indent.read = number.named("HBW", unitOf(scale), "hardness from the diameter", "ISO 6506-1");
@@ -129,20 +142,15 @@ Expected<IndentReading> brinellIndent(const Pressed& pressed, const std::array<Q
 
 Expected<IndentReading> vickersIndent(const Pressed& pressed, const std::array<Quantity, 2>& diagonals)
 {
-    if (auto ok = checkPressed(pressed, false); !ok)
+    if (auto ok = checkRead(pressed, false, diagonals, "diagonal"); !ok)
         return ok.problem();
-    for (const Quantity& one : diagonals)
-        if (auto ok = aboveZero(one.base, "diagonal", one.text); !ok)
-            return ok.problem();
-    const Term d = Term::mean({readAs("d1", diagonals[0], "diagonal"), readAs("d2", diagonals[1], "diagonal across")})
-                       .named("d", baseUnit(Kind::Length), "mean diagonal");
+    const Term d = meanOfTwo(diagonals, "diagonal");
     // A square pyramid of 136° between faces is a seventh of its diagonal deep.
     IndentReading indent{.depth = d.value() / 7, .across = d.value(), .leastThickness = 1.5 * d.value()};
     compareTwo(indent, diagonals[0].base, diagonals[1].base, 0.05, "diagonals");
     smallIndent(indent);
-    const Term force = Term::leaf("F", pressed.force, baseUnit(Kind::Force), 0, {}, "force");
     const HardnessScale& scale = *findHardnessScale("HV");
-    indent.read = (Term::constant(0.1891, "0.1891") * force / square(d))
+    indent.read = (Term::constant(0.1891, "0.1891") * forceTerm(pressed) / square(d))
                       .named("HV", unitOf(scale), "hardness from the diagonals", "ISO 6507-1");
     indent.notation = hardnessNotation(scale, indent.read->value(), pressed);
     return indent;
@@ -150,16 +158,13 @@ Expected<IndentReading> vickersIndent(const Pressed& pressed, const std::array<Q
 
 Expected<IndentReading> knoopIndent(const Pressed& pressed, const std::vector<Quantity>& diagonalOrHalves)
 {
-    if (auto ok = checkPressed(pressed, false); !ok)
+    if (auto ok = checkRead(pressed, false, diagonalOrHalves, "long diagonal"); !ok)
         return ok.problem();
     if (diagonalOrHalves.empty() || diagonalOrHalves.size() > 2)
         return Problem{"long diagonal",
                        std::to_string(diagonalOrHalves.size()) + " lengths",
                        "the long diagonal, or its two halves",
                        {}};
-    for (const Quantity& one : diagonalOrHalves)
-        if (auto ok = aboveZero(one.base, "long diagonal", one.text); !ok)
-            return ok.problem();
     const bool halves = diagonalOrHalves.size() == 2;
     const Term L = halves ? (readAs("L1", diagonalOrHalves[0], "half of the long diagonal")
                              + readAs("L2", diagonalOrHalves[1], "the other half"))
@@ -169,9 +174,8 @@ Expected<IndentReading> knoopIndent(const Pressed& pressed, const std::vector<Qu
     if (halves)
         compareTwo(indent, diagonalOrHalves[0].base, diagonalOrHalves[1].base, 0.10, "halves of the long diagonal");
     smallIndent(indent);
-    const Term force = Term::leaf("F", pressed.force, baseUnit(Kind::Force), 0, {}, "force");
     const HardnessScale& scale = *findHardnessScale("HK");
-    indent.read = (Term::constant(1.451, "1.451") * force / square(L))
+    indent.read = (Term::constant(1.451, "1.451") * forceTerm(pressed) / square(L))
                       .named("HK", unitOf(scale), "hardness from the long diagonal", "ISO 4545-1");
     indent.notation = hardnessNotation(scale, indent.read->value(), pressed);
     return indent;

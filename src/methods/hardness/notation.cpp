@@ -13,8 +13,6 @@
 namespace fortitor {
 namespace {
 
-constexpr double gravity = 9.80665; // kgf to N
-
 constexpr std::array pyramidForces{0.001, 0.002, 0.005, 0.01, 0.015, 0.02, 0.025, 0.05, 0.1,  0.2,   0.3,  0.5,
                                    1.0,   2.0,   2.5,   3.0,  5.0,   10.0, 20.0,  30.0, 50.0, 100.0, 120.0};
 constexpr std::array brinellForces{1.0,   1.25,  2.5,   5.0,   6.25,  7.8125, 10.0,   15.625,
@@ -25,7 +23,7 @@ constexpr std::array brinellForces{1.0,   1.25,  2.5,   5.0,   6.25,  7.8125, 10
 
 double nominalForce(double newton, HardnessScale::By by)
 {
-    const double kgf = newton / gravity;
+    const double kgf = findUnit("kgf", Kind::Force)->fromBase(newton);
     const std::span<const double> nominal = by == HardnessScale::By::Brinell ? std::span<const double>(brinellForces)
                                                                              : std::span<const double>(pyramidForces);
     const double nearest = *std::ranges::min_element(nominal, {}, [kgf](double n) { return std::abs(n - kgf) / n; });

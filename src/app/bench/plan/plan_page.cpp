@@ -260,9 +260,10 @@ void PlanPage::showForecast()
         const SpecimenInput& input = session_.specimen().input;
         const ExpectedLoad expected = expectedLoad(*job.method, input);
         const QString who = q(session_.specimen().label);
+        const QString basis = q(expected.basis);
         const Kind kind = job.method->train.load;
         line((kind == Kind::Torque ? "greatest torque, " : "greatest force, ") + who,
-             expected.maximum ? shownQuantity(*expected.maximum, kind) + " · " + q(expected.basis) : q(expected.basis));
+             expected.maximum ? shownQuantity(*expected.maximum, kind) + " · " + basis : basis);
         if (expected.yield)
             line("yields near", shownQuantity(*expected.yield, kind));
         if (const auto rates = planRates(*job.method, input, expected)) {
@@ -309,8 +310,8 @@ void PlanPage::refresh()
     const auto wood = row ? std::nullopt : findWoodSpecies(job.materialName);
     if (wood)
         published_->setText(
-            QString("Mean of %1, clear wood at 12 %: MOE %2, MOR %3, along the grain %4, %5 kg/m³. Grade, knots, slope "
-                    "of grain and moisture lower or raise them: a guide, never a limit.")
+            QString("Mean of %1, clear wood at 12 %: MOE %2, MOR %3, along the grain %4, %5 kg/m³. Grade, knots, "
+                    "slope of grain and moisture lower or raise them: a guide, never a limit.")
                 .arg(q(wood->name), giga(wood->modulus), mega(wood->rupture), mega(wood->compression))
                 .arg(wood->density, 0, 'f', 0));
     else
