@@ -677,6 +677,22 @@ TEST_F(BenchTest, BothThemesAndSmallWindowsPaint)
     }
 }
 
+TEST_F(BenchTest, InALowWindowNoLimitLiesOnTheNextFiguresName)
+{
+    openRigger(0, 5);
+    window->resize(1024, 700);
+    settle();
+    auto* picture = find<QWidget>("setPicture");
+    const QImage image = picture->grab().toImage();
+    constexpr int strips = 4; // Rm and A, which are wanted, E and Rp0.2
+    const double step = (picture->height() - 22.0) / strips;
+    ASSERT_LT(step, 60) << "not low enough to ask";
+    for (int k = 0; k + 1 < strips; ++k)
+        for (int y = static_cast<int>(20 + k * step) + 44; y < static_cast<int>(20 + (k + 1) * step) - 2; ++y)
+            for (int x = static_cast<int>(picture->width() * 0.6) + 20; x < picture->width(); ++x)
+                ASSERT_EQ(image.pixelColor(x, y), pal().surface) << "below strip " << k << " at " << x << ", " << y;
+}
+
 TEST(ThemeContrast, TextReadsOnItsGround)
 {
     const auto luminance = [](const QColor& c) {

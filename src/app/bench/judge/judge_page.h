@@ -34,7 +34,7 @@ protected:
 
 private:
     void paintStrips(QPainter& painter, const QRectF& room);
-    void paintHead(QPainter& painter, const QPointF& at, const ResultSpec& spec) const;
+    void paintHead(QPainter& painter, const QPointF& at, const ResultSpec& spec, const QString& limits) const;
     void paintStrip(QPainter& painter, const QRectF& room, const std::string& symbol);
     void paintPiece(QPainter& painter, const QPointF& c, size_t i, bool fails);
     Session& session_;

@@ -19,6 +19,27 @@
 #include <algorithm>
 
 namespace fortitor {
+namespace {
+
+constexpr double roomForLimits = 60; // height of a strip that has its limits' numbers below the line
+
+QString limitNumber(const ResultSpec& spec, double limit)
+{
+    return QString::number(showValue(spec, limit, 0, RoundingRule::FourDigits, units()).value, 'g', 5);
+}
+
+/// " · at least 290"
+QString limitWords(const ResultSpec& spec, const Requirement& wanted)
+{
+    QString words;
+    if (wanted.min)
+        words += " · at least " + limitNumber(spec, *wanted.min);
+    if (wanted.max)
+        words += " · at most " + limitNumber(spec, *wanted.max);
+    return words;
+}
+
+} // namespace
 
 SetPicture::SetPicture(Session& session, QWidget* parent) : QWidget(parent), session_(session)
 {
@@ -70,14 +91,17 @@ void SetPicture::paintStrips(QPainter& painter, const QRectF& room)
     double y = room.top() + 12;
     const double step = std::min(86.0, (room.height() - 10) / std::max<double>(1, static_cast<double>(symbols.size())));
     for (const std::string& symbol : symbols) {
-        paintHead(painter, QPointF(room.left(), y + 10), specFor(*job.method, symbol));
+        const ResultSpec spec = specFor(*job.method, symbol);
+        const auto wanted = std::ranges::find(job.requirements, symbol, &Requirement::symbol);
+        const bool said = step < roomForLimits && wanted != job.requirements.end();
+        paintHead(painter, QPointF(room.left(), y + 10), spec, said ? limitWords(spec, *wanted) : QString());
         paintStrip(painter, QRectF(room.left(), y, room.width(), step), symbol);
         y += step;
     }
 }
 
-/// Symbol, name and unit of a figure.
-void SetPicture::paintHead(QPainter& painter, const QPointF& at, const ResultSpec& spec) const
+/// Symbol, name and unit of a figure, and its limits where they have no room below the line.
+void SetPicture::paintHead(QPainter& painter, const QPointF& at, const ResultSpec& spec, const QString& limits) const
 {
     const Palette& p = pal();
     painter.setPen(p.ink);
@@ -85,7 +109,7 @@ void SetPicture::paintHead(QPainter& painter, const QPointF& at, const ResultSpe
     painter.setFont(wordFont(11.5));
     painter.setPen(p.quiet);
     const std::string unit = showValue(spec, 0.0, 0, RoundingRule::StepsToEven, units()).unit;
-    painter.drawText(at + QPointF(wide + 6, 0), q(spec.name + (unit.empty() ? "" : ", " + unit)));
+    painter.drawText(at + QPointF(wide + 6, 0), q(spec.name + (unit.empty() ? "" : ", " + unit)) + limits);
 }
 
 /// The values of a figure on their line, with its limits and the mean.
@@ -141,9 +165,10 @@ void SetPicture::paintStrip(QPainter& painter, const QRectF& room, const std::st
     for (const double limit : limits) {
         painter.setPen(QPen(p.stop, 2));
         painter.drawLine(QPointF(x(limit), line - 10), QPointF(x(limit), line + 10));
+        if (room.height() < roomForLimits)
+            continue; // they stand in the head
         painter.setPen(p.quiet);
-        const QString text =
-            QString::number(showValue(spec, limit, 0, RoundingRule::FourDigits, units()).value, 'g', 5);
+        const QString text = limitNumber(spec, limit);
         painter.drawText(QPointF(x(limit) - QFontMetricsF(painter.font()).horizontalAdvance(text) / 2, line + 24),
                          text);
     }
