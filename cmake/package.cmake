@@ -2,6 +2,7 @@
 # Installing, and a .deb of it: cmake --build … --target package
 include(GNUInstallDirs)
 install(TARGETS ${FORTITOR_PROGRAMS} RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
+install(TARGETS fortitor_vision LIBRARY DESTINATION ${CMAKE_INSTALL_LIBDIR}/fortitor)
 install(FILES data/desktop/fortitor.desktop DESTINATION ${CMAKE_INSTALL_DATADIR}/applications)
 install(FILES data/desktop/fortitor.metainfo.xml DESTINATION ${CMAKE_INSTALL_DATADIR}/metainfo RENAME io.fortitor.Fortitor.metainfo.xml)
 install(FILES resources/fortitor.svg DESTINATION ${CMAKE_INSTALL_DATADIR}/icons/hicolor/scalable/apps)

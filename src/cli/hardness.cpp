@@ -4,11 +4,14 @@
 #include "jobs/analysis.h"
 #include "methods/hardness/conversion.h"
 #include "methods/hardness/indent.h"
+#include "judge/uncertainty.h"
 #include "methods/hardness/notation.h"
+#include "vision/vision.h"
 
 #include <CLI/CLI.hpp>
 #include <fmt/format.h>
 
+#include <cmath>
 #include <memory>
 
 namespace fortitor::cli {
@@ -16,7 +19,7 @@ namespace {
 
 /// What was typed behind the flags.
 struct Typed {
-    std::string force, ball, dwell, scale, depth, from, to;
+    std::string force, ball, dwell, scale, depth, from, to, file, kind;
     std::string material = "steel";
     std::vector<std::string> lengths;
 };
@@ -137,6 +140,76 @@ int underTheLens(const Typed& typed, HardnessScale::By by, const char* flag)
     return print(ball ? brinellIndent(*pressed, two) : vickersIndent(*pressed, two));
 }
 
+/// The lengths of an indent in mm, as quantities with what the picture leaves in doubt.
+Quantity lengthOf(double pixels, double doubt, double scale)
+{
+    // A reading's own digit counts as a rectangle of one; a standard doubt is told by one of √12 times it.
+    return {pixels * scale, &baseUnit(Kind::Length), doubt * scale * std::sqrt(12.0),
+            formatSignificant(pixels * scale, 5) + " mm"};
+}
+
+Json pointJson(const PixelPoint& p)
+{
+    return Json::array({p.x, p.y});
+}
+
+int noPicture(const Problem& why)
+{
+    Json j;
+    j["value"] = nullptr;
+    j["notation"] = nullptr;
+    j["remarks"] = remarksJson({{"not-read", Severity::Reject, {}, why.text(), {}, {}}});
+    fmt::print("{}\n", j.dump(2));
+    wrong(why);
+    return noResult;
+}
+
+/// An indent by its picture: corners or rim, lengths, hardness with its uncertainty.
+int picture(const Typed& typed)
+{
+    const bool ball = typed.kind == "brinell";
+    if (!ball && typed.kind != "vickers" && typed.kind != "knoop")
+        return wrong({"--kind", '"' + typed.kind + '"', "vickers, knoop or brinell", {}});
+    auto scale = read("--scale", typed.scale, Kind::Length);
+    if (!scale || !(scale->base > 0))
+        return wrong(scale ? Problem{"--scale", '"' + typed.scale + '"', "a length above zero", {}} : scale.problem());
+    const auto pressed = pressedBy(typed, ball);
+    if (!pressed)
+        return wrong(pressed.problem());
+    const auto reader = vision();
+    if (!reader)
+        return wrong(reader.problem());
+    const auto grey = (*reader)->read(typed.file);
+    if (!grey)
+        return wrong(grey.problem());
+    const auto shape = ball ? IndentShape::Round : typed.kind == "knoop" ? IndentShape::Long : IndentShape::Square;
+    const auto found = (*reader)->find(*grey, shape);
+    if (!found)
+        return noPicture(found.problem());
+    const std::array two{lengthOf(found->lengths[0], found->doubts[0], scale->base),
+                         lengthOf(found->lengths[1], found->doubts[1], scale->base)};
+    const auto indent = ball ? brinellIndent(*pressed, two) : vickersIndent(*pressed, two);
+    if (!indent)
+        return wrong(indent.problem());
+    Json j;
+    j["value"] = indent->read ? Json(indent->read->value()) : Json(nullptr);
+    j["notation"] = indent->read ? Json(indent->notation) : Json(nullptr);
+    j[ball ? "diameters" : "diagonals"] = {two[0].base, two[1].base};
+    if (ball) {
+        j["rim"] = {
+            {"centre", pointJson(found->centre)}, {"half_axes", {found->halfA, found->halfB}}, {"angle", found->angle}};
+    } else {
+        j["corners"] = Json::array();
+        for (const PixelPoint& corner : found->corners)
+            j["corners"].push_back(pointJson(corner));
+    }
+    if (indent->read)
+        j["uncertainty"] = uncertaintyBudget(*indent->read).expanded;
+    j["remarks"] = remarksJson(indent->remarks);
+    fmt::print("{}\n", j.dump(2));
+    return indent->read ? done : noResult;
+}
+
 int convert(const Typed& typed)
 {
     auto number = read("--from", typed.from, Kind::Hardness);
@@ -193,6 +266,13 @@ std::function<int()> hardnessCommands(CLI::App& app)
     force(knoopCommand);
     knoopCommand->add_option("--long-diagonal", typed->lengths, "Whole, or its two halves")->required()->expected(1, 2);
 
+    auto* pictureCommand = make("picture", "From a picture of the indent");
+    pictureCommand->add_option("FILE", typed->file, "PNG, JPEG, TIFF or BMP")->required();
+    pictureCommand->add_option("--kind", typed->kind, "vickers, knoop or brinell")->required();
+    pictureCommand->add_option("--scale", typed->scale, "Length of a pixel's side, \"0.1736 um\"")->required();
+    force(pictureCommand);
+    pictureCommand->add_option("--ball", typed->ball, "\"2.5 mm\", of Brinell");
+
     auto* convertCommand = make("convert", "Looked up in a table of conversion");
     convertCommand->add_option("--from", typed->from, "\"45 HRC\"")->required();
     convertCommand->add_option("--to", typed->to, "HV, HBW, HRB …")->required();
@@ -208,6 +288,8 @@ std::function<int()> hardnessCommands(CLI::App& app)
             return underTheLens(*typed, Vickers, "--diagonals");
         if (*knoopCommand)
             return underTheLens(*typed, Knoop, "--long-diagonal");
+        if (*pictureCommand)
+            return picture(*typed);
         return convert(*typed);
     };
 }

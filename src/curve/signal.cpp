@@ -39,20 +39,73 @@ FORTITOR_WIDE Extremes extremesOf(std::span<const double> y)
     return e;
 }
 
-size_t indexOfGreatest(std::span<const double> y)
+size_t indexOfGreatest(std::span<const double> y, Extremes* ends)
 {
     constexpr size_t block = 2048; // looked through again in the one that holds it only
     if (y.empty())
         return 0;
     size_t best = 0;
-    double greatest = y[0];
-    for (size_t from = 0; from < y.size(); from += block)
-        if (const double top = extremesOf(y.subspan(from, std::min(block, y.size() - from))).greatest; top > greatest) {
-            greatest = top;
+    Extremes all{y[0], y[0]};
+    for (size_t from = 0; from < y.size(); from += block) {
+        const Extremes here = extremesOf(y.subspan(from, std::min(block, y.size() - from)));
+        all.least = std::min(all.least, here.least);
+        if (here.greatest > all.greatest) {
+            all.greatest = here.greatest;
             best = from;
         }
+    }
+    if (ends)
+        *ends = all;
     const auto piece = y.subspan(best);
-    return std::min(best + static_cast<size_t>(std::ranges::find(piece, greatest) - piece.begin()), y.size() - 1);
+    return std::min(best + static_cast<size_t>(std::ranges::find(piece, all.greatest) - piece.begin()), y.size() - 1);
+}
+
+namespace {
+
+FORTITOR_WIDE void scaleInto(double* out, const double* y, size_t count, double less, double by)
+{
+    size_t i = 0;
+    for (; i + 4 <= count; i += 4) {
+        Four v;
+        loadFour(v, y + i);
+        v = (v - less) / by;
+        std::memcpy(out + i, &v, sizeof v);
+    }
+    for (; i < count; ++i)
+        out[i] = (y[i] - less) / by;
+}
+
+} // namespace
+
+FORTITOR_WIDE size_t risesIn(std::span<const double> y)
+{
+    using Counts = long __attribute__((vector_size(32)));
+    Counts rises = {};
+    size_t i = 1;
+    for (; i + 4 <= y.size(); i += 4) {
+        Four now, before;
+        loadFour(now, y.data() + i);
+        loadFour(before, y.data() + i - 1);
+        rises -= now > before; // a true lane is −1
+    }
+    auto count = static_cast<size_t>(rises[0] + rises[1] + rises[2] + rises[3]);
+    for (; i < y.size(); ++i)
+        count += y[i] > y[i - 1];
+    return count;
+}
+
+std::vector<double> scaled(std::span<const double> y, double less, double by)
+{
+    constexpr size_t block = 1024; // a vector fills its room with zeros first: that pass is spared
+    double there[block];
+    std::vector<double> out;
+    out.reserve(y.size());
+    for (size_t from = 0; from < y.size(); from += block) {
+        const size_t count = std::min(block, y.size() - from);
+        scaleInto(there, y.data() + from, count, less, by);
+        out.insert(out.end(), there, there + count);
+    }
+    return out;
 }
 
 FORTITOR_WIDE size_t firstAtLeast(std::span<const double> y, size_t from, double level, double base)

@@ -31,8 +31,15 @@ struct Extremes {
 /// Least and greatest of the values in one pass; 0 for none. No NaN among them.
 Extremes extremesOf(std::span<const double> y);
 
-/// Index of the greatest value, the first of equals; 0 for none. No NaN among them.
-size_t indexOfGreatest(std::span<const double> y);
+/// Index of the greatest value, the first of equals; 0 for none. No NaN among them. `ends`: the extremes of all, found
+/// on the way, where they are asked for.
+size_t indexOfGreatest(std::span<const double> y, Extremes* ends = nullptr);
+
+/// How many values lie above the one before them.
+size_t risesIn(std::span<const double> y);
+
+/// (y − less)/by of all values, in one pass over them.
+std::vector<double> scaled(std::span<const double> y, double less, double by);
 
 /// The first index from `from` on with y[i] − base ≥ level; the size of `y` when there is none.
 size_t firstAtLeast(std::span<const double> y, size_t from, double level, double base = 0);

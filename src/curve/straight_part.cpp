@@ -91,9 +91,14 @@ Secant steepestSecant(const Levels& levels, double range)
     return best;
 }
 
-/// Index where the curve first meets the 0.2 % offset of a line, or drops by over 2 % before that.
-size_t capIndex(std::span<const double> x, std::span<const double> y, double slope, double origin, double noise,
-                double top)
+/// Where the straight part must lie before.
+struct Cap {
+    size_t index = 0;
+    double greatest = 0; ///< of the readings before it
+};
+
+/// Where the curve first meets the 0.2 % offset of a line, or drops by over 2 % before that.
+Cap capOf(std::span<const double> x, std::span<const double> y, double slope, double origin, double noise, double top)
 {
     double greatest = y[0];
     size_t below = 0;
@@ -102,12 +107,12 @@ size_t capIndex(std::span<const double> x, std::span<const double> y, double slo
         const double v = y[i];
         greatest = std::max(greatest, v);
         if (greatest > 0.1 * top && v < 0.98 * greatest - 5 * noise)
-            return indexOfGreatest(y.first(i)) + 1;
+            return {indexOfGreatest(y.first(i)) + 1, greatest};
         below = v > 0.05 * top && v < slope * (x[i] - origin - proofOffset) ? below + 1 : 0;
         if (below >= sure)
-            return i + 1;
+            return {i + 1, greatest};
     }
-    return y.size();
+    return {y.size(), greatest};
 }
 
 /// Mean residual of points [from, to) against a line.
@@ -210,10 +215,14 @@ StraightPart fitStraightPart(std::span<const double> x, std::span<const double> 
 
 Expected<StraightPart> findStraightPart(std::span<const double> x, std::span<const double> y, double noise)
 {
+    return findStraightPart(x, y, noise, extremesOf(y).greatest);
+}
+
+Expected<StraightPart> findStraightPart(std::span<const double> x, std::span<const double> y, double noise, double top)
+{
     if (x.size() < 3)
         return Problem{"straight part", std::to_string(x.size()) + " points", "at least three",
                        "Was the record cut short?"};
-    const double top = extremesOf(y).greatest;
     const double range = top - y[0];
     if (!(range > 0))
         return doesNotClimb();
@@ -227,14 +236,14 @@ Expected<StraightPart> findStraightPart(std::span<const double> x, std::span<con
     size_t lastCap = 0;
     bool few = false;
     for (int pass = 0; pass < 3; ++pass) {
-        const size_t cap = capIndex(x, y, slope, origin, noise, top);
+        const auto [cap, greatest] = capOf(x, y, slope, origin, noise, top);
         if (pass > 0
             && std::abs(static_cast<double>(cap) - static_cast<double>(lastCap)) <= 0.03 * static_cast<double>(cap))
             break;
         lastCap = cap;
         const auto cx = part(x, 0, cap);
         const auto cy = part(y, 0, cap);
-        const double cappedRange = extremesOf(cy).greatest - cy[0];
+        const double cappedRange = greatest - cy[0];
         few = cap < enoughPoints;
         if (few) {
             const StraightPart best = bestOfFew(cx, cy, cappedRange);

@@ -30,6 +30,8 @@ struct StraightPart {
 /// x: strain (1), y: stress (MPa), both without NaN, from the first load to the limit of what counts.
 /// Refuses fewer than three points, or a curve that does not climb.
 Expected<StraightPart> findStraightPart(std::span<const double> x, std::span<const double> y, double noise);
+/// The same where the greatest of y is known.
+Expected<StraightPart> findStraightPart(std::span<const double> x, std::span<const double> y, double noise, double top);
 
 /// The line through points whose stress lies within [low, high] on the first climb.
 Expected<StraightPart> straightPartBetweenStresses(std::span<const double> x, std::span<const double> y, double low,

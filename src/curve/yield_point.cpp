@@ -161,9 +161,14 @@ std::optional<Hinge> fitHinge(std::span<const double> x, std::span<const double>
 std::optional<YieldDrop> findYieldDrop(std::span<const double> x, std::span<const double> y, double slope,
                                        double origin, double noise)
 {
+    return findYieldDrop(x, y, slope, origin, noise, extremesOf(y).greatest);
+}
+
+std::optional<YieldDrop> findYieldDrop(std::span<const double> x, std::span<const double> y, double slope,
+                                       double origin, double noise, double level)
+{
     if (y.size() < 10)
         return std::nullopt;
-    const double level = extremesOf(y).greatest;
     const auto around =
         static_cast<size_t>(std::ranges::find_if(y, [&](double v) { return v > 0.5 * level; }) - y.begin());
     const size_t half = smoothingHalf(x, noise, level, around, notExceededFor / 8);

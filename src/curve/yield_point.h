@@ -26,5 +26,8 @@ struct YieldDrop {
 /// that necking is not taken for it). x, y up to the break; `slope` and `origin` of the modulus line.
 std::optional<YieldDrop> findYieldDrop(std::span<const double> x, std::span<const double> y, double slope,
                                        double origin, double noise);
+/// The same where the greatest of y is known: `level`.
+std::optional<YieldDrop> findYieldDrop(std::span<const double> x, std::span<const double> y, double slope,
+                                       double origin, double noise, double level);
 
 } // namespace fortitor

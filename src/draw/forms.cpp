@@ -202,6 +202,23 @@ QPainterPath uprightShell(const QRectF& room, const std::string&)
     return b.path;
 }
 
+/// A piece with indents on its face.
+QPainterPath uprightIndented(const QRectF& room, const std::string&)
+{
+    QPainterPath path;
+    path.setFillRule(Qt::OddEvenFill);
+    path.addRoundedRect(QRectF(room.left() - 0.3 * room.width(), room.top() + 0.16 * room.height(), 1.6 * room.width(),
+                               0.68 * room.height()),
+                        2, 2);
+    for (const double share : {0.1, 0.5, 0.9}) {
+        const QPointF at(room.left() + share * room.width(), room.center().y());
+        const double half = 0.14 * room.width();
+        path.addPolygon(QPolygonF{at + QPointF(0, -half), at + QPointF(half, 0), at + QPointF(0, half),
+                                  at + QPointF(-half, 0), at + QPointF(0, -half)});
+    }
+    return path;
+}
+
 constexpr Form forms[] = {
     {"waisted", 12, layOutWaisted, uprightWaisted},
     {"strip", 12, layOutStrip, uprightStrip},
@@ -210,6 +227,7 @@ constexpr Form forms[] = {
     {"sandwich", 12, layOutSandwich, uprightSandwich},
     {"column", 12, layOutColumn, uprightColumn},
     {"shell", 12, layOutShell, uprightShell},
+    {"indented", 12, layOutColumn, uprightIndented},
 };
 
 } // namespace

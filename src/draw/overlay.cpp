@@ -47,4 +47,39 @@ OverlayPlot overlayOf(const std::vector<OverlaidCurve>& curves, UnitSystem syste
     return out;
 }
 
+OverlayPlot overlayOfPoints(const std::vector<OverlaidPoints>& all, UnitSystem system)
+{
+    OverlayPlot out;
+    const ScatterView* first = nullptr;
+    for (const OverlaidPoints& one : all) {
+        if (!first) {
+            first = one.view;
+            out.plot = plotOf(ScatterView{.xAxis = first->xAxis, .yAxis = first->yAxis}, system);
+            out.plot.series.clear();
+            out.plot.troubles.clear();
+        }
+        if (one.view->xAxis.title != first->xAxis.title || one.view->yAxis.title != first->yAxis.title) {
+            out.mixed = true;
+            continue;
+        }
+        std::vector<double> x, y;
+        for (const ScatterPoint& p : one.view->points)
+            if (!p.left) {
+                x.push_back(p.x);
+                y.push_back(p.y);
+            }
+        out.plot.held.push_back(std::make_shared<const std::vector<double>>(std::move(x)));
+        out.plot.held.push_back(std::make_shared<const std::vector<double>>(std::move(y)));
+        out.plot.series.push_back({.x = *out.plot.held[out.plot.held.size() - 2],
+                                   .y = *out.plot.held.back(),
+                                   .label = one.label,
+                                   .kind = one.kind,
+                                   .joined = first->xAxis.kind == Kind::Length,
+                                   .strong = one.strong,
+                                   .aside = one.aside});
+    }
+    out.plot.fit();
+    return out;
+}
+
 } // namespace fortitor

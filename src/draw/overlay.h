@@ -2,7 +2,7 @@
 #pragma once
 
 #include "draw/plot.h"
-#include "methods/curve_view.h"
+#include "methods/view.h"
 
 #include <QString>
 
@@ -19,6 +19,15 @@ struct OverlaidCurve {
     bool aside = false; ///< left out of the set
 };
 
+/// The same of observations.
+struct OverlaidPoints {
+    const ScatterView* view = nullptr;
+    QString label{};
+    size_t kind = 0;
+    bool strong = false;
+    bool aside = false;
+};
+
 struct OverlayPlot {
     Plot plot;
     bool mixed = false; ///< some curve has other axes than the first, and is left out
@@ -27,5 +36,7 @@ struct OverlayPlot {
 /// Their plot, in the units that suit the greatest of them; those left out of the set do not count for its extent.
 /// The views must outlive it.
 OverlayPlot overlayOf(const std::vector<OverlaidCurve>& curves, UnitSystem system);
+/// Observations over a length are joined; those left out of a fit are not drawn.
+OverlayPlot overlayOfPoints(const std::vector<OverlaidPoints>& all, UnitSystem system);
 
 } // namespace fortitor

@@ -135,7 +135,7 @@ std::string Plot::csv() const
             out += fmt::format("{},{},{}\n", bars->edges[i] * x.factor, bars->edges[i + 1] * x.factor,
                                bars->heights[i] * y.factor);
     }
-    if (cells) {
+    if (cells && !cells->ground) {
         const size_t columns = cells->xEdges.empty() ? 0 : cells->xEdges.size() - 1;
         out = quoted(x.title) + ",to," + quoted(y.title) + ",to,count\n";
         for (size_t i = 0; columns > 0 && i < cells->values.size() && i / columns + 1 < cells->yEdges.size(); ++i)

@@ -54,6 +54,7 @@ struct PlotLimit {
 /// Counts in classes, drawn by their shade.
 struct PlotCells {
     std::vector<double> xEdges{}, yEdges{}, values{}; ///< row by row
+    bool ground = false; ///< not counts but a ground between points, from 0 to 1; nothing where it is no number
 };
 
 /// Counts in classes, as bars from zero.

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The plot of each kind of view.
 #include "draw/plot.h"
+#include "methods/map_field.h"
 
 #include <fmt/format.h>
 
@@ -88,6 +89,8 @@ struct PlotMaker {
         PlotSeries points = pointsOf(view.points);
         plot.x = axisOf(view.xAxis, greatestOf(points.x), system);
         plot.y = axisOf(view.yAxis, greatestOf(points.y), system);
+        points.label = QString::fromStdString(view.value.title);
+        addField(view);
         if (!view.outline.empty()) {
             std::vector<double> x, y;
             for (const auto& [a, b] : view.outline) {
@@ -99,6 +102,33 @@ struct PlotMaker {
             plot.series.push_back({.x = hold(std::move(x)), .y = hold(std::move(y)), .kind = 7, .thin = true});
         }
         plot.series.push_back(std::move(points));
+    }
+    /// The ground between the points, shaded by value, and lines of one value with their number at an end.
+    void addField(const MapView& view)
+    {
+        const auto field = fieldOf(view);
+        if (!field || !(field->greatest > field->least))
+            return;
+        PlotCells cells{field->xEdges, field->yEdges, field->values};
+        cells.ground = true;
+        for (double& v : cells.values)
+            v = (v - field->least) / (field->greatest - field->least);
+        plot.cells = std::move(cells);
+        size_t kind = 1;
+        for (const double level : isoLevels(*field)) {
+            std::vector<double> x, y;
+            constexpr double gap = std::numeric_limits<double>::quiet_NaN();
+            for (const auto& [a, b] : isoLine(*field, level)) {
+                x.insert(x.end(), {a.first, b.first, gap});
+                y.insert(y.end(), {a.second, b.second, gap});
+            }
+            if (!x.empty())
+                plot.series.push_back({.x = hold(std::move(x)),
+                                       .y = hold(std::move(y)),
+                                       .label = QString::fromStdString(fmt::format("{:g}", level)),
+                                       .kind = kind++,
+                                       .thin = true});
+        }
     }
     void operator()(const MatrixView& view)
     {

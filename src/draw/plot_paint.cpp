@@ -114,7 +114,7 @@ void paintCells(QPainter& painter, const Palette& p, const Chart& chart, const P
     painter.setRenderHint(QPainter::Antialiasing, false);
     for (size_t i = 0; i < cells.values.size() && i / columns + 1 < cells.yEdges.size(); ++i) {
         const double v = cells.values[i];
-        if (!(v > 0) || !std::isfinite(v))
+        if (!std::isfinite(v) || !(v > 0 || cells.ground))
             continue;
         const size_t c = i % columns;
         const size_t r = i / columns;
@@ -122,7 +122,8 @@ void paintCells(QPainter& painter, const Palette& p, const Chart& chart, const P
                          chart.at(cells.xEdges[c + 1] * xAxis.factor, cells.yEdges[r] * yAxis.factor));
         // Few counts still show: by their logarithm.
         QColor shade = p.data[0];
-        shade.setAlphaF(static_cast<float>(0.15 + 0.85 * std::log1p(v) / std::log1p(most)));
+        shade.setAlphaF(
+            static_cast<float>(cells.ground ? 0.04 + 0.5 * v : 0.15 + 0.85 * std::log1p(v) / std::log1p(most)));
         painter.fillRect(box, shade);
     }
     painter.restore();

@@ -157,7 +157,7 @@ SpecimenOutcome analyseSpecimen(const Specimen& specimen, const Job& job, std::s
                 && std::ranges::find(job.method->leavesSet, r.code) != job.method->leavesSet.end())
                 out.excludedBecause = r.text;
     for (const Requirement& requirement : job.requirements)
-        if (requirement.ofSpecimen() && !ofSet(*job.method, requirement.symbol))
+        if (requirement.ofSpecimen() && !ofSet(*job.method, requirement.symbol) && !out.outcome->apart)
             out.checks.push_back(checkResult(requirement, out.outcome->find(requirement.symbol)));
     out.verdict = verdictOf(out.checks, openRemarks(specimen, out.outcome->remarks));
     return out;

@@ -105,7 +105,8 @@ void checkLot(const Job& job, JobOutcome& outcome)
 
 Check checkResult(const Requirement& requirement, const Result* r)
 {
-    Check check = checkRequirement(requirement, r ? r->value : std::nullopt);
+    const bool otherScale = r && requirement.unit && r->unit->kind == Kind::Hardness && r->unit != requirement.unit;
+    Check check = checkRequirement(requirement, r && !otherScale ? r->value : std::nullopt);
     if (r && r->bound == Result::Bound::AtLeast && check.verdict != Verdict::Open) {
         const bool aboveMost = requirement.max && *r->value > *requirement.max;
         const bool aboveLeast = !requirement.min || *r->value >= *requirement.min;
@@ -128,6 +129,7 @@ struct Gathered {
     std::vector<SetFigure> batch; ///< with their values, nothing worked out yet
     std::vector<std::vector<size_t>> members; ///< specimens behind the values of each figure
     size_t counted = 0;
+    std::vector<std::string> otherScale; ///< specimens whose numbers are of another scale than the first's
 };
 
 Gathered gathered(const Job& job, const JobOutcome& outcome)
@@ -142,7 +144,7 @@ Gathered gathered(const Job& job, const JobOutcome& outcome)
             g.set.inputs.push_back(&job.specimens[i].input);
             g.set.outcomes.push_back(s.outcome ? &*s.outcome : nullptr);
         }
-        if (!s.outcome)
+        if (!s.outcome || s.outcome->apart)
             continue;
         ++g.counted;
         for (size_t place = 0; place < s.outcome->results.size(); ++place) {
@@ -160,6 +162,14 @@ Gathered gathered(const Job& job, const JobOutcome& outcome)
             }
             if (!r.value)
                 continue;
+            if (r.unit->kind == Kind::Hardness
+                && r.unit != g.batch[k].unit) { // no factor leads from one scale to another
+                if (!g.batch[k].values.empty()) {
+                    g.otherScale.push_back(s.label + " (" + std::string(r.unit->symbol) + ")");
+                    continue;
+                }
+                g.batch[k].unit = r.unit;
+            }
             g.batch[k].values.push_back(g.batch[k].unit->fromBase(*r.value));
             g.batch[k].labels.push_back(s.label);
             g.members[k].push_back(i);
@@ -260,6 +270,15 @@ void analyseSet(const Job& job, JobOutcome& outcome)
     remarkBounds(outcome.batch, outcome.remarks);
     remarkUnnoted(unnoted, outcome.remarks);
     evaluateSet(job, std::move(g.set), outcome);
+    g.otherScale.erase(std::unique(g.otherScale.begin(), g.otherScale.end()), g.otherScale.end());
+    if (!g.otherScale.empty())
+        outcome.remarks.push_back({"scales-mixed",
+                                   Severity::Caution,
+                                   {},
+                                   fmt::format("Left out of the statistics, for they are on another scale: {}.",
+                                               fmt::join(g.otherScale, ", ")),
+                                   "Numbers of two scales are not averaged. Judge each scale by itself, or convert.",
+                                   {}});
     if (g.counted > 0 && g.counted < static_cast<size_t>(job.method->leastSpecimens))
         outcome.remarks.push_back(
             {"few-specimens",

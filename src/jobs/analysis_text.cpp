@@ -66,6 +66,23 @@ void outcomeJson(const Outcome& outcome, Json& j)
         j["remarks"].push_back(remarkJson(r));
 }
 
+/// What each reading gave, in their order.
+Json readingsJson(const std::vector<SingleReading>& readings)
+{
+    Json list = Json::array();
+    for (const SingleReading& one : readings) {
+        Json j;
+        j["value"] = one.value ? Json(one.unit->fromBase(*one.value)) : Json(nullptr);
+        j["notation"] = one.notation.empty() ? Json(nullptr) : Json(one.notation);
+        j["set_aside"] = one.setAside;
+        j["remarks"] = Json::array();
+        for (const Remark& r : one.remarks)
+            j["remarks"].push_back(remarkJson(r));
+        list.push_back(std::move(j));
+    }
+    return list;
+}
+
 Json specimenJson(const SpecimenOutcome& s, const Job& job)
 {
     Json j;
@@ -82,6 +99,8 @@ Json specimenJson(const SpecimenOutcome& s, const Job& job)
         return j;
     }
     outcomeJson(*s.outcome, j);
+    if (!job.method->readingsKey.empty())
+        j[job.method->readingsKey] = readingsJson(s.outcome->readings);
     j["verdict"] = verdictName(s.verdict);
     if (!s.excludedBecause.empty())
         j["excluded"] = s.excludedBecause;

@@ -25,6 +25,8 @@ Expected<Job> JobReader::read()
         return Problem{"fortitor_job", json_["fortitor_job"].dump(), "1", "The file may come from a newer program."};
     head();
     options();
+    if (job_.method)
+        job_.method = findMethod(job_.method->id, base_.options);
     instruments();
     requirements();
     people();
@@ -68,7 +70,7 @@ std::string JobReader::text(const Json& object, const std::string& key, const st
     return {};
 }
 
-std::optional<Quantity> JobReader::quantity(const Json& value, Kind kind, const std::string& path)
+std::optional<Quantity> JobReader::quantity(const Json& value, Kind kind, const std::string& path, const Unit* scale)
 {
     if (!value.is_string()) {
         fail({path,
@@ -78,7 +80,10 @@ std::optional<Quantity> JobReader::quantity(const Json& value, Kind kind, const 
               {}});
         return std::nullopt;
     }
+    // A number of hardness belongs to one scale; elsewhere a unit must be written.
     auto q = parseQuantity(value.get<std::string>(), kind);
+    if (q && kind == Kind::Hardness && scale)
+        q = parseQuantity(value.get<std::string>(), kind, scale);
     if (q)
         return *q;
     Problem p = q.problem();
@@ -128,6 +133,7 @@ void JobReader::head()
     }
     const Json& material = object("material");
     job_.materialName = text(material, "name", "material.");
+    base_.material = job_.materialName;
     for (const std::string& table : job_.method->reference)
         if (auto found = publishedValues(table, job_.materialName)) {
             base_.publishedSource = found->source;
@@ -246,10 +252,12 @@ void JobReader::requirements()
         if (!spec && !alike)
             return fail({path + "symbol", '"' + r.symbol + '"', "a result of this method",
                          nearestWords(r.symbol, names(job_.method->results, &ResultSpec::symbol))});
-        const Kind kind = unitOf(spec ? *spec : *alike).kind;
+        const Unit& unit = unitOf(spec ? *spec : *alike);
+        const Kind kind = unit.kind;
+        r.unit = &unit;
         const auto limit = [&](const char* key, std::optional<double>& out) {
             if (list[i].contains(key) && !list[i][key].is_null())
-                if (const auto q = quantity(list[i][key], kind, path + key))
+                if (const auto q = quantity(list[i][key], kind, path + key, &unit))
                     out = q->base;
         };
         limit("min", r.min);

@@ -36,7 +36,9 @@ private:
     /// Something that is not understood: told with the name that is nearest, and kept.
     void kept(const std::string& words, const std::string& found, const std::vector<std::string>& known);
     std::string text(const Json& object, const std::string& key, const std::string& path);
-    std::optional<Quantity> quantity(const Json& value, Kind kind, const std::string& path);
+    /// `scale`: the one that a number of hardness must be of.
+    std::optional<Quantity> quantity(const Json& value, Kind kind, const std::string& path,
+                                     const Unit* scale = nullptr);
     /// Something is there under the key, and is not null.
     static bool has(const Json& object, const std::string& key);
     /// The members that are texts: each is one or null.
@@ -57,6 +59,9 @@ private:
     /// What happened in a record that came from a logbook: its file holds only the channels.
     void recordEvents(const Json& r, Specimen& s, const std::string& path);
     void readings(const Json& list, Specimen& s, const std::string& path);
+    void singleReadings(const Json& list, Specimen& s, const std::string& path);
+    std::optional<Quantity> readingOf(const PadChannel& column, const Json& value, const std::string& path);
+    void places(const Json& item, Specimen& s, const std::string& path);
     void person(const Json& item, Specimen& s, const std::string& path);
     const Json& json_;
     Job job_;

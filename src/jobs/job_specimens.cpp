@@ -38,10 +38,11 @@ void JobReader::specimens()
         dimensions(item, s, path);
         notes(item, s, path);
         record(item, s, path);
+        places(item, s, path + "places");
         person(item, s, path);
         unknown(item,
                 {"label", "dimensions", "options", "record", "readings", "notes", "settled", "excluded", "truth",
-                 "done", "checks", "rehearsal", "corrections"},
+                 "done", "checks", "rehearsal", "corrections", "places"},
                 path);
         if (problem_)
             return;
@@ -174,10 +175,61 @@ void JobReader::recordEvents(const Json& r, Specimen& s, const std::string& path
     }
 }
 
+/// The kind of a reading; one of an old record may be of another.
+std::optional<Quantity> JobReader::readingOf(const PadChannel& column, const Json& value, const std::string& path)
+{
+    if (!value.is_string())
+        return quantity(value, column.kind, path);
+    const Unit* bare = column.kind == Kind::Number ? findUnit("1", Kind::Number) : nullptr;
+    auto q = parseQuantity(value.get<std::string>(), column.kind, bare);
+    if (q)
+        return *q;
+    if (column.formerly)
+        if (auto old = parseQuantity(value.get<std::string>(), *column.formerly))
+            return *old;
+    Problem p = q.problem();
+    p.place = path;
+    fail(p);
+    return std::nullopt;
+}
+
+/// Lists of equal length under the names that the method reads.
+void JobReader::singleReadings(const Json& list, Specimen& s, const std::string& path)
+{
+    size_t rows = 0;
+    for (const auto& [name, values] : list.items()) {
+        const PadChannel* column = job_.method->intake.find(name);
+        if (!column)
+            return fail({path + name,
+                         '"' + name + '"',
+                         "one of: " + listed(names(job_.method->intake.columns, &PadChannel::name)),
+                         {}});
+        if (!values.is_array())
+            return fail({path + name, values.dump().substr(0, 40), "a list in brackets", {}});
+        if (!s.input.readings.empty() && values.size() != rows)
+            return fail({path + name, std::to_string(values.size()) + " readings",
+                         std::to_string(rows) + " as in the other lists", "Write null for a reading that was missed."});
+        rows = values.size();
+        auto& out = s.input.readings[name];
+        for (size_t i = 0; i < values.size(); ++i) {
+            if (values[i].is_null()) {
+                out.emplace_back();
+                continue;
+            }
+            auto q = readingOf(*column, values[i], fmt::format("{}{}[{}]", path, name, i + 1));
+            if (!q)
+                return;
+            out.push_back(std::move(q));
+        }
+    }
+}
+
 void JobReader::readings(const Json& list, Specimen& s, const std::string& path)
 {
     if (!list.is_object() || list.empty())
         return fail({path, list.dump().substr(0, 40), "channels with lists of readings", {}});
+    if (job_.method && job_.method->intake.has(Intake::By::Readings))
+        return singleReadings(list, s, path);
     Record record;
     record.source = "keyed by hand";
     size_t rows = 0;
@@ -205,6 +257,34 @@ void JobReader::readings(const Json& list, Specimen& s, const std::string& path)
         }
     }
     s.readings = std::move(record);
+}
+
+/// Where readings are to be taken: a list of places, each with x and y, or with the depth below the surface too.
+void JobReader::places(const Json& item, Specimen& s, const std::string& path)
+{
+    if (!has(item, "places"))
+        return;
+    if (!item["places"].is_array())
+        return fail({path, item["places"].dump().substr(0, 40), "a list in brackets", {}});
+    for (const Json& one : item["places"]) {
+        const std::string at = fmt::format("{}[{}].", path, s.input.places.size() + 1);
+        if (!one.is_object())
+            return fail({at, one.dump().substr(0, 40), "an object in braces with x and y", {}});
+        Spot place;
+        for (const auto& [key, into] : {std::pair("x", &place.x), std::pair("y", &place.y)}) {
+            const auto q = quantity(one.contains(key) ? one[key] : Json(nullptr), Kind::Length, at + key);
+            if (!q)
+                return;
+            *into = q->base;
+        }
+        if (has(one, "depth")) {
+            const auto q = quantity(one["depth"], Kind::Length, at + "depth");
+            if (!q)
+                return;
+            place.depth = q->base;
+        }
+        s.input.places.push_back(place);
+    }
 }
 
 void JobReader::person(const Json& item, Specimen& s, const std::string& path)

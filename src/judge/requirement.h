@@ -2,6 +2,7 @@
 #pragma once
 
 #include "judge/remark.h"
+#include "units/unit.h"
 
 #include <optional>
 #include <span>
@@ -21,6 +22,7 @@ struct Requirement {
     std::optional<double> max{};
     std::optional<double> meanMin{}; ///< of the lot: its mean is to be at least this
     std::optional<double> boundMin{}; ///< of the lot: 90 % of all are to lie above this, with 95 % confidence
+    const Unit* unit = nullptr; ///< of the result; a number of hardness is held against its own scale only
 
     [[nodiscard]] bool ofSpecimen() const { return min || max; }
 };

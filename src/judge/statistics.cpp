@@ -35,6 +35,17 @@ SetStatistics setStatistics(std::span<const double> values)
     return s;
 }
 
+std::optional<size_t> countForHalfWidth(double sd, double half)
+{
+    constexpr size_t most = 1000;
+    for (size_t n = 2; n <= most && half > 0; ++n)
+        if (boost::math::quantile(boost::math::students_t(static_cast<double>(n - 1)), 0.975) * sd
+                / std::sqrt(static_cast<double>(n))
+            <= half)
+            return n;
+    return std::nullopt;
+}
+
 double grubbsCritical(size_t n, double level)
 {
     const auto count = static_cast<double>(n);

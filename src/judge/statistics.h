@@ -21,6 +21,9 @@ struct SetStatistics {
 
 SetStatistics setStatistics(std::span<const double> values);
 
+/// How many values of such a scatter give a mean to within ± `half` with 95 % (Student); nothing beyond 1000.
+std::optional<size_t> countForHalfWidth(double sd, double half);
+
 /// Two-sided Grubbs test at 5 %.
 struct Grubbs {
     size_t index = 0; ///< the value furthest from the mean

@@ -86,7 +86,10 @@ ShownFigure showValue(const ResultSpec& spec, std::optional<double> base, double
 
 ShownFigure showFigure(const ResultSpec& spec, const Result& result, RoundingRule rule, UnitSystem system)
 {
-    ShownFigure shown = showValue(spec, result.value, result.interval ? 0 : result.budget.expanded, rule, system);
+    const double doubt = result.interval ? 0 : result.budget.expanded;
+    ShownFigure shown = showValue(spec, result.value, doubt, rule, system);
+    if (result.unit && result.unit->kind == Kind::Hardness) // of the scale that this one was read on
+        shown.unit = result.unit->symbol;
     if (!result.value)
         return shown;
     if (result.bound == Result::Bound::AtLeast)

@@ -50,6 +50,16 @@ struct RunInput {
     const RatePlan& rates;
 };
 
+/// A way to carry the test out, as it follows from what is known of the piece.
+struct Proposal {
+    std::string name{}; ///< "HV 10"
+    std::map<std::string, std::string> options{}; ///< that choose it; an empty one is taken out
+    std::vector<std::pair<std::string, std::string>> figures{}; ///< name and figure: the same names for all
+    bool fits = false;
+    std::string why{}; ///< why it falls away, or what to know of it
+    std::string more{}; ///< further figures, in words
+};
+
 /// What Measure says of the section.
 struct SectionShown {
     std::string title = "section now";
@@ -63,6 +73,7 @@ struct SectionShown {
 struct Method {
     std::string id{};
     std::string name{};
+    std::string variant{}; ///< which one of those that `byOptions` gives
     std::string standards{};
     std::vector<std::string> shapes{};
     std::vector<FieldSpec> fields{};
@@ -81,9 +92,13 @@ struct Method {
     std::vector<std::string> onMaximum{}; ///< results that stand on the greatest load, or end there
     std::vector<std::string> leavesSet{}; ///< reject codes that take a specimen out of the set by themselves
     std::vector<std::vector<std::string>> channels{}; ///< needed channels; of each inner list one
+    std::string checks{}; ///< the result by which a check beside the set is told
+    std::string readingsKey{}; ///< of the list of single readings in the results; empty: there is none
     std::vector<std::string> reference{"materials"}; ///< tables of published values that serve it
     int leastSpecimens = 3;
 
+    /// The method as it is by options that decide what is read and in which unit; nullptr: it is always the same.
+    Method (*byOptions)(const std::map<std::string, std::string>&) = nullptr;
     /// Pure. Refuses only what makes no sense at all (a section of zero, an option that is not one).
     Expected<Outcome> (*evaluate)(const SpecimenInput&) = nullptr;
     /// What only the set as a whole can give: results with their derivation, remarks, views. The set is what counts.
@@ -100,6 +115,8 @@ struct Method {
     Expected<RunProgram> (*program)(const RunInput&) = nullptr;
     /// Of a result beside those listed, such as a proof strength at another offset.
     std::optional<ResultSpec> (*specLike)(const std::string& symbol) = nullptr;
+    /// Ways to test a piece, the best first; those that fall away behind, with the reason.
+    std::vector<Proposal> (*propose)(const SpecimenInput&) = nullptr;
     /// The steps of the reading pad where none are stated.
     StepPlan (*proposeSteps)(const SpecimenInput&, const ExpectedLoad&, const Unit&) = nullptr;
 
@@ -119,6 +136,8 @@ bool stepApplies(const StepSpec& step, const Method& method, const std::map<std:
 const std::vector<Method>& methodRegistry();
 /// By its id, of those and of `furtherMethods`; nullptr for none.
 const Method* findMethod(std::string_view id);
+/// The same by its options; nullptr for an unknown id. It stays for as long as the program runs.
+const Method* findMethod(std::string_view id, const std::map<std::string, std::string>& options);
 /// Methods beside the registry's, such as one under trial; the program has none.
 std::vector<Method>& furtherMethods();
 

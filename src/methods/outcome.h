@@ -30,6 +30,12 @@ struct Instruments {
     std::string calliperName = "calliper, ±0.02 mm (assumed)";
 };
 
+/// A place on a piece, mm: from its centre, or along its surface with the depth below it.
+struct Spot {
+    double x = 0, y = 0;
+    std::optional<double> depth{};
+};
+
 /// All that is known of one specimen when its figures are worked out.
 struct SpecimenInput {
     std::string label;
@@ -42,6 +48,10 @@ struct SpecimenInput {
     std::vector<std::string> alsoWanted; ///< symbols asked for by requirements
     std::map<std::string, std::string> notes;
     std::shared_ptr<const Record> record;
+    std::string material; ///< its name, as the job has it
+    /// What was keyed reading by reading, where the method is read so: lists of equal length; nothing for one missed.
+    std::map<std::string, std::vector<std::optional<Quantity>>> readings;
+    std::vector<Spot> places; ///< where readings are to be taken, in their order
 };
 
 /// The stress across a section, from the axis to the surface, as a result takes it to be.
@@ -83,8 +93,19 @@ struct StepChoice {
     bool now = false;
 };
 
+/// What one reading of several gave.
+struct SingleReading {
+    std::optional<double> value{}; ///< base unit; nothing where none may be given
+    const Unit* unit = nullptr;
+    std::string notation{};
+    bool setAside = false; ///< it does not count
+    std::vector<Remark> remarks{};
+};
+
 struct Outcome {
+    bool apart = false; ///< a check beside the set: its figures are not of the lot
     std::vector<Result> results{};
+    std::vector<SingleReading> readings{}; ///< in their order, where the method is read reading by reading
     std::vector<Remark> remarks{};
     std::vector<View> views{};
     std::vector<StepChoice> choices{};

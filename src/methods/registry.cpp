@@ -3,6 +3,7 @@
 #include "methods/crush/crush.h"
 #include "methods/flatwise_tension/flatwise_tension.h"
 #include "methods/flexure/flexure.h"
+#include "methods/hardness/hardness.h"
 #include "methods/method.h"
 #include "methods/poisson/poisson.h"
 #include "methods/tension_composite/tension_composite.h"
@@ -11,6 +12,8 @@
 #include "methods/torsion/torsion.h"
 
 #include <algorithm>
+#include <memory>
+#include <mutex>
 
 namespace fortitor {
 
@@ -18,7 +21,7 @@ const std::vector<Method>& methodRegistry()
 {
     static const std::vector<Method> methods{
         tensionMetal(), tensionPlastic(), tensionComposite(), flatwiseTension(), poisson(),
-        compression(),  crush(),          flexure(),          torsion(),
+        compression(),  crush(),          flexure(),          torsion(),         hardness(),
     };
     return methods;
 }
@@ -36,6 +39,19 @@ const Method* findMethod(std::string_view id)
         if (const auto it = std::ranges::find(*methods, id, &Method::id); it != methods->end())
             return &*it;
     return nullptr;
+}
+
+const Method* findMethod(std::string_view id, const std::map<std::string, std::string>& options)
+{
+    const Method* usual = findMethod(id);
+    if (!usual || !usual->byOptions)
+        return usual;
+    // Kept for good: jobs hold on to their method. There are as many as there are choices.
+    static std::mutex mutex;
+    static std::map<std::string, std::unique_ptr<const Method>> kept;
+    auto made = std::make_unique<const Method>(usual->byOptions(options));
+    const std::lock_guard lock(mutex);
+    return kept.try_emplace(made->id + "\n" + made->variant, std::move(made)).first->second.get();
 }
 
 const Result* Outcome::find(std::string_view symbol) const

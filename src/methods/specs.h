@@ -114,13 +114,16 @@ struct RateSpec {
     double edge = 0; ///< of a beam: strain rate of its edge, 1/s; the speed comes from the span
 };
 
-/// A channel read by hand at each step.
+/// What is read by hand at each step, or of each reading.
 struct PadChannel {
-    std::string name{}; ///< of the record's channel
+    std::string name{}; ///< of the record's channel, or a key of the readings
     std::string label{};
-    std::string unit{}; ///< what a bare number is taken in
+    std::string unit{}; ///< what a bare number is taken in; of a figure without a unit "1"
     bool optional = false; ///< read only where the gauge or dial is there
     std::string division{}; ///< option that holds what a division of its scale is worth
+    Kind kind = Kind::Number; ///< of a reading that is no channel of a record
+    std::optional<Kind> formerly{}; ///< old records give it as this
+    enum class Role { Figure, X, Y, Depth } role = Role::Figure; ///< or a part of the reading's place
 };
 
 /// How the figures of a specimen come in. A text file is always taken where the method needs channels.

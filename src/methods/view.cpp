@@ -90,6 +90,17 @@ struct Troubles {
 
 } // namespace
 
+std::string viewName(const View& view)
+{
+    struct Name {
+        std::string operator()(const CurveView& v) const { return v.yAxis.title + " and " + v.xAxis.title; }
+        std::string operator()(const ScatterView& v) const { return v.yAxis.title + " over " + v.xAxis.title; }
+        std::string operator()(const MapView&) const { return "map"; }
+        std::string operator()(const MatrixView&) const { return "matrix"; }
+    };
+    return std::visit(Name{}, view);
+}
+
 std::vector<std::string> viewTroubles(const View& view)
 {
     Troubles troubles;

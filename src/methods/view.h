@@ -67,6 +67,9 @@ struct MatrixView {
 /// What an outcome shows itself by.
 using View = std::variant<CurveView, ScatterView, MapView, MatrixView>;
 
+/// What it is called in a list of views: "HV over from the surface", "map".
+std::string viewName(const View& view);
+
 /// What can't be drawn of a view, named: no point, figures that are not numbers, figures a scale has no place for
 /// (zero on a log axis, 0 or 1 on a probit axis). Empty: all of it can.
 std::vector<std::string> viewTroubles(const View& view);

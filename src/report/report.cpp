@@ -76,6 +76,9 @@ ReportRow rowOf(const Job& job, const Specimen& specimen, const SpecimenOutcome&
         if (r && r->value) {
             const auto shown = showFigure(specFor(*job.method, symbol), *r, choices.rounding, choices.units);
             cell = {shown.text, shown.value, true, false, shown.uncertainty};
+            // A number of another scale than the column's says so, and is no figure of that column.
+            if (r->unit->kind == Kind::Hardness && r->unit->symbol != specFor(*job.method, symbol).unit)
+                cell = {shown.text + " " + shown.unit, 0, false, false, {}};
         }
         for (const Check& c : s.checks)
             cell.failed |= c.requirement.symbol == symbol && c.verdict == Verdict::Fail;

@@ -106,7 +106,7 @@ std::string verdictSentence(const Job& job, const JobOutcome& outcome)
     std::string open;
     size_t waiting = 0;
     for (const SpecimenOutcome& s : outcome.specimens) {
-        if (!s.excludedBecause.empty())
+        if (!s.excludedBecause.empty() || (s.outcome && s.outcome->apart))
             continue;
         ++counted;
         pass += s.verdict == Verdict::Pass;

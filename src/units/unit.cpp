@@ -132,30 +132,22 @@ constexpr std::array units{
     Unit{"HV", Kind::Hardness},
     Unit{"HRA", Kind::Hardness},
     Unit{"HRBW", Kind::Hardness},
-    Unit{"HRB", Kind::Hardness},
     Unit{"HRC", Kind::Hardness},
     Unit{"HRD", Kind::Hardness},
     Unit{"HREW", Kind::Hardness},
-    Unit{"HRE", Kind::Hardness},
     Unit{"HRFW", Kind::Hardness},
-    Unit{"HRF", Kind::Hardness},
     Unit{"HRGW", Kind::Hardness},
-    Unit{"HRG", Kind::Hardness},
     Unit{"HRHW", Kind::Hardness},
-    Unit{"HRH", Kind::Hardness},
     Unit{"HRKW", Kind::Hardness},
-    Unit{"HRK", Kind::Hardness},
     Unit{"HR15N", Kind::Hardness},
     Unit{"HR30N", Kind::Hardness},
     Unit{"HR45N", Kind::Hardness},
     Unit{"HR15TW", Kind::Hardness},
-    Unit{"HR15T", Kind::Hardness},
     Unit{"HR30TW", Kind::Hardness},
-    Unit{"HR30T", Kind::Hardness},
     Unit{"HR45TW", Kind::Hardness},
-    Unit{"HR45T", Kind::Hardness},
     Unit{"HBW", Kind::Hardness},
-    Unit{"HBS", Kind::Hardness},
+    Unit{"HBS", Kind::Hardness}, // a ball of steel: old records only
+    Unit{"HRBS", Kind::Hardness},
     Unit{"HK", Kind::Hardness},
 };
 
@@ -189,6 +181,11 @@ std::string normalised(std::string_view spelling)
     if (text == "microstrain" || text == "µstrain" || text == "ustrain" || text == "µe" || text == "uε"
         || text == "µm/m")
         text = "µε";
+    // A ball is one of hard metal unless an old record says otherwise.
+    static constexpr std::array<std::string_view, 9> balls{"HRB", "HRE",   "HRF",   "HRG",  "HRH",
+                                                           "HRK", "HR15T", "HR30T", "HR45T"};
+    if (std::ranges::find(balls, text) != balls.end())
+        text += 'W';
     return text;
 }
 

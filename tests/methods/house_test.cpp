@@ -36,6 +36,9 @@ const std::map<std::string, std::string> shared{
     {"batch", "lots of a material"},
     {"adhesive", "a kind of instrument"},
     {"extensometer", "a kind of instrument"},
+    {"depth", "a part of a place"},
+    {"scale", "of a number of hardness"},
+    {"hardness", "a kind of quantity, and a command of the command line"},
     {"n", "a count in files"},
     {"K", "the kelvin"},
     {"length", "a kind of quantity, and a size the frame is told"},
@@ -55,7 +58,7 @@ const std::map<std::string, std::string> shared{
 };
 
 /// Files whose text is data: the demo, the shelf of the simulated laboratory, and the pictures taken of them.
-const std::set<std::string> data{"app/model/demo.cpp",     "app/shell/capture.cpp",
+const std::set<std::string> data{"app/model/demo.cpp",     "app/model/demo_hardness.cpp", "app/shell/capture.cpp",
                                  "sim/catalogue.cpp",      "sim/catalogue.h",
                                  "sim/draw_specimen.cpp",  "sim/family.cpp",
                                  "sim/family_pressed.cpp", "sim/run.cpp"};

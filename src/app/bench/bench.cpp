@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/bench.h"
 
+#include "app/bench/indent/indent_page.h"
+#include "app/bench/indent/piece_page.h"
 #include "app/bench/judge/judge_page.h"
 #include "app/bench/measure/measure_page.h"
 #include "app/bench/plan/plan_page.h"
@@ -189,6 +191,18 @@ const std::map<std::string, Page* (*)(Bench&)>& Bench::factories()
              connect(page, &LoadPage::readAsked, &b, [&b] { b.toStage(Stage::Read); });
              connect(page, &LoadPage::setUpAsked, &b, [&b] { b.toStage(Stage::SetUp); });
              connect(page, &LoadPage::importAsked, &b, &Bench::importAsked);
+             return page;
+         }},
+        {"indent",
+         [](Bench& b) -> Page* {
+             auto* page = new IndentPage(b.session_);
+             connect(page, &IndentPage::readAsked, &b, [&b] { b.toStage(Stage::Read); });
+             return page;
+         }},
+        {"piece",
+         [](Bench& b) -> Page* {
+             auto* page = new PiecePage(b.session_);
+             connect(page, &PiecePage::indentAsked, &b, [&b] { b.toStage(Stage::Load); });
              return page;
          }},
         {"read", [](Bench& b) -> Page* { return new ReadPage(b.session_); }},

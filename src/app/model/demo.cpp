@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/model/demo.h"
 
+#include "app/model/demo_hardness.h"
 #include "app/model/session.h"
 #include "jobs/edits.h"
 #include "sim/catalogue.h"
@@ -400,6 +401,15 @@ Expected<Done> fillDemo(Logbook& logbook)
          {},
          {{"direction", "along, at mid length"}}},
     };
+    for (const Json& job : demoHardness()) {
+        const std::string number = job["job"]["number"];
+        const auto id = logbook.addJob(job, operatorA, QString("job %1 imported").arg(number.c_str()));
+        if (!id)
+            return id.problem();
+        Session session(logbook);
+        if (auto ok = session.open(*id); !ok)
+            return ok;
+    }
     for (const Lot& lot : lots)
         if (auto ok = makeLot(logbook, lot); !ok)
             return ok;

@@ -36,7 +36,7 @@ std::shared_ptr<const Record> Session::record(size_t index) const
 bool Session::hasRecord(size_t index) const
 {
     const Specimen& s = job().specimens[index];
-    return s.readings || (!s.recordId.empty() && s.recordId != growing_ && !missing_.contains(s.recordId));
+    return s.keyed() || (!s.recordId.empty() && s.recordId != growing_ && !missing_.contains(s.recordId));
 }
 
 Beside::Task Session::taskFor(size_t index, const std::shared_ptr<const Job>& job) const

@@ -9,9 +9,11 @@
 #include <QComboBox>
 #include <QDir>
 #include <QElapsedTimer>
+#include <QLineEdit>
 #include <QListWidget>
 #include <QPixmap>
 #include <QPushButton>
+#include <QRegularExpression>
 
 namespace fortitor {
 namespace {
@@ -52,6 +54,7 @@ public:
         train();
         reading();
         steps();
+        desks();
         places();
         return good;
     }
@@ -229,6 +232,28 @@ private:
         if (auto* side = window.findChild<QPushButton*>("judgeScatter"))
             side->click();
         keep("judge-scatter");
+    }
+
+    /// Desks of what is no curve.
+    void desks()
+    {
+        open("J-0114", 2, 3);
+        for (const auto& [name, text] : {std::pair("indent-diagonal_1", "54.6"), std::pair("indent-diagonal_2", "53.9")})
+            if (auto* field = window.findChild<QLineEdit*>(name))
+                field->setText(text);
+        keep("indent");
+        for (QLineEdit* field : window.findChildren<QLineEdit*>(QRegularExpression("^indent-")))
+            field->clear();
+        open("J-0114", 1, 4);
+        keep("read-traverse");
+        open("J-0113", 5, 1);
+        keep("piece");
+        open("J-0114", 4, 0);
+        keep("plan-hardness");
+        open("J-0112", 3, 3);
+        keep("indent-rockwell");
+        open("J-0112", 4, 5);
+        keep("judge-hardness");
     }
 
     void places()

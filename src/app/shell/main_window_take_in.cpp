@@ -48,7 +48,7 @@ size_t MainWindow::nextWithoutRecord(size_t from)
 {
     for (size_t i = from; i < session_.job().specimens.size(); ++i) {
         const Specimen& one = session_.job().specimens[i];
-        if (one.recordId.empty() && one.recordFile.empty() && !one.readings)
+        if (one.recordId.empty() && one.recordFile.empty() && !one.keyed())
             return i;
     }
     return session_.apply(edits::addSpecimen(session_.document())) ? session_.job().specimens.size() - 1

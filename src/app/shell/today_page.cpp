@@ -85,7 +85,7 @@ bool TodayPage::listCures()
             continue;
         for (const Specimen& specimen : job->specimens) {
             const auto clock = cureClock(specimen.input);
-            if (!clock || !*clock || !specimen.recordId.empty() || specimen.readings)
+            if (!clock || !*clock || !specimen.recordId.empty() || specimen.keyed())
                 continue;
             const double left = (*clock)->readyAt() - now;
             line(row.number + " " + q(specimen.label),

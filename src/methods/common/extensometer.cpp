@@ -252,6 +252,8 @@ bool movesOn(std::span<const double> crosshead)
 {
     constexpr size_t enough = 20000;
     const size_t stride = crosshead.size() / enough + 1;
+    if (stride == 1)
+        return risesIn(crosshead) * 10 > crosshead.size() * 7;
     size_t forth = 0;
     size_t asked = 0;
     for (size_t i = 1; i < crosshead.size(); i += stride, ++asked)

@@ -133,14 +133,13 @@ void leaveZero(const ZeroAtStart& zero, double noise, size_t readings, const Pre
 }
 
 /// The zero is taken off, and why it may be.
-void takeZero(const ZeroAtStart& zero, const std::string& why, const PrepareRules& rules, std::vector<double>& force,
+void takeZero(const ZeroAtStart& zero, const std::string& why, const PrepareRules& rules, Readings& force,
               StressStrain& data, std::vector<Remark>& remarks)
 {
     const double level = zero.quiet.level;
     data.zeroTaken = level;
     data.peakRaw -= level;
-    for (double& f : force)
-        f -= level;
+    force.take(scaled(force.values, level, 1));
     const bool large = std::abs(level) > 0.005 * zero.quiet.top;
     remarks.push_back({"zero-offset", large ? Severity::Caution : Severity::Note, rules.stresses,
                        fmt::format("{} at the quiet start was taken off; {}.", zero.told(level), why),
@@ -148,9 +147,10 @@ void takeZero(const ZeroAtStart& zero, const std::string& why, const PrepareRule
 }
 
 /// Force at the quiet start: a zero error, real preload, or not known.
-void settleZero(const SpecimenInput& input, const PrepareRules& rules, std::vector<double>& force, double noise,
-                const Way& way, StressStrain& data, std::vector<Remark>& remarks)
+void settleZero(const SpecimenInput& input, const PrepareRules& rules, Readings& readings, double noise, const Way& way,
+                StressStrain& data, std::vector<Remark>& remarks)
 {
+    const auto force = readings.values;
     const QuietStart quiet = findQuietStart(force, noise, force[data.topAt]);
     data.onset = quiet.onset;
     const double top = quiet.top;
@@ -178,7 +178,7 @@ void settleZero(const SpecimenInput& input, const PrepareRules& rules, std::vect
             : rules.compression                   ? "nothing lay between the platens before the touch"
             : toldOpen                            ? "it was taken before the second grip closed"
                                                   : "the force left after the break (" + left + ") agrees";
-        takeZero(zero, why, rules, force, data, remarks);
+        takeZero(zero, why, rules, readings, data, remarks);
         return;
     }
     leaveZero(zero, noise, force.size(), rules, data, remarks);

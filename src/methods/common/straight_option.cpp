@@ -65,6 +65,7 @@ Expected<StraightPart> straightPartByOption(const SpecimenInput& input, const St
     const size_t first = std::min(data.onset, limit);
     const auto x = std::span(data.strain).subspan(first, limit - first);
     const auto y = std::span(data.stress).subspan(first, limit - first);
+    const double top = limit == topAt + 1 ? data.stress[topAt] : extremesOf(y).greatest;
     const std::string option = optionOr(input, "slope", "auto");
     const auto moved = [&](Expected<StraightPart> part) -> Expected<StraightPart> {
         if (!part)
@@ -72,7 +73,7 @@ Expected<StraightPart> straightPartByOption(const SpecimenInput& input, const St
         return shifted(*part, first);
     };
     if (option == "auto")
-        return moved(findStraightPart(x, y, data.noise));
+        return moved(findStraightPart(x, y, data.noise, top));
     if (option.starts_with("secant")
         || (option.starts_with("manual") && option.find('%') == std::string::npos
             && option.find("mm/mm") == std::string::npos)) {
@@ -99,7 +100,7 @@ Expected<StraightPart> straightPartByOption(const SpecimenInput& input, const St
     if (!ends)
         return ends.problem();
     // Strains of a rule count from the corrected origin: two rounds settle it.
-    auto part = findStraightPart(x, y, data.noise);
+    auto part = findStraightPart(x, y, data.noise, top);
     for (int round = 0; part && round < 3; ++round) {
         const double origin = part->origin();
         if (chord) {

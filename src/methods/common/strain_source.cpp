@@ -15,7 +15,7 @@ namespace fortitor {
 namespace {
 
 /// Strain after the extensometer is off: ε = ε_j + ((δ−δ_j) − C(F−F_j))/Lc.
-void continueFromCrosshead(StressStrain& data, const std::vector<double>& force, double compliance)
+void continueFromCrosshead(StressStrain& data, std::span<const double> force, double compliance)
 {
     const size_t j = *data.removedAt;
     const double sign =
@@ -33,11 +33,11 @@ struct Watched {
     std::optional<ExtensometerSlip> slip;
 };
 
-Watched watch(std::span<const double> extension, const std::vector<double>& force, double forceNoise,
+Watched watch(std::span<const double> extension, std::span<const double> force, double forceNoise,
               const StressStrain& data)
 {
     Watched seen;
-    const size_t topAt = data.topAt < data.end ? data.topAt : indexOfGreatest(std::span(force).first(data.end));
+    const size_t topAt = data.topAt < data.end ? data.topAt : indexOfGreatest(force.first(data.end));
     const std::span<const double> crosshead = data.displacement.empty() ? std::span<const double>() : data.way;
     const double noise = crosshead.empty() ? noiseOf(extension.first(data.end))
                                            : noiseAlong(crosshead.first(data.end), extension.first(data.end));
@@ -47,13 +47,13 @@ Watched watch(std::span<const double> extension, const std::vector<double>& forc
         seen.removedAt = findFrozen(extension, force, data.onset, data.end, noise, forceNoise);
     size_t until = seen.removedAt.value_or(std::min(data.end, topAt + 1));
     // Once yielding drops the force, the bar itself moves by steps.
-    until = firstDip(std::span(force).first(until), data.onset, 0.2 * force[topAt], 0.996, 6 * forceNoise);
+    until = firstDip(force.first(until), data.onset, 0.2 * force[topAt], 0.996, 6 * forceNoise);
     seen.slip = findSlip(extension, force, crosshead, data.onset, until, noise, forceNoise);
     return seen;
 }
 
 void remarkSlip(const ExtensometerSlip& slip, const std::string& which, const PrepareRules& rules,
-                const std::vector<double>& force, std::vector<Remark>& remarks)
+                std::span<const double> force, std::vector<Remark>& remarks)
 {
     remarks.push_back(
         {"extensometer-slip",
@@ -65,9 +65,9 @@ void remarkSlip(const ExtensometerSlip& slip, const std::string& which, const Pr
          {}});
 }
 
-double travelOf(const std::vector<double>& x, size_t from, size_t to)
+double travelOf(std::span<const double> x, size_t from, size_t to)
 {
-    const Extremes e = extremesOf(std::span(x).subspan(from, to - from));
+    const Extremes e = extremesOf(x.subspan(from, to - from));
     return e.greatest - e.least;
 }
 
@@ -97,12 +97,11 @@ StrainChoice chooseStrain(const SpecimenInput& input, const PrepareRules& rules,
 /// ExtensometerSlip and removal, seen on the extension itself (mm). Of two faces each is looked at by itself: the
 /// mean shows
 /// half of what happens to one. Where one is lost, the other's increments go on.
-void watchExtensometer(std::span<double> extension, double perUnit, const PrepareRules& rules,
-                       const std::vector<double>& force, double forceNoise, StressStrain& data,
-                       std::vector<Remark>& remarks)
+void watchExtensometer(Readings& extension, double perUnit, const PrepareRules& rules, std::span<const double> force,
+                       double forceNoise, StressStrain& data, std::vector<Remark>& remarks)
 {
     if (data.front.empty() || data.back.empty()) {
-        const Watched seen = watch(extension, force, forceNoise, data);
+        const Watched seen = watch(extension.values, force, forceNoise, data);
         data.removedAt = seen.removedAt;
         if (seen.slip)
             remarkSlip(*seen.slip, "The extensometer", rules, force, remarks);
@@ -128,8 +127,9 @@ void watchExtensometer(std::span<double> extension, double perUnit, const Prepar
         if (!seen[k].removedAt)
             continue;
         const size_t j = *seen[k].removedAt;
-        for (size_t i = j + 1; i < extension.size(); ++i)
-            extension[i] = extension[j] + faces[1 - k][i] - faces[1 - k][j];
+        const auto mean = extension.toChange();
+        for (size_t i = j + 1; i < mean.size(); ++i)
+            mean[i] = mean[j] + faces[1 - k][i] - faces[1 - k][j];
         remarks.push_back({"gauge-lost",
                            Severity::Caution,
                            rules.strains,
@@ -141,7 +141,7 @@ void watchExtensometer(std::span<double> extension, double perUnit, const Prepar
 }
 
 /// What becomes of the strain once the extensometer is off.
-void goOnWithoutExtensometer(const PrepareRules& rules, const Channel& channel, const std::vector<double>& force,
+void goOnWithoutExtensometer(const PrepareRules& rules, const Channel& channel, std::span<const double> force,
                              double compliance, StressStrain& data, std::vector<Remark>& remarks)
 {
     const double at = data.strain[*data.removedAt];
@@ -174,16 +174,16 @@ void goOnWithoutExtensometer(const PrepareRules& rules, const Channel& channel, 
 
 /// The chosen channel as it was read: an extension in mm, or a strain; of two faces the mean. A face
 /// that does not move while the other does is dead, and left out with a caution.
-void readStrainChannel(const StrainChoice& choice, const PrepareRules& rules, const std::vector<size_t>& gaps,
-                       StressStrain& data, std::vector<Remark>& remarks)
+Readings readStrainChannel(const StrainChoice& choice, const PrepareRules& rules, const std::vector<size_t>& gaps,
+                           StressStrain& data, std::vector<Remark>& remarks)
 {
     constexpr double dead = 0.05;
-    data.strain = gatherWithout(choice.first->values, gaps);
+    Readings one(choice.first->values, gaps);
     if (!choice.second)
-        return;
-    auto other = gatherWithout(choice.second->values, gaps);
-    const double first = travelOf(data.strain, data.onset, data.end);
-    const double second = travelOf(other, data.onset, data.end);
+        return one;
+    Readings other(choice.second->values, gaps);
+    const double first = travelOf(one.values, data.onset, data.end);
+    const double second = travelOf(other.values, data.onset, data.end);
     if (std::min(first, second) < dead * std::max(first, second)) {
         const bool firstDead = first < second;
         remarks.push_back({"gauge-lost",
@@ -193,14 +193,14 @@ void readStrainChannel(const StrainChoice& choice, const PrepareRules& rules, co
                                        firstDead ? choice.first->name : choice.second->name),
                            "A gauge, a wire or a clip came off. The figures stand on one face; bending can't be told.",
                            {}});
-        if (firstDead)
-            data.strain = std::move(other);
-        return;
+        return firstDead ? std::move(other) : std::move(one);
     }
-    for (size_t i = 0; i < data.strain.size(); ++i)
-        data.strain[i] = 0.5 * (data.strain[i] + other[i]);
+    const auto mean = one.toChange();
+    for (size_t i = 0; i < mean.size(); ++i)
+        mean[i] = 0.5 * (mean[i] + other.values[i]);
     data.front = RowView(choice.first->values, gaps);
     data.back = RowView(choice.second->values, gaps);
+    return one;
 }
 
 } // namespace fortitor

@@ -79,6 +79,31 @@ std::vector<double> gatherWithout(const Column& column, const std::vector<size_t
     return out;
 }
 
+Readings::Readings(const Column& column, const std::vector<size_t>& gaps) : values(column.values())
+{
+    if (!gaps.empty())
+        take(gatherWithout(column, gaps));
+}
+
+std::span<double> Readings::toChange()
+{
+    if (own.empty())
+        take({values.begin(), values.end()});
+    return own;
+}
+
+void Readings::take(std::vector<double> changed)
+{
+    own = std::move(changed);
+    values = own;
+}
+
+void Readings::turnSign()
+{
+    for (double& v : toChange())
+        v = -v;
+}
+
 std::string optionOr(const SpecimenInput& input, const std::string& key, const std::string& fallback)
 {
     const auto it = input.options.find(key);
@@ -102,10 +127,9 @@ Expected<std::optional<double>> optionQuantity(const SpecimenInput& input, const
 namespace {
 
 /// The force as read, rows without a reading left out, its sign turned where it was recorded as negative.
-struct ForceRead {
+struct ForceRead : Readings {
     StrainChoice choice;
     std::vector<size_t> gaps; ///< rows left out, rising
-    std::vector<double> values;
     bool turned = false;
 };
 
@@ -132,15 +156,16 @@ Expected<ForceRead> readForce(const SpecimenInput& input, const PrepareRules& ru
                                        force.gaps.size(), channel.values.size(), force.gaps.front() + 1),
                            "",
                            {}});
-    force.values = gatherWithout(channel.values, force.gaps);
+    static_cast<Readings&>(force) = Readings(channel.values, force.gaps);
     if (force.values.size() < 3)
         return Problem{
             input.label + ", record", std::to_string(force.values.size()) + " whole rows", "at least three", {}};
-    const Extremes ends = extremesOf(force.values);
+    Extremes ends;
+    data.topAt = indexOfGreatest(force.values, &ends);
     force.turned = -ends.least > 3 * std::abs(ends.greatest);
     if (force.turned) {
-        for (double& f : force.values)
-            f = -f;
+        force.turnSign();
+        data.topAt = indexOfGreatest(force.values);
         remarks.push_back({"sign-turned",
                            Severity::Note,
                            {},
@@ -173,19 +198,19 @@ void settleLengths(const SpecimenInput& input, const PrepareRules& rules, Strain
 }
 
 /// A strain is looked at as the motion of the whole length, so that it can be held against the crosshead.
-void watchAsMotion(const PrepareRules& rules, const std::vector<double>& force, double forceNoise, bool turned,
-                   StressStrain& data, std::vector<Remark>& remarks)
+void watchAsMotion(const PrepareRules& rules, std::span<const double> force, double forceNoise, bool turned,
+                   Readings& strain, StressStrain& data, std::vector<Remark>& remarks)
 {
     constexpr double usualLength = 100; // mm, where none is given
     const double watched = data.source != StrainSource::StrainChannel ? 1
         : data.parallelLength > 0                                     ? data.parallelLength
                                                                       : usualLength;
     if (watched != 1)
-        for (double& e : data.strain)
+        for (double& e : strain.toChange())
             e *= watched;
-    watchExtensometer(data.strain, turned ? -watched : watched, rules, force, forceNoise, data, remarks);
+    watchExtensometer(strain, turned ? -watched : watched, rules, force, forceNoise, data, remarks);
     if (watched != 1)
-        for (double& e : data.strain)
+        for (double& e : strain.toChange())
             e /= watched;
 }
 
@@ -193,12 +218,12 @@ void watchAsMotion(const PrepareRules& rules, const std::vector<double>& force, 
 void readStrain(const PrepareRules& rules, const ForceRead& force, double compliance, double forceNoise,
                 StressStrain& data, std::vector<Remark>& remarks)
 {
-    readStrainChannel({force.choice.first, force.choice.second, data.source}, rules, force.gaps, data, remarks);
-    const size_t far = rules.compression ? indexOfGreatest(std::span(force.values).first(data.end)) : data.end - 1;
-    const bool turned = (force.turned || rules.compression) && data.strain[far] < data.strain[data.onset];
+    Readings strain =
+        readStrainChannel({force.choice.first, force.choice.second, data.source}, rules, force.gaps, data, remarks);
+    const size_t far = rules.compression ? indexOfGreatest(force.values.first(data.end)) : data.end - 1;
+    const bool turned = (force.turned || rules.compression) && strain.values[far] < strain.values[data.onset];
     if (turned) {
-        for (double& e : data.strain)
-            e = -e;
+        strain.turnSign();
         if (!force.turned)
             remarks.push_back({"sign-turned",
                                Severity::Note,
@@ -208,14 +233,12 @@ void readStrain(const PrepareRules& rules, const ForceRead& force, double compli
                                {}});
     }
     // The machine's own stretch goes off once both have the same sign.
-    if (data.source == StrainSource::Crosshead)
-        for (size_t i = 0; i < data.strain.size(); ++i)
-            data.strain[i] -= compliance * force.values[i];
-    else
-        watchAsMotion(rules, force.values, forceNoise, turned, data, remarks);
-    if (data.gaugeLength > 0)
-        for (double& e : data.strain)
-            e /= data.gaugeLength;
+    if (data.source != StrainSource::Crosshead)
+        watchAsMotion(rules, force.values, forceNoise, turned, strain, data, remarks);
+    else if (compliance != 0)
+        for (size_t i = 0; i < force.values.size(); ++i)
+            strain.toChange()[i] -= compliance * force.values[i];
+    data.strain = scaled(strain.values, 0, data.gaugeLength > 0 ? data.gaugeLength : 1);
     if (data.removedAt)
         goOnWithoutExtensometer(rules, *force.choice.first, force.values, compliance, data, remarks);
     if (rules.compression && !data.fracture)
@@ -264,11 +287,10 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
     settleLengths(input, rules, force.choice.source, data, remarks);
 
     const double forceNoise = noiseOf(force.values);
-    data.topAt = indexOfGreatest(force.values);
     const Channel* crosshead = input.record->find("displacement");
     Way way = wayOf(crosshead, force.choice.source == StrainSource::Crosshead ? nullptr : force.choice.first,
                     force.gaps, data.topAt);
-    settleZero(input, rules, force.values, forceNoise, way, data, remarks);
+    settleZero(input, rules, force, forceNoise, way, data, remarks);
     data.way = way.values;
     data.wayOwn = std::move(way.own);
     remarkPreload(input, rules, data, section, remarks);
@@ -284,9 +306,7 @@ Expected<StressStrain> prepareStressStrain(const SpecimenInput& input, double se
         readStrain(rules, force, compliance->value_or(0), forceNoise, data, remarks);
     remarkEnd(rules, force.values.size(), data, remarks);
 
-    data.stress = std::move(force.values);
-    for (double& s : data.stress)
-        s /= section;
+    data.stress = scaled(force.values, 0, section);
     data.noise = forceNoise / section;
     data.drawnEnd = data.end;
     return data;

@@ -8,6 +8,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 #include <span>
 #include <utility>
 
@@ -71,16 +72,6 @@ void compareTwo(IndentReading& indent, double a, double b, double limit, const c
             "Is the surface square to the indenter? Look at the corners again.");
 }
 
-void outOfBand(IndentReading& indent, const HardnessScale& scale, double number)
-{
-    const bool under = number < scale.lowest;
-    const std::string_view other = under ? scale.softer : scale.harder;
-    say(indent, "scale-out-of-range", Severity::Reject,
-        fmt::format("{} {} lies {} the band of the scale, {:g} to {:g}.", formatSignificant(number, 4), scale.name,
-                    under ? "under" : "over", scale.lowest, scale.highest),
-        other.empty() ? "Use a scale whose band holds it." : fmt::format("Use {}.", other));
-}
-
 void smallIndent(IndentReading& indent)
 {
     constexpr double least = 0.020; // mm
@@ -92,6 +83,27 @@ void smallIndent(IndentReading& indent)
 
 } // namespace
 
+Remark outOfBand(const HardnessScale& scale, double number)
+{
+    const bool under = number < scale.lowest;
+    const std::string_view other = under ? scale.softer : scale.harder;
+    return {"scale-out-of-range",
+            Severity::Reject,
+            {"H"},
+            fmt::format("{} {} lies {} the band of the scale, {:g} to {:g}.", formatSignificant(number, 4), scale.name,
+                        under ? "under" : "over", scale.lowest, scale.highest),
+            other.empty() ? "Use a scale whose band holds it." : fmt::format("Use {}.", other),
+            {}};
+}
+
+double rockwellAcross(const HardnessScale& scale, double depth)
+{
+    const double forces = scale.total / scale.preload;
+    const double whole = depth / (1 - 1 / (scale.ball > 0 ? forces : std::sqrt(forces)));
+    constexpr double halfCone = std::numbers::pi / 3; // of 120°
+    return scale.ball > 0 ? 2 * std::sqrt(std::max(0.0, whole * (scale.ball - whole))) : 2 * whole * std::tan(halfCone);
+}
+
 Expected<IndentReading> rockwellIndent(const HardnessScale& scale, const Quantity& depth)
 {
     if (scale.by != HardnessScale::By::Rockwell)
@@ -101,7 +113,7 @@ Expected<IndentReading> rockwellIndent(const HardnessScale& scale, const Quantit
     IndentReading indent{.depth = depth.base, .leastThickness = depth.base * (scale.ball > 0 ? 15 : 10)};
     const Term number = Term::constant(scale.full) - readAs("h", depth, "lasting depth") / Term::constant(scale.step);
     if (number.value() < scale.lowest - onTheLine || number.value() > scale.highest + onTheLine) {
-        outOfBand(indent, scale, number.value());
+        indent.remarks.push_back(outOfBand(scale, number.value()));
         return indent;
     }
     indent.read = number.named("HR", unitOf(scale), "hardness from the lasting depth", "ISO 6508-1");

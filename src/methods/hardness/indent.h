@@ -27,6 +27,13 @@ struct IndentReading {
 /// From the lasting depth, mm: HR = N − h/S. Refused where the depth is negative or the scale is no Rockwell scale.
 Expected<IndentReading> rockwellIndent(const HardnessScale& scale, const Quantity& depth);
 
+/// How large a Rockwell indent is across, mm, from its lasting depth: with what the preload pressed in before, which is
+/// told from a mean pressure that stays (a cone of 120° by the root of the forces, a ball by the forces).
+double rockwellAcross(const HardnessScale& scale, double depth);
+
+/// A number outside the scale's band, with the scale to go on with.
+Remark outOfBand(const HardnessScale& scale, double number);
+
 /// How an indent is pressed in that is read under a lens.
 struct Pressed {
     double force = 0; ///< N

@@ -90,7 +90,9 @@ Expected<TensionReading> readTensionCurve(const SpecimenInput& input, const Stre
     };
 
     const size_t from = straight->begin;
-    if (auto drop = findYieldDrop(x.subspan(from), y.subspan(from), slope, reading.origin, data.noise)) {
+    const double top =
+        data.topAt >= from && data.topAt < data.end ? data.stress[data.topAt] : extremesOf(y.subspan(from)).greatest;
+    if (auto drop = findYieldDrop(x.subspan(from), y.subspan(from), slope, reading.origin, data.noise, top)) {
         drop->upperIndex += from;
         drop->lowerIndex += from;
         drop->hardeningIndex += from;
@@ -102,7 +104,7 @@ Expected<TensionReading> readTensionCurve(const SpecimenInput& input, const Stre
         return p ? std::optional(later(*p, search)) : std::nullopt;
     };
     reading.proof = proofAt(offset);
-    reading.proof02 = proofAt(0.002);
+    reading.proof02 = offset == 0.002 ? reading.proof : proofAt(0.002);
     for (const auto& [symbol, other] : also)
         reading.also.push_back(proofAt(other));
     if (const auto p = pointAtStrain(x.subspan(from), y.subspan(from), reading.origin + 0.005))

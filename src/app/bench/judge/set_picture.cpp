@@ -47,7 +47,7 @@ SetPicture::SetPicture(Session& session, QWidget* parent) : QWidget(parent), ses
     setMinimumHeight(210);
     curves_ = new PlotView(this);
     curves_->setObjectName("setCurves");
-    curves_->setEmptyWords("No curves yet.\nRun the specimens on Load, or import their records.");
+    curves_->setEmptyWords("Nothing to draw yet.");
     connect(curves_, &PlotView::pointChosen, this, [this](const QString& label) {
         for (size_t i = 0; i < session_.job().specimens.size(); ++i)
             if (q(session_.job().specimens[i].label) == label)
@@ -67,8 +67,23 @@ void SetPicture::rebuild()
                               .kind = i,
                               .strong = i == session_.current(),
                               .aside = !specimens[i].excludedBecause.empty()});
-    if (curves.empty()) {
+    std::vector<OverlaidPoints> points;
+    for (size_t i = 0; i < specimens.size() && curves.empty(); ++i)
+        if (const auto& outcome = specimens[i].outcome; outcome && !outcome->apart && outcome->view<ScatterView>())
+            points.push_back({.view = outcome->view<ScatterView>(),
+                              .label = q(specimens[i].label),
+                              .kind = i,
+                              .strong = i == session_.current(),
+                              .aside = !specimens[i].excludedBecause.empty()});
+    if (curves.empty() && points.empty()) {
         curves_->clear();
+    } else if (curves.empty()) {
+        Plot plot = overlayOfPoints(points, units()).plot;
+        plot.names = points.size() > 14  ? Plot::Names::None
+            : plot.series.front().joined ? Plot::Names::Ends
+                                         : Plot::Names::Row;
+        plot.beside = 34;
+        curves_->show(std::move(plot));
     } else {
         Plot plot = overlayOf(curves, units()).plot;
         plot.names = curves.size() > 14 ? Plot::Names::None : Plot::Names::Ends;
@@ -120,8 +135,12 @@ void SetPicture::paintStrip(QPainter& painter, const QRectF& room, const std::st
     const JobOutcome& set = session_.outcome();
     std::vector<std::pair<double, size_t>> values;
     for (size_t i = 0; i < set.specimens.size(); ++i) {
-        const Result* r = set.specimens[i].outcome ? set.specimens[i].outcome->find(symbol) : nullptr;
-        if (r && r->value)
+        const auto& outcome = set.specimens[i].outcome;
+        const Result* r = outcome && !outcome->apart ? outcome->find(symbol) : nullptr;
+        const auto figure = std::ranges::find(set.batch, symbol, &SetFigure::symbol);
+        const bool otherScale =
+            r && figure != set.batch.end() && r->unit->kind == Kind::Hardness && r->unit != figure->unit;
+        if (r && r->value && !otherScale)
             values.emplace_back(*r->value, i);
     }
     if (values.empty()) {

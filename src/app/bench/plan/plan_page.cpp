@@ -55,7 +55,7 @@ QGridLayout* PlanPage::makeJobForm()
         method_->addItem(q(m.name + " · " + m.standards), q(m.id));
     connect(method_, &QComboBox::activated, this, [this] {
         const Method* chosen = findMethod(s(method_->currentData().toString()));
-        if (session_.isOpen() && chosen && chosen != session_.job().method)
+        if (session_.isOpen() && chosen && chosen->id != session_.job().method->id)
             session_.apply(edits::method(session_.document(), *chosen));
     });
     const std::pair<const char*, QLineEdit*> rows[] = {
@@ -119,6 +119,8 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
     requirements_->setSpacing(6);
     left->addWidget(requirementRows_);
     left->addLayout(makeAddRow());
+    proposals_ = new ProposalTable(session);
+    left->addWidget(proposals_, 1);
     left->addSpacing(14);
     left->addWidget(label("Worked out", "head"));
     forecast_ = label({});
@@ -226,7 +228,7 @@ void PlanPage::refreshRows()
         addMin_->clear();
         lotShown_.clear();
     }
-    QString rows = q(job.method->id);
+    QString rows = q(job.method->id + job.method->variant);
     for (const Requirement& r : job.requirements)
         rows += "/" + q(r.symbol) + (r.meanMin || r.boundMin || lotShown_ == q(r.symbol) ? " lot" : "");
     const auto build = [this, rows] {
@@ -238,8 +240,8 @@ void PlanPage::refreshRows()
     };
     if (rows != requirementsFor_)
         hands::whenFree(requirementRows_, "rows", build);
-    if (optionsFor_ != q(job.method->id)) {
-        optionsFor_ = q(job.method->id);
+    if (optionsFor_ != q(job.method->id + job.method->variant)) {
+        optionsFor_ = q(job.method->id + job.method->variant);
         buildOptions();
     }
     fillRequirements();
@@ -256,7 +258,8 @@ void PlanPage::showForecast()
     };
     const auto n = job.specimens.size();
     line("specimens", QString("%1, the method asks for at least %2").arg(n).arg(job.method->leastSpecimens));
-    if (session_.hasSpecimen()) {
+    const Intake& intake = job.method->intake;
+    if (session_.hasSpecimen() && (intake.has(Intake::By::Frame) || intake.has(Intake::By::Steps))) {
         const SpecimenInput& input = session_.specimen().input;
         const ExpectedLoad expected = expectedLoad(*job.method, input);
         const QString who = q(session_.specimen().label);
@@ -280,7 +283,7 @@ void PlanPage::showForecast()
         } else {
             line("speed", q(missingLength(*job.method)));
         }
-        if (job.method->intake.has(Intake::By::Steps))
+        if (intake.has(Intake::By::Steps))
             if (const auto steps = padPlan(*job.method, input, units()))
                 line("steps", q(planText(*steps) + " · " + steps->words));
     }
@@ -299,7 +302,7 @@ void PlanPage::refresh()
     hands::fill(direction_, q(textAt(material, "direction")));
     method_->setCurrentIndex(method_->findData(q(job.method->id)));
     const bool begun =
-        std::ranges::any_of(job.specimens, [](const Specimen& one) { return !one.recordId.empty() || one.readings; });
+        std::ranges::any_of(job.specimens, [](const Specimen& one) { return !one.recordId.empty() || one.keyed(); });
     method_->setEnabled(!begun);
     method_->setToolTip(begun ? "Specimens have records already; the method stays." : "The test method of this job");
     const PublishedMaterial* row = findPublishedMaterial(job.materialName);
@@ -324,6 +327,7 @@ void PlanPage::refresh()
                 : QString("No row of the reference table fits this name; typical values and the expected load are not "
                           "known."));
     refreshRows();
+    proposals_->refresh();
     showForecast();
 }
 

@@ -3,6 +3,7 @@
 
 #include "app/bench/page.h"
 #include "app/bench/plan/option_trial.h"
+#include "app/bench/plan/proposal_table.h"
 
 #include <QHBoxLayout>
 #include <QComboBox>
@@ -57,6 +58,7 @@ private:
     QVBoxLayout* requirements_ = nullptr;
     QComboBox* method_ = nullptr;
     OptionTrial* trial_ = nullptr;
+    ProposalTable* proposals_ = nullptr;
     QVBoxLayout* options_ = nullptr;
     QLabel* forecast_ = nullptr;
     QLabel* published_ = nullptr;

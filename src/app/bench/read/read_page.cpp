@@ -119,8 +119,8 @@ void ReadPage::refresh()
     if (moving_ && session_.hasSpecimen() && movingOf_ == atHand() && session_.worksOn(session_.current()))
         return;
     moving_.reset();
-    if (session_.isOpen() && builtFor_ != q(session_.job().method->id)) {
-        builtFor_ = q(session_.job().method->id);
+    if (session_.isOpen() && builtFor_ != q(session_.job().method->id + session_.job().method->variant)) {
+        builtFor_ = q(session_.job().method->id + session_.job().method->variant);
         option_->clear();
         for (const OptionSpec& spec : session_.job().method->options)
             if (spec.onPlan() && !spec.choices.empty() && spec.role == OptionSpec::Role::Figures)
@@ -164,8 +164,9 @@ void ReadPage::refresh()
         return;
     }
     plot_->showOutcome(outcome);
+    showViews(outcome);
     view_->setVisible(has && outcome->curve() && loadExtension(*outcome->curve()));
-    working_->setVisible(has && session_.record(session_.current()));
+    working_->setVisible(has && session_.hasRecord(session_.current()));
     if (!has) {
         clearLayout(cardRow_);
         cards_.clear();
@@ -174,6 +175,23 @@ void ReadPage::refresh()
     showOutcome(*outcome);
     if (!chosen_.isEmpty())
         chooseSymbol(chosen_);
+}
+
+/// A scatter, a map or a matrix, where there is no curve.
+void ReadPage::showViews(const Outcome* outcome)
+{
+    const bool any = outcome && !outcome->curve() && !outcome->views.empty();
+    plot_->setVisible(!any);
+    views_->setVisible(any);
+    viewChoice_->setVisible(any && outcome->views.size() > 1);
+    if (!any)
+        return;
+    std::vector<hands::Item> items;
+    for (const View& view : outcome->views)
+        items.push_back({q(viewName(view))});
+    const int chosen = std::clamp(viewChoice_->currentIndex(), 0, static_cast<int>(items.size()) - 1);
+    hands::fill(viewChoice_, items, chosen);
+    views_->show(plotOf(outcome->views[static_cast<size_t>(chosen)], units()));
 }
 
 /// What each other reading as the limit would give.

@@ -20,7 +20,7 @@ class ReadPage : public Page {
 public:
     ReadPage(Session& session, QWidget* parent = nullptr);
     void refresh() override;
-    void enter() override { plot_->setFocus(); }
+    void enter() override { (plot_->isVisibleTo(this) ? static_cast<QWidget*>(plot_) : views_)->setFocus(); }
     [[nodiscard]] QStringList keys() const override;
     void chooseSymbol(const QString& symbol);
 
@@ -38,6 +38,7 @@ private:
     void buildNotes();
     void fillNotes();
     void showOutcome(const Outcome& outcome);
+    void showViews(const Outcome* outcome);
     void showChoices(const Outcome* outcome);
     void handleMoved(const QString& option, const QString& value, bool done);
     void showMoving(std::optional<Outcome> outcome);
@@ -56,6 +57,8 @@ private:
     QTableWidget* choicesTable_ = nullptr;
     QString builtFor_;
     CurvePlot* plot_ = nullptr;
+    PlotView* views_ = nullptr; ///< in its place, where the method gives no curve
+    QComboBox* viewChoice_ = nullptr;
     WorkingDrawer* working_ = nullptr;
     QHBoxLayout* cardRow_ = nullptr;
     QWidget* cardScroll_ = nullptr;

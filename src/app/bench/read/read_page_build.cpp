@@ -27,6 +27,10 @@ ReadPage::ReadPage(Session& session, QWidget* parent) : Page(session, parent)
     auto* picture = new QHBoxLayout;
     picture->setSpacing(10);
     picture->addWidget(plot_, 1);
+    views_ = new PlotView;
+    views_->setObjectName("readViews");
+    views_->hide();
+    picture->addWidget(views_, 1);
     picture->addWidget(choicesTable_);
     column->addLayout(picture, 1);
     whatIf_ = new WhatIfPanel(session);
@@ -68,6 +72,11 @@ QHBoxLayout* ReadPage::buildTools()
     ask_ = button("What if…", "link", "readWhatIf");
     ask_->setToolTip("What if a reading, a dimension or an option were otherwise: try a value (W)");
     connect(ask_, &QPushButton::clicked, this, [this] { whatIf_->open(); });
+    viewChoice_ = new QComboBox;
+    viewChoice_->setObjectName("readViewChoice");
+    viewChoice_->setToolTip("What is drawn");
+    viewChoice_->hide();
+    tools->addWidget(viewChoice_);
     tools->addWidget(view_);
     tools->addWidget(ask_);
     tools->addStretch();
@@ -82,6 +91,7 @@ QHBoxLayout* ReadPage::buildTools()
     choosers_ = {optionWord, option_, choice_};
     connect(option_, &QComboBox::activated, this, &ReadPage::buildChoices);
     connect(choice_, &QComboBox::activated, this, &ReadPage::tryOption);
+    connect(viewChoice_, &QComboBox::activated, this, &ReadPage::refresh);
     return tools;
 }
 

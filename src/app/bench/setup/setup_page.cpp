@@ -42,7 +42,7 @@ std::string SetUpPage::stepsText() const
         for (const StepSpec& step : session_.job().method->steps)
             if (step.stage == Stage::SetUp
                 && stepApplies(step, *session_.job().method, session_.specimen().input.options))
-                text += step.watch + step.onlyIf + "/";
+                text += step.text + step.watch + step.onlyIf + "/";
     return text;
 }
 
@@ -58,6 +58,9 @@ void SetUpPage::refresh()
                ? q(objectAt(session_.document().json()["specimens"][session_.current()], "dimensions").dump())
                    + q(stepsText())
                : QString());
+    trainRoom_->setVisible(!session_.job().method->train.links.empty());
+    if (const PageSpec* on = session_.job().method->pageOf(Stage::Load))
+        next_->setText("On to " + q(on->verb));
     const bool hand = frame_.byHand();
     for (QWidget* w :
          std::initializer_list<QWidget*>{frameWords_, frameRow_, forceRoom_, handSet_, limitsHead_, limits_, rehearse_})

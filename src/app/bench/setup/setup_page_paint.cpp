@@ -144,6 +144,8 @@ void SetUpPage::paintEvent(QPaintEvent*)
     if (!session_.hasSpecimen())
         return;
     const Method& method = *session_.job().method;
+    if (method.train.links.empty())
+        return;
     const TrainPicture train{painter,
                              p,
                              method,

@@ -1,0 +1,91 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "jobs/single_readings.h"
+
+#include "jobs/pad.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+namespace fortitor {
+
+std::string withUnit(const PadChannel& column, const std::string& text)
+{
+    if (column.kind == Kind::Number || !parseNumber(text))
+        return text;
+    return text + " " + column.unit;
+}
+
+namespace edits {
+namespace {
+
+std::string lengthText(double mm)
+{
+    return fmt::format("{:.6g} mm", mm + 0.0); // no −0
+}
+
+} // namespace
+
+Command places(const JobDocument& document, size_t index, const std::vector<Spot>& places, const std::string& words)
+{
+    Json list = Json::array();
+    for (const Spot& place : places) {
+        Json one{{"x", lengthText(place.x)}, {"y", lengthText(place.y)}};
+        if (place.depth)
+            one["depth"] = lengthText(*place.depth);
+        list.push_back(std::move(one));
+    }
+    return CommandBuilder(document, words)
+        .set(fmt::format("/specimens/{}/places", index), list.empty() ? std::optional<Json>() : std::optional(list))
+        .take();
+}
+
+Expected<Command> takeReading(const JobDocument& document, size_t index,
+                              const std::map<std::string, std::string>& texts, const std::optional<Spot>& place,
+                              const std::string& words)
+{
+    std::map<std::string, std::string> all = texts;
+    if (place)
+        for (const PadChannel& column : document.job().method->intake.columns) {
+            using Role = PadChannel::Role;
+            if (column.role == Role::X)
+                all[column.name] = lengthText(place->x);
+            else if (column.role == Role::Y)
+                all[column.name] = lengthText(place->y);
+            else if (column.role == Role::Depth && place->depth)
+                all[column.name] = lengthText(*place->depth);
+        }
+    std::vector<std::string> names;
+    for (const auto& [name, text] : all)
+        names.push_back(name);
+    return padRow(document, index, padTable(document, index, names), all, words);
+}
+
+Expected<Command> strikeReading(const JobDocument& document, size_t index, size_t row, const std::string& who,
+                                const std::string& when, const std::string& why)
+{
+    const PadTable table = padTable(document, index);
+    const std::string& label = document.job().specimens[index].label;
+    if (row >= table.rows)
+        return Problem{label, fmt::format("reading {}", row + 1), fmt::format("one of {}", table.rows), {}};
+    if (why.empty())
+        return Problem{label, "no reason", "why the reading does not count", {}};
+    CommandBuilder builder(document, fmt::format("reading {} of {} set aside", row + 1, label), why);
+    for (size_t c = 0; c < table.channels.size(); ++c) {
+        if (table.channels[c].role != PadChannel::Role::Figure || !table.cells[c][row])
+            continue;
+        builder.set(fmt::format("/specimens/{}/readings/{}/{}", index, table.channels[c].name, row), Json(nullptr));
+        builder.append(fmt::format("/specimens/{}/corrections", index),
+                       Json{{"step", row + 1},
+                            {"channel", table.channels[c].name},
+                            {"was", *table.cells[c][row]},
+                            {"now", nullptr},
+                            {"why", why},
+                            {"who", who},
+                            {"when", when}});
+    }
+    return builder.take();
+}
+
+} // namespace edits
+} // namespace fortitor

@@ -1,0 +1,32 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Readings taken one by one, each at a place: what people do to them.
+#pragma once
+
+#include "jobs/document.h"
+
+#include <map>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace fortitor {
+
+/// A reading as a file holds it: with the unit of its column where a bare number was typed.
+std::string withUnit(const PadChannel& column, const std::string& text);
+
+namespace edits {
+
+/// Where the readings of a specimen are to be taken, in their order.
+Command places(const JobDocument& document, size_t index, const std::vector<Spot>& places, const std::string& words);
+
+/// One reading behind those that stand: the texts by name, and its place. Refused for a specimen with a record.
+Expected<Command> takeReading(const JobDocument& document, size_t index,
+                              const std::map<std::string, std::string>& texts, const std::optional<Spot>& place,
+                              const std::string& words);
+
+/// A reading that does not count: its texts go to the list of corrections with the reason, its place stays.
+Expected<Command> strikeReading(const JobDocument& document, size_t index, size_t row, const std::string& who,
+                                const std::string& when, const std::string& why);
+
+} // namespace edits
+} // namespace fortitor

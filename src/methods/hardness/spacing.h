@@ -1,0 +1,36 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "methods/hardness/readings.h"
+
+#include <optional>
+#include <span>
+#include <string>
+
+namespace fortitor {
+
+/// Where an indent is to be made or was made: centre and size, mm.
+struct IndentPlace {
+    double x = 0, y = 0;
+    double across = 0;
+};
+
+/// The least distance of two centres, mm, by the rule in force; of Knoop whichever way the long diagonals lie.
+bool tooClose(const HardnessSetting& setting, const IndentPlace& a, const IndentPlace& b);
+
+/// The least distance from the centre to the edge, mm.
+double leastFromEdge(const HardnessSetting& setting, double across);
+/// The least distance of two centres, mm; of Knoop side by side.
+double leastApart(const HardnessSetting& setting, double across);
+
+/// Remarks on neighbours, edges and thickness, put to the indents they concern. Lengths in mm; nothing where they are
+/// not known.
+struct PieceSize {
+    std::optional<double> thickness{}, layer{}, diameter{}, length{}, width{};
+};
+PieceSize pieceSizeOf(const SpecimenInput& input);
+/// How far a place lies from the edge, mm, where the outline is known; below 0: outside. Counted from the centre.
+std::optional<double> fromEdge(const PieceSize& size, double x, double y);
+void checkPlaces(const HardnessSetting& setting, const PieceSize& size, std::span<PieceIndent> indents);
+
+} // namespace fortitor

@@ -1,0 +1,218 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Indents planned, made and read by keys and mouse.
+#include "support.h"
+
+#include "app/bench/indent/indent_list.h"
+#include "app/bench/indent/indent_page.h"
+#include "app/bench/indent/piece_map.h"
+#include "app/widgets/plot_view.h"
+
+#include <QLabel>
+#include <QTableWidget>
+
+namespace fortitor {
+namespace {
+
+class IndentTest : public test::AppTest {
+protected:
+    void SetUp() override
+    {
+        AppTest::SetUp();
+        startWithDemo();
+    }
+    void open(const char* number, int specimen, Stage stage)
+    {
+        window->openJob(jobCalled(number), specimen, static_cast<int>(stage));
+        QApplication::processEvents();
+        settle();
+    }
+    [[nodiscard]] const std::vector<SingleReading>& readings() { return session().specimenOutcome().outcome->readings; }
+    void typeInto(const char* field, const char* text)
+    {
+        find<QLineEdit>(field)->setFocus();
+        type(text);
+    }
+};
+
+TEST_F(IndentTest, AnIndentIsTakenByKeysAloneAtItsPlannedPlace)
+{
+    open("J-0114", 2, Stage::Load); // P2, six of thirteen made
+    ASSERT_EQ(readings().size(), 6u);
+    EXPECT_TRUE(find<QLineEdit>("indent-diagonal_1")->hasFocus());
+    type("54.6");
+    EXPECT_NE(find<QLabel>("indentTried")->text().indexOf("622"), -1) << "from the first diagonal alone";
+    EXPECT_TRUE(find<QLabel>("indentTriedWords")->text().contains("from the first alone"));
+    press(Qt::Key_Return);
+    type("53.9");
+    EXPECT_NE(find<QLabel>("indentTried")->text().indexOf("630"), -1);
+    press(Qt::Key_Return);
+    settle();
+    ASSERT_EQ(readings().size(), 7u);
+    EXPECT_EQ(readings().back().notation, "630 HV 1");
+    const Json& lists = session().document().json()["specimens"][2]["readings"];
+    EXPECT_EQ(lists["diagonal_1"][6], "54.6 um");
+    EXPECT_EQ(lists["from_surface"][6], "0.75 mm");
+    EXPECT_TRUE(find<QLineEdit>("indent-diagonal_1")->hasFocus()) << "the next one can be typed at once";
+    EXPECT_TRUE(find<QLineEdit>("indent-diagonal_1")->text().isEmpty());
+    press(Qt::Key_Z, Qt::ControlModifier);
+    settle();
+    EXPECT_EQ(readings().size(), 6u);
+}
+
+TEST_F(IndentTest, WhatIsDoubtedIsAskedOnceAndWhatIsWrongIsNotTaken)
+{
+    open("J-0114", 2, Stage::Load);
+    type("nonsense");
+    press(Qt::Key_Return);
+    EXPECT_TRUE(find<QLabel>("indentMessage")->text().contains("nonsense"));
+    QTest::keyClick(keyTarget(), Qt::Key_A, Qt::ControlModifier);
+    type("58");
+    press(Qt::Key_Return);
+    press(Qt::Key_Return);
+    EXPECT_TRUE(find<QLabel>("indentMessage")->text().contains("Nothing typed"));
+    type("52");
+    press(Qt::Key_Return);
+    EXPECT_TRUE(find<QLabel>("indentMessage")->text().contains("differ by 10"));
+    EXPECT_EQ(readings().size(), 6u);
+    press(Qt::Key_Return);
+    settle();
+    ASSERT_EQ(readings().size(), 7u);
+    EXPECT_EQ(readings().back().remarks.front().code, "indent-uneven");
+}
+
+TEST_F(IndentTest, TheOtherRingOfTheDialIsQueried)
+{
+    open("J-0112", 5, Stage::Load); // S4 in HRB, two read
+    ASSERT_EQ(readings().size(), 2u);
+    type("67.2");
+    press(Qt::Key_Return);
+    EXPECT_TRUE(find<QLabel>("indentMessage")->text().contains("other ring"))
+        << find<QLabel>("indentMessage")->text().toStdString();
+    EXPECT_EQ(readings().size(), 2u);
+    QTest::keyClick(keyTarget(), Qt::Key_A, Qt::ControlModifier);
+    type("97.2");
+    press(Qt::Key_Return);
+    settle();
+    EXPECT_EQ(readings().size(), 3u);
+    EXPECT_EQ(readings().back().notation, "97.2 HRBW");
+}
+
+TEST_F(IndentTest, APieceOnAScaleOfItsOwnIsKeyedOnIt)
+{
+    open("J-0112", 4, Stage::Load); // S3c, on the cone while the others are read with the ball
+    ASSERT_EQ(readings().size(), 7u);
+    EXPECT_TRUE(find<QLabel>("indentMean")->text().contains("of 5")) << "two seat the indenter";
+    type("24.3");
+    press(Qt::Key_Return);
+    settle();
+    ASSERT_EQ(readings().size(), 8u);
+    EXPECT_EQ(readings().back().notation, "24.3 HRC");
+    EXPECT_EQ(session().document().json()["specimens"][4]["readings"]["value"][7], "24.3 HRC");
+}
+
+TEST_F(IndentTest, AReadingSetAsideKeepsItsReasonAndItsPlace)
+{
+    open("J-0113", 1, Stage::Load);
+    ASSERT_EQ(readings().size(), 3u);
+    auto* list = find<IndentList>("indentList");
+    QTest::mouseClick(list, Qt::LeftButton, {}, list->spotOf(1).toPoint());
+    click("indentAside");
+    type("cracked");
+    press(Qt::Key_Return);
+    settle();
+    EXPECT_TRUE(readings()[1].setAside);
+    const Json& piece = session().document().json()["specimens"][1];
+    EXPECT_EQ(piece["readings"]["diameter_1"][1], nullptr);
+    EXPECT_EQ(piece["readings"]["x"][1], "0 mm");
+    ASSERT_EQ(piece["corrections"].size(), 2u);
+    EXPECT_EQ(piece["corrections"][0]["why"], "cracked");
+    EXPECT_TRUE(piece["corrections"][0]["was"].is_string());
+}
+
+TEST_F(IndentTest, TheSimulatedTesterAnswersToOneKey)
+{
+    open("J-0114", 4, Stage::Load); // P4, nothing read yet
+    ASSERT_TRUE(readings().empty());
+    for (int i = 0; i < 13; ++i)
+        press(Qt::Key_I);
+    settle();
+    ASSERT_EQ(readings().size(), 13u);
+    const Outcome& outcome = *session().specimenOutcome().outcome;
+    ASSERT_TRUE(outcome.find("CHD")->value) << "the case is crossed";
+    EXPECT_NEAR(*outcome.find("CHD")->value, 0.8, 0.25);
+    EXPECT_TRUE(find<PlotView>("indentProfile"));
+}
+
+TEST_F(IndentTest, PlacesArePlannedAndRefusedBeforeAnythingIsMade)
+{
+    open("J-0114", 4, Stage::Measure);
+    auto* map = find<PieceMap>("pieceMap");
+    const auto planned = [&] { return session().specimen().input.places.size(); };
+    ASSERT_EQ(planned(), 13u);
+    const auto& places = session().specimen().input.places;
+    QTest::mouseClick(map, Qt::LeftButton, {}, (map->spotOf(places[0].x, places[0].y) + QPointF(11, 0)).toPoint());
+    QApplication::processEvents();
+    EXPECT_TRUE(find<QLabel>("pieceMessage")->text().contains("from planned place 1"))
+        << find<QLabel>("pieceMessage")->text().toStdString();
+    EXPECT_EQ(planned(), 13u);
+    QTest::mouseClick(map, Qt::LeftButton, {}, map->spotOf(places[12].x, places[12].y).toPoint());
+    settle();
+    EXPECT_EQ(planned(), 12u) << "a click on a planned place takes it out";
+    press(Qt::Key_Z, Qt::ControlModifier);
+    settle();
+    EXPECT_EQ(planned(), 13u);
+    click("planClear");
+    EXPECT_EQ(planned(), 0u);
+    typeInto("planFirst", "0.02");
+    click("planTraverse");
+    EXPECT_TRUE(find<QLabel>("pieceMessage")->text().contains("from the edge"));
+    find<QLineEdit>("planFirst")->setFocus();
+    find<QLineEdit>("planFirst")->selectAll();
+    type("0.2");
+    typeInto("planStep", "0.05");
+    typeInto("planCount", "9");
+    press(Qt::Key_Return);
+    settle();
+    ASSERT_EQ(planned(), 9u);
+    const auto desk = deskOf(session().specimen().input);
+    ASSERT_TRUE(desk);
+    for (size_t i = 0; i < 9; ++i)
+        EXPECT_EQ(refusedAt(*desk, desk->places[i], i), "") << "in so many rows that they keep their distance";
+    EXPECT_NEAR(*desk->places[8].depth, 0.6, 1e-9);
+}
+
+TEST_F(IndentTest, AScaleIsTakenFromThoseThatWillDo)
+{
+    open("J-0114", 4, Stage::Plan);
+    auto* table = find<QTableWidget>("proposalTable");
+    ASSERT_GT(table->rowCount(), 8);
+    QString first = table->item(0, 0)->text();
+    bool away = false;
+    for (int r = 0; r < table->rowCount(); ++r)
+        away = away || table->item(r, 2)->text().contains("through the layer");
+    EXPECT_TRUE(away);
+    int wanted = -1;
+    for (int r = 0; r < table->rowCount(); ++r)
+        if (table->item(r, 0)->text().trimmed() == "HV 0.5")
+            wanted = r;
+    ASSERT_GE(wanted, 0) << first.toStdString();
+    table->setCurrentCell(wanted, 0);
+    table->setFocus();
+    press(Qt::Key_Return);
+    settle();
+    EXPECT_EQ(session().job().specimens[4].input.options.at("force"), "0.5 kgf");
+    EXPECT_EQ(session().document().json()["options"]["scale"], "HV");
+}
+
+TEST_F(IndentTest, ReadShowsTheProfileAndItsFigures)
+{
+    open("J-0114", 1, Stage::Read);
+    auto* views = find<PlotView>("readViews");
+    ASSERT_TRUE(views);
+    EXPECT_GE(views->plot().series.size(), 3u) << "readings, the line between them, and the limit";
+    EXPECT_TRUE(find<QWidget>("card-CHD"));
+    EXPECT_TRUE(find<QWidget>("working"));
+}
+
+} // namespace
+} // namespace fortitor
