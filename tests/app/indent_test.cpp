@@ -149,13 +149,13 @@ TEST_F(IndentTest, PlacesArePlannedAndRefusedBeforeAnythingIsMade)
     auto* map = find<PieceMap>("pieceMap");
     const auto planned = [&] { return session().specimen().input.places.size(); };
     ASSERT_EQ(planned(), 13u);
-    const auto& places = session().specimen().input.places;
-    QTest::mouseClick(map, Qt::LeftButton, {}, (map->spotOf(places[0].x, places[0].y) + QPointF(11, 0)).toPoint());
+    const auto& standing = session().specimen().input.places;
+    QTest::mouseClick(map, Qt::LeftButton, {}, (map->spotOf(standing[0].x, standing[0].y) + QPointF(11, 0)).toPoint());
     QApplication::processEvents();
     EXPECT_TRUE(find<QLabel>("pieceMessage")->text().contains("from planned place 1"))
         << find<QLabel>("pieceMessage")->text().toStdString();
     EXPECT_EQ(planned(), 13u);
-    QTest::mouseClick(map, Qt::LeftButton, {}, map->spotOf(places[12].x, places[12].y).toPoint());
+    QTest::mouseClick(map, Qt::LeftButton, {}, map->spotOf(standing[12].x, standing[12].y).toPoint());
     settle();
     EXPECT_EQ(planned(), 12u) << "a click on a planned place takes it out";
     press(Qt::Key_Z, Qt::ControlModifier);

@@ -40,7 +40,7 @@ double likelyAcross(const Desk& desk, const SpecimenInput& input)
     return acrossBy(desk, block.empty() ? optionOr(input, "expected", "") : block);
 }
 
-std::string mm(double value)
+std::string mmWords(double value)
 {
     return formatSignificant(value, 3) + " mm";
 }
@@ -103,7 +103,7 @@ std::string refusedAt(const Desk& desk, const Spot& place, std::optional<size_t>
         return {};
     const double edge = leastFromEdge(desk.setting, desk.across);
     if (away && *away < edge * (1 - 1e-6))
-        return fmt::format("{} from the edge; at least {} is wanted.", mm(*away), mm(edge));
+        return fmt::format("{} from the edge; at least {} is wanted.", mmWords(*away), mmWords(edge));
     const auto clashes = [&](double x, double y) {
         return tooClose(desk.setting, {place.x, place.y, desk.across}, {x, y, desk.across});
     };
@@ -111,12 +111,12 @@ std::string refusedAt(const Desk& desk, const Spot& place, std::optional<size_t>
     for (const PieceIndent& one : desk.indents)
         if (one.x && one.y && clashes(*one.x, *one.y))
             return fmt::format("{} from indent {}; at least {} is wanted.",
-                               mm(std::hypot(place.x - *one.x, place.y - *one.y)), one.number, mm(apart));
+                               mmWords(std::hypot(place.x - *one.x, place.y - *one.y)), one.number, mmWords(apart));
     for (size_t i = desk.indents.size(); i < desk.places.size(); ++i)
         if (i != but && clashes(desk.places[i].x, desk.places[i].y))
             return fmt::format("{} from planned place {}; at least {} is wanted.",
-                               mm(std::hypot(place.x - desk.places[i].x, place.y - desk.places[i].y)), i + 1,
-                               mm(apart));
+                               mmWords(std::hypot(place.x - desk.places[i].x, place.y - desk.places[i].y)), i + 1,
+                               mmWords(apart));
     return {};
 }
 

@@ -384,15 +384,15 @@ Expected<Done> readBlock(Piece& piece)
               .named("block_spread", unit, "greatest less least", "", 4));
     const double error = *f.value("block_error");
     const double spread = *f.value("block_spread");
-    constexpr double onTheLine = 1e-9;
-    if (std::abs(error) > limits.error + onTheLine)
+    constexpr double byTheDigit = 1e-9;
+    if (std::abs(error) > limits.error + byTheDigit)
         f.remark(
             "block-out-of-limits", Severity::Reject, {"H", "block_error"},
             fmt::format("The tester reads {} {} on a block of {}: the limit is ±{}.",
                         (error > 0 ? "+" : "") + formatFixed(error, 2), unit.symbol,
                         formatSignificant(piece.block->base, 4), formatSignificant(limits.error, 3)),
             "Clean the indenter and the anvil, seat them by two readings, and check again; else have it adjusted.");
-    if (spread > limits.spread + onTheLine)
+    if (spread > limits.spread + byTheDigit)
         f.remark("block-out-of-limits", Severity::Reject, {"H", "block_spread"},
                  fmt::format("The readings on the block spread over {} {}: the limit is {}.", formatFixed(spread, 2),
                              unit.symbol, formatSignificant(limits.spread, 3)),

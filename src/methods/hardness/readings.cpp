@@ -63,21 +63,21 @@ void oldStress(const HardnessSetting& setting, const Quantity& read, IndentReadi
 void checkNumber(const HardnessSetting& setting, double number, IndentReading& reading)
 {
     const HardnessScale& scale = *setting.scale;
-    constexpr double onTheLine = 1e-9;
+    constexpr double byTheDigit = 1e-9;
     const auto reject = [&](const char* code, std::string text, std::string advice) {
         reading.remarks.push_back(about(code, Severity::Reject, std::move(text), std::move(advice)));
         reading.read.reset();
         reading.notation.clear();
     };
     if (scale.by == HardnessScale::By::Rockwell) {
-        if (number < scale.lowest - onTheLine || number > scale.highest + onTheLine) {
+        if (number < scale.lowest - byTheDigit || number > scale.highest + byTheDigit) {
             reading.remarks.push_back(outOfBand(scale, number));
             reading.read.reset();
             reading.notation.clear();
         }
     } else if (scale.by == HardnessScale::By::Brinell) {
         const double share = reading.across / setting.pressed.ball;
-        if (number > scale.highest + onTheLine)
+        if (number > scale.highest + byTheDigit)
             reject("hbw-over-650", fmt::format("{:.1f} is over 650 {}: the ball gives way.", number, scale.name),
                    "Use HRC or HV.");
         else if (share < 0.24 - 5e-4 || share > 0.6 + 5e-4) // a printed number is rounded

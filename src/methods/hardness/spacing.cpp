@@ -14,7 +14,7 @@ namespace fortitor {
 namespace {
 
 constexpr double knoopShape = 7.114; // long over short diagonal
-constexpr double onTheLine = 1 - 1e-6; // what stands on a limit to the digit is far enough
+constexpr double farEnough = 1 - 1e-6; // what stands on a limit to the digit is far enough
 
 double spacingSize(const HardnessSetting& setting, double across)
 {
@@ -81,7 +81,7 @@ void checkEdge(const HardnessSetting& setting, const PieceSize& size, PieceInden
         }
     }
     const double least = leastFromEdge(setting, one.reading.across);
-    if (away && one.reading.across > 0 && *away < least * onTheLine)
+    if (away && one.reading.across > 0 && *away < least * farEnough)
         say(one, "too-close",
             fmt::format("It stands {} mm from the edge; at least {} mm is wanted.", formatSignificant(*away, 3),
                         formatSignificant(least, 3)),
@@ -91,7 +91,7 @@ void checkEdge(const HardnessSetting& setting, const PieceSize& size, PieceInden
 void checkThickness(const PieceSize& size, PieceIndent& one)
 {
     const auto thin = [&](std::optional<double> there, const char* what) {
-        if (there && *there < one.reading.leastThickness * onTheLine)
+        if (there && *there < one.reading.leastThickness * farEnough)
             say(one, "too-thin",
                 fmt::format("The {} is {} mm thick; this indent wants {} mm.", what, formatSignificant(*there, 3),
                             formatSignificant(one.reading.leastThickness, 3)),
@@ -141,9 +141,9 @@ bool tooClose(const HardnessSetting& setting, const IndentPlace& a, const Indent
     const double dx = std::abs(a.x - b.x);
     const double dy = std::abs(a.y - b.y);
     if (setting.scale->by != HardnessScale::By::Knoop)
-        return std::hypot(dx, dy) < leastApart(setting, across) * onTheLine;
-    const double aside = leastApart(setting, across) * onTheLine;
-    const double inLine = 2 * across * onTheLine; // one long diagonal clear between the tips
+        return std::hypot(dx, dy) < leastApart(setting, across) * farEnough;
+    const double aside = leastApart(setting, across) * farEnough;
+    const double inLine = 2 * across * farEnough; // one long diagonal clear between the tips
     return (dx < inLine && dy < aside) && (dy < inLine && dx < aside);
 }
 

@@ -14,14 +14,14 @@
 namespace fortitor {
 namespace {
 
-constexpr int line = 23;
+constexpr int lineHigh = 23;
 
 } // namespace
 
 IndentList::IndentList(QWidget* parent) : QWidget(parent)
 {
     setObjectName("indentList");
-    setMinimumHeight(4 * line);
+    setMinimumHeight(4 * lineHigh);
     setAccessibleName("Readings of this piece");
 }
 
@@ -42,7 +42,7 @@ void IndentList::setChosen(std::optional<size_t> indent)
 
 size_t IndentList::inSight() const
 {
-    return static_cast<size_t>(std::max(1, height() / line));
+    return static_cast<size_t>(std::max(1, height() / lineHigh));
 }
 
 size_t IndentList::first() const
@@ -53,7 +53,7 @@ size_t IndentList::first() const
 
 QPointF IndentList::spotOf(size_t indent) const
 {
-    return {20, (static_cast<double>(indent) - static_cast<double>(first()) + 0.5) * line};
+    return {20, (static_cast<double>(indent) - static_cast<double>(first()) + 0.5) * lineHigh};
 }
 
 void IndentList::paintEvent(QPaintEvent*)
@@ -71,22 +71,22 @@ void IndentList::paintEvent(QPaintEvent*)
     const QFont figures = figureFont(12);
     for (size_t i = first(); i < std::min(first() + inSight(), indents_.size()); ++i) {
         const PieceIndent& one = indents_[i];
-        const int y = static_cast<int>(i - first()) * line;
-        const QRectF row(0, y, width(), line);
+        const int y = static_cast<int>(i - first()) * lineHigh;
+        const QRectF row(0, y, width(), lineHigh);
         if (chosen_ == i)
             painter.fillRect(row, p.accentTint);
         painter.setFont(figures);
         painter.setPen(p.quiet);
-        painter.drawText(QRectF(4, y, 28, line), Qt::AlignVCenter | Qt::AlignLeft, QString::number(one.number));
+        painter.drawText(QRectF(4, y, 28, lineHigh), Qt::AlignVCenter | Qt::AlignLeft, QString::number(one.number));
         painter.setPen(one.counts() ? p.ink : p.quiet);
         if (one.fromSurface)
-            painter.drawText(QRectF(32, y, 72, line), Qt::AlignVCenter | Qt::AlignLeft,
+            painter.drawText(QRectF(32, y, 72, lineHigh), Qt::AlignVCenter | Qt::AlignLeft,
                              q(formatFixed(*one.fromSurface, 2)) + " mm");
         const double from = one.fromSurface ? 108 : 32;
         const QString number = !one.value() ? QString("–") : q(one.reading.notation).section(' ', 0, 0);
         painter.drawText(row.adjusted(0, 0, -20, 0), Qt::AlignVCenter | Qt::AlignRight, number);
         const double room = width() - from - 20 - QFontMetricsF(figures).horizontalAdvance(number) - 10;
-        painter.drawText(QRectF(from, y, room, line), Qt::AlignVCenter | Qt::AlignLeft,
+        painter.drawText(QRectF(from, y, room, lineHigh), Qt::AlignVCenter | Qt::AlignLeft,
                          QFontMetricsF(figures).elidedText(i < texts_.size() ? texts_[i] : QString(), Qt::ElideRight,
                                                            room));
         const bool marked =
@@ -95,18 +95,18 @@ void IndentList::paintEvent(QPaintEvent*)
             painter.setRenderHint(QPainter::Antialiasing);
             painter.setPen(Qt::NoPen);
             painter.setBrush(p.accent);
-            const QPointF at(width() - 9, y + line / 2.0);
+            const QPointF at(width() - 9, y + lineHigh / 2.0);
             painter.drawPolygon(QPolygonF{at + QPointF(0, -5), at + QPointF(5, 4), at + QPointF(-5, 4)});
         } else if (!one.counts()) {
             painter.setPen(QPen(p.quiet, 1));
-            painter.drawLine(QPointF(30, y + line / 2.0), QPointF(width() - 20, y + line / 2.0));
+            painter.drawLine(QPointF(30, y + lineHigh / 2.0), QPointF(width() - 20, y + lineHigh / 2.0));
         }
     }
 }
 
 void IndentList::mousePressEvent(QMouseEvent* event)
 {
-    const size_t i = first() + static_cast<size_t>(std::max(0.0, event->position().y())) / line;
+    const size_t i = first() + static_cast<size_t>(std::max(0.0, event->position().y())) / lineHigh;
     if (i < indents_.size())
         emit indentChosen(i);
 }

@@ -6,6 +6,7 @@
 #include "app/theme/units.h"
 #include "app/widgets/basics.h"
 #include "app/widgets/hands.h"
+#include "app/bench/indent/length_text.h"
 #include "app/bench/measure/note_picker.h"
 #include "jobs/edits.h"
 #include "jobs/json_at.h"
@@ -24,15 +25,6 @@
 #include <algorithm>
 
 namespace fortitor {
-namespace {
-
-QString lengthWords(double mm)
-{
-    return mm < 0.2 ? QString::number(mm * 1000, 'g', 3) + " µm" : QString::number(mm, 'g', 3) + " mm";
-}
-
-} // namespace
-
 /// The method as the piece at hand is tested: one that stands apart from the others may have another scale.
 const Method& IndentPage::methodHere() const
 {
@@ -249,8 +241,8 @@ void IndentPage::showTried()
     if (words.isEmpty()) {
         if (!tried.whole)
             words << "from the first alone";
-        words << "depth " + lengthWords(one.reading.depth)
-              << "next one " + lengthWords(leastApart(desk_->setting, one.reading.across)) + " away";
+        words << "depth " + lengthText(one.reading.depth)
+              << "next one " + lengthText(leastApart(desk_->setting, one.reading.across)) + " away";
     }
     triedWords_->setText(words.join(" · "));
 }
@@ -429,7 +421,7 @@ void IndentPage::showAround()
         : " " + (ball ? QString::number(desk_->setting.pressed.ball, 'g', 4) + "/" : QString())
             + QString::number(nominalForce(desk_->setting.pressed.force, desk_->setting.scale->by), 'g', 6);
     scale_->setText(figureHtml(q(std::string(desk_->setting.unit->symbol)) + force,
-                               next && next->depth ? lengthWords(*next->depth) : QString(), 26));
+                               next && next->depth ? lengthText(*next->depth) : QString(), 26));
     map_->show(*desk_, desk_->size.layer);
     map_->setChosen(chosen_);
     std::vector<QString> texts;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/indent/piece_map.h"
 
+#include "app/bench/indent/length_text.h"
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
 #include "units/quantity.h"
@@ -16,15 +17,9 @@
 namespace fortitor {
 namespace {
 
-constexpr double edge = 14; // px round the piece
+constexpr double around = 14; // px round the piece
 constexpr double scaleRoom = 30; // px below it for the bar
-constexpr double least = 9; // px an indent is drawn across at least
-
-QString mm(double value)
-{
-    return std::abs(value) > 0 && std::abs(value) < 0.2 ? QString::number(value * 1000, 'g', 3) + " µm"
-                                                        : QString::number(value, 'g', 3) + " mm";
-}
+constexpr double leastDrawn = 9; // px an indent is drawn across at least
 
 /// 1, 2 or 5 times a power of ten, at most that long.
 double roundLength(double most)
@@ -101,12 +96,12 @@ void PieceMap::settle()
     if (!desk_)
         return;
     room_ = extent();
-    const double wide = std::max(1.0, width() - 2 * edge);
-    const double high = std::max(1.0, height() - 2 * edge - scaleRoom);
+    const double wide = std::max(1.0, width() - 2 * around);
+    const double high = std::max(1.0, height() - 2 * around - scaleRoom);
     perMm_ = std::min(wide / room_.width(), high / room_.height());
     if (desk_->traverse) // the surface runs on to both sides
         room_.adjust(-(wide / perMm_ - room_.width()) / 2, 0, (wide / perMm_ - room_.width()) / 2, 0);
-    const QPointF centre(width() / 2.0, edge + high / 2);
+    const QPointF centre(width() / 2.0, around + high / 2);
     origin_ = centre - QPointF(room_.center().x() * perMm_, room_.center().y() * perMm_);
 }
 
@@ -150,7 +145,7 @@ void PieceMap::paintPiece(QPainter& painter) const
                              words);
         };
         if (layer_)
-            line(*layer_, "layer, " + mm(*layer_));
+            line(*layer_, "layer, " + lengthText(*layer_));
     } else if (size.diameter) {
         painter.drawEllipse(face);
         painter.setBrush(Qt::NoBrush);
@@ -182,7 +177,7 @@ void PieceMap::paintPiece(QPainter& painter) const
 void PieceMap::paintIndent(QPainter& painter, QPointF at, double across, const QColor& ink, bool filled) const
 {
     using enum HardnessScale::By;
-    const double half = std::max(least, across * perMm_) / 2;
+    const double half = std::max(leastDrawn, across * perMm_) / 2;
     painter.setPen(QPen(ink, 1.3));
     painter.setBrush(filled ? QBrush(ink) : QBrush(Qt::NoBrush));
     switch (desk_->setting.scale->by) {
@@ -206,7 +201,7 @@ void PieceMap::paintCircle(QPainter& painter, QPointF at, const QColor& ink, boo
     if (!(desk_->across > 0))
         return;
     const double radius = leastApart(desk_->setting, desk_->across) / 2 * perMm_;
-    if (radius < least / 2 + 1)
+    if (radius < leastDrawn / 2 + 1)
         return;
     painter.setPen(QPen(ink, 1, dashed ? Qt::DashLine : Qt::SolidLine));
     painter.setBrush(Qt::NoBrush);
@@ -236,12 +231,16 @@ void PieceMap::paintPlanned(QPainter& painter) const
     paintIndent(painter, at, desk_->across, p.accent, true);
     painter.setPen(p.accentText);
     painter.setFont(wordFont(12, QFont::DemiBold));
-    const QString words =
-        next->depth ? mm(*next->depth) + " from the surface" : QString("next: %1, %2").arg(mm(next->x), mm(next->y));
+    const QString words = next->depth ? lengthText(*next->depth) + " from the surface"
+                                      : QString("next: %1, %2").arg(lengthText(next->x), lengthText(next->y));
     const double wide = QFontMetricsF(painter.font()).horizontalAdvance(words);
-    const bool left = at.x() + ring + 10 + wide > width() - edge;
-    painter.drawText(left ? QPointF(at.x() - ring - 8 - wide, at.y() + 4) : QPointF(at.x() + ring + 8, at.y() + 4),
-                     words);
+    if (!next->depth) { // others stand beside it
+        const double x = std::clamp(at.x() - wide / 2, around, std::max(around, width() - around - wide));
+        painter.drawText(QPointF(x, at.y() - ring - 6 < 14 ? at.y() + ring + 16 : at.y() - ring - 6), words);
+        return;
+    }
+    const bool left = at.x() + ring + 10 + wide > width() - around;
+    painter.drawText(QPointF(left ? at.x() - ring - 8 - wide : at.x() + ring + 8, at.y() + 4), words);
 }
 
 void PieceMap::paintMade(QPainter& painter) const
@@ -274,19 +273,19 @@ void PieceMap::paintScale(QPainter& painter) const
     const Palette& p = pal();
     const double bar = roundLength(110 / perMm_);
     const double y = height() - 20;
-    const double x = edge;
+    const double x = around;
     painter.setPen(QPen(p.ink, 2));
     painter.drawLine(QPointF(x, y), QPointF(x + bar * perMm_, y));
     painter.setPen(p.quiet);
     painter.setFont(wordFont(11));
-    painter.drawText(QPointF(x, y + 15), mm(bar));
+    painter.drawText(QPointF(x, y + 15), lengthText(bar));
     if (!(desk_->across > 0))
         return;
     const QString words = QString("circles touch at %1, %2 sizes of an indent%3")
-                              .arg(mm(leastApart(desk_->setting, desk_->across)))
+                              .arg(lengthText(leastApart(desk_->setting, desk_->across)))
                               .arg(desk_->setting.apart, 0, 'g', 2)
                               .arg(desk_->setting.shopRule ? " (shop rule)" : "");
-    painter.drawText(QRectF(x + bar * perMm_ + 12, y + 3, width() - 2 * edge - bar * perMm_ - 12, 16),
+    painter.drawText(QRectF(x + bar * perMm_ + 12, y + 3, width() - 2 * around - bar * perMm_ - 12, 16),
                      Qt::AlignRight | Qt::AlignVCenter, words);
 }
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/indent/piece_page.h"
 
+#include "app/bench/indent/length_text.h"
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
 #include "jobs/edits.h"
@@ -20,18 +21,12 @@ namespace {
 
 constexpr size_t mostPlaces = 2000;
 
-QLineEdit* small(const char* name, const QString& hint, const QString& tip)
+QLineEdit* smallField(const char* name, const QString& hint, const QString& tip)
 {
     auto* edit = lineEdit(name, hint);
     edit->setFixedWidth(82);
     edit->setToolTip(tip);
     return edit;
-}
-
-QString mmText(double value)
-{
-    return std::abs(value) > 0 && std::abs(value) < 0.2 ? QString::number(value * 1000, 'g', 3) + " µm"
-                                                        : QString::number(value, 'g', 3) + " mm";
 }
 
 } // namespace
@@ -95,14 +90,14 @@ void PiecePage::build()
 /// A traverse or a grid in a line each.
 void PiecePage::buildPlans(QVBoxLayout* under)
 {
-    first_ = small("planFirst", "0.15 mm", "Depth of the first indent below the surface");
-    step_ = small("planStep", "0.1 mm", "How much deeper each one lies");
-    count_ = small("planCount", "12", "How many");
+    first_ = smallField("planFirst", "0.15 mm", "Depth of the first indent below the surface");
+    step_ = smallField("planStep", "0.1 mm", "How much deeper each one lies");
+    count_ = smallField("planCount", "12", "How many");
     auto* traverse = button("Plan the traverse", "", "planTraverse");
     traverse->setToolTip("From the surface inwards, in as many rows as keep the distance");
-    columns_ = small("planColumns", "5", "How many beside each other");
-    rows_ = small("planRows", "1", "How many rows");
-    pitch_ = small("planPitch", "", "From centre to centre; empty: the least the rule allows");
+    columns_ = smallField("planColumns", "5", "How many beside each other");
+    rows_ = smallField("planRows", "1", "How many rows");
+    pitch_ = smallField("planPitch", "", "From centre to centre; empty: the least the rule allows");
     auto* grid = button("Plan the grid", "", "planGrid");
     clear_ = button("Clear the plan", "link", "planClear");
     const auto line = [&](std::initializer_list<std::pair<const char*, QWidget*>> parts) {
@@ -245,8 +240,8 @@ void PiecePage::refresh()
         desk_->across > 0
             ? QString(
                   "An indent is about %1 across: at least %2 apart and %3 from an edge. A click plans one, a click on it takes it out.")
-                  .arg(mmText(desk_->across), mmText(leastApart(desk_->setting, desk_->across)),
-                       mmText(leastFromEdge(desk_->setting, desk_->across)))
+                  .arg(lengthText(desk_->across), lengthText(leastApart(desk_->setting, desk_->across)),
+                       lengthText(leastFromEdge(desk_->setting, desk_->across)))
             : QString(
                 "How large the indents will be is not known: state the expected hardness on Plan, or make the first one."));
     proposeTraverse();
@@ -350,7 +345,7 @@ void PiecePage::planGridNow()
     sofar.places.resize(std::min(sofar.places.size(), sofar.indents.size()));
     for (const Spot& place : planGrid(0, 0, *columns, *rows, *pitch)) {
         if (const std::string refused = refusedAt(sofar, place); !refused.empty())
-            return say(QString("A place at %1, %2: ").arg(mmText(place.x), mmText(place.y)) + q(refused));
+            return say(QString("A place at %1, %2: ").arg(lengthText(place.x), lengthText(place.y)) + q(refused));
         sofar.places.push_back(place);
     }
     say({});

@@ -9,8 +9,27 @@
 #include <QVBoxLayout>
 
 #include <algorithm>
+#include <cmath>
 
 namespace fortitor {
+
+namespace {
+
+/// The same text, or the same quantity in other units: 9.807 N is 1 kgf.
+bool sameFigure(const std::string& a, const std::string& b)
+{
+    if (a == b)
+        return true;
+    for (const Kind kind : {Kind::Force, Kind::Length}) {
+        const auto x = parseQuantity(a, kind);
+        const auto y = parseQuantity(b, kind);
+        if (x && y)
+            return std::abs(x->base - y->base) <= 0.005 * std::abs(y->base);
+    }
+    return false;
+}
+
+} // namespace
 
 ProposalTable::ProposalTable(Session& session, QWidget* parent) : QWidget(parent), session_(session)
 {
@@ -45,7 +64,7 @@ bool ProposalTable::isChosen(const Proposal& proposal) const
         const auto it = options.is_object() ? options.find(option.first) : options.end();
         const std::string now =
             it != options.end() && it->is_string() ? it->template get<std::string>() : std::string();
-        return now == option.second;
+        return sameFigure(now, option.second);
     });
 }
 

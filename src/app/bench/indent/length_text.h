@@ -1,0 +1,17 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include <QString>
+
+#include <cmath>
+
+namespace fortitor {
+
+/// A small length as one reads it under a lens: in µm below 0.2 mm.
+inline QString lengthText(double mm)
+{
+    return std::abs(mm) > 0 && std::abs(mm) < 0.2 ? QString::number(mm * 1000, 'g', 3) + " µm"
+                                                  : QString::number(mm, 'g', 3) + " mm";
+}
+
+} // namespace fortitor
