@@ -6,8 +6,8 @@
 
 #include <algorithm>
 #include <cctype>
-#include <charconv>
-#include <regex>
+#include <string_view>
+#include <vector>
 
 namespace fortitor {
 namespace {
@@ -89,18 +89,70 @@ std::string lowered(std::string text)
     return text;
 }
 
+bool digit(char c)
+{
+    return c >= '0' && c <= '9';
+}
+
+size_t digitsFrom(std::string_view word, size_t at)
+{
+    size_t count = 0;
+    while (at + count < word.size() && digit(word[at + count]))
+        ++count;
+    return count;
+}
+
+/// "x5crni18-10", "1.4301"
+bool isHighAlloy(std::string_view word)
+{
+    if (word.starts_with("1.4") && digitsFrom(word, 2) >= 4)
+        return true;
+    const size_t carbon = word.starts_with('x') ? digitsFrom(word, 1) : 0;
+    return carbon > 0 && 1 + carbon < word.size() && std::isalpha(static_cast<unsigned char>(word[1 + carbon]));
+}
+
+/// "c45", "s355j2", "42crmo4", "16mncr5"
+bool isPlainSteel(std::string_view word)
+{
+    constexpr std::string_view kinds = "csepl";
+    if (!word.empty() && kinds.find(word.front()) != std::string_view::npos) {
+        const size_t count = digitsFrom(word, 1);
+        return count == 2 || count == 3;
+    }
+    const size_t carbon = digitsFrom(word, 0);
+    if (carbon == 0 || carbon > 3)
+        return false;
+    const std::string_view rest = word.substr(carbon);
+    constexpr std::string_view elements[] = {"mn", "cr", "ni", "mo", "si", "v", "b", "s"};
+    return std::ranges::any_of(elements, [&](std::string_view e) { return rest.starts_with(e); })
+        && std::ranges::any_of(rest, digit);
+}
+
+std::vector<std::string_view> wordsOf(std::string_view text)
+{
+    std::vector<std::string_view> words;
+    const auto belongs = [](char c) { return std::isalnum(static_cast<unsigned char>(c)) || c == '.' || c == '-'; };
+    for (size_t at = 0; at < text.size();) {
+        size_t end = at;
+        while (end < text.size() && belongs(text[end]))
+            ++end;
+        if (end > at)
+            words.push_back(text.substr(at, end - at));
+        at = end + 1;
+    }
+    return words;
+}
+
 /// By the usual short names: "C45", "42CrMo4", "16MnCr5", "S355" are plain steels, "X5CrNi18-10" and "1.4301" are not.
 MaterialFamily familyByName(const std::string& name)
 {
-    static const std::regex plain(
-        R"((^|[^a-z0-9.])(([csepl]\d{2,3}[a-z0-9]*)|(\d{1,3}(mn|cr|ni|mo|si|v|b|s)[a-z]*\d[0-9-]*))($|[^a-z0-9]))");
-    static const std::regex highAlloy(R"((^|[^a-z0-9])(x\d+[a-z]+[0-9-]*|1\.4\d{3}))");
     const std::string text = lowered(name);
-    const auto says = [&](std::initializer_list<const char*> words) {
-        return std::ranges::any_of(words, [&](const char* word) { return text.find(word) != std::string::npos; });
+    const auto words = wordsOf(text);
+    const auto says = [&](std::initializer_list<const char*> any) {
+        return std::ranges::any_of(any, [&](const char* word) { return text.find(word) != std::string::npos; });
     };
     if (says({"austenit", "stainless", "cold-work", "cold work", "cold drawn", "cold rolled"})
-        || std::regex_search(text, highAlloy))
+        || std::ranges::any_of(words, isHighAlloy))
         return MaterialFamily::OtherSteel;
     if (says({"iron"}))
         return MaterialFamily::Iron;
@@ -110,7 +162,7 @@ MaterialFamily familyByName(const std::string& name)
         return MaterialFamily::Light;
     if (says({"titanium", "nickel", "ti6al", "lead", "tin ", "plastic"}))
         return MaterialFamily::Other;
-    if (says({"steel"}) || std::regex_search(text, plain))
+    if (says({"steel"}) || std::ranges::any_of(words, isPlainSteel))
         return MaterialFamily::PlainSteel;
     return MaterialFamily::Unknown;
 }
