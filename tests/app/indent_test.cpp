@@ -97,6 +97,27 @@ TEST_F(IndentTest, TheOtherRingOfTheDialIsQueried)
     EXPECT_EQ(readings().back().notation, "97.2 HRBW");
 }
 
+TEST_F(IndentTest, TheNextPieceCanBeTypedAtOnceAndWhatIsHalfTypedWaits)
+{
+    open("J-0113", 5, Stage::Load); // C5, one of three made
+    type("2.0");
+    press(Qt::Key_Right, Qt::ControlModifier);
+    settle();
+    EXPECT_TRUE(find<QLineEdit>("indent-diameter_1")->hasFocus());
+    EXPECT_TRUE(find<QLineEdit>("indent-diameter_1")->text().isEmpty());
+    type("2.11");
+    press(Qt::Key_Return);
+    type("2.12");
+    press(Qt::Key_Return);
+    settle();
+    EXPECT_EQ(readings().size(), 1u);
+    EXPECT_EQ(session().document().json()["specimens"][6]["readings"]["diameter_2"][0], "2.12 mm");
+    press(Qt::Key_Left, Qt::ControlModifier);
+    settle();
+    EXPECT_EQ(find<QLineEdit>("indent-diameter_1")->text(), "2.0");
+    EXPECT_EQ(readings().size(), 1u) << "of C5, as before";
+}
+
 TEST_F(IndentTest, APieceOnAScaleOfItsOwnIsKeyedOnIt)
 {
     open("J-0112", 4, Stage::Load); // S3c, on the cone while the others are read with the ball

@@ -77,25 +77,43 @@ void IndentPage::refresh()
     }
     desk_ = std::move(*desk);
     const std::string here = std::to_string(session_.jobId()) + "/" + session_.specimen().label;
-    const bool other = std::exchange(standsAt_, here) != here;
-    buildWays();
+    const bool other = here != standsAt_;
+    if (other)
+        putAside();
+    standsAt_ = here;
+    buildWays(other);
     if (other) {
         chosen_.reset();
         queried_.clear();
         message_->clear();
         why_->hide();
-        for (PadField* field : fields_)
-            field->setText({});
+        const auto draft = drafts_.find(draftName());
+        for (size_t i = 0; i < fields_.size(); ++i)
+            fields_[i]->setText(draft != drafts_.end() && i < draft->second.size() ? draft->second[i] : QString());
     }
     showAround();
+    if (other && isVisible())
+        enter(); // the next figure can be typed at once
+}
+
+/// What is half typed waits until its piece comes back.
+void IndentPage::putAside()
+{
+    std::vector<QString> texts;
+    for (const PadField* field : fields_)
+        texts.push_back(field->text());
+    if (std::ranges::any_of(texts, [](const QString& text) { return !text.isEmpty(); }))
+        drafts_[draftName()] = std::move(texts);
+    else
+        drafts_.erase(draftName());
 }
 
 /// The ways of reading that belong to the scale; what the piece was begun with stays.
-void IndentPage::buildWays()
+void IndentPage::buildWays(bool otherPiece)
 {
-    const std::string now = std::string(desk_->setting.scale->name) + "/" + standsAt_;
-    if (builtFor_ != now) {
-        builtFor_ = now;
+    const std::string now(desk_->setting.scale->name);
+    const bool otherScale = std::exchange(builtFor_, now) != now;
+    if (otherScale) {
         ways_ = entryWays(desk_->setting.scale->by);
         clearLayout(wayRow_);
         const std::string last =
@@ -110,11 +128,16 @@ void IndentPage::buildWays()
                 way_ = i;
         }
         wayRow_->addStretch();
+    }
+    const size_t before = way_;
+    if (otherScale || otherPiece)
         if (const auto stands = wayOf(session_.specimen().input, desk_->setting))
             for (size_t i = 0; i < ways_.size(); ++i)
                 if (ways_[i].names == stands->names)
                     way_ = i;
+    if (otherScale || way_ != before)
         buildFields();
+    if (otherScale) {
         buildNotes();
         settleLayout(wayRow_);
     }
@@ -410,7 +433,9 @@ void IndentPage::showAround()
         chosen_.reset();
     title_->setText(desk_->traverse             ? QString("Traverse from the surface, %1 indents").arg(all)
                         : desk_->places.empty() ? QString("Indents without a plan of places")
-                                                : QString("%1 indents planned").arg(desk_->places.size()));
+                        : n >= desk_->places.size()
+                        ? QString("All %1 planned indents are made").arg(desk_->places.size())
+                        : QString("%1 of %2 planned indents are made").arg(n).arg(desk_->places.size()));
     const auto next = place();
     head_->setText(n < desk_->places.size() ? QString("indent %1 of %2").arg(n + 1).arg(desk_->places.size())
                                             : QString("indent %1").arg(n + 1));

@@ -28,7 +28,9 @@ signals:
 
 private:
     void build();
-    void buildWays();
+    void buildWays(bool otherPiece);
+    void putAside();
+    [[nodiscard]] std::string draftName() const { return standsAt_ + "/" + std::to_string(way_); }
     void buildFields();
     void buildNotes();
     void chooseWay(size_t way);
@@ -54,6 +56,7 @@ private:
     size_t way_ = 0;
     std::string builtFor_, standsAt_;
     std::optional<size_t> chosen_;
+    std::map<std::string, std::vector<QString>> drafts_; ///< half typed, by piece and way
     QString queried_; ///< what was typed when a doubt was told
     std::vector<PadField*> fields_;
     PieceMap* map_ = nullptr;
