@@ -72,7 +72,9 @@ void compareTwo(IndentReading& indent, double a, double b, double limit, const c
             "Is the surface square to the indenter? Look at the corners again.");
 }
 
-void smallIndent(IndentReading& indent)
+} // namespace
+
+void checkPyramid(IndentReading& indent)
 {
     constexpr double least = 0.020; // mm
     if (indent.across < least)
@@ -81,7 +83,17 @@ void smallIndent(IndentReading& indent)
             "Its reading takes up most of the uncertainty; use more force where the layer allows it.");
 }
 
-} // namespace
+void checkBrinell(IndentReading& indent, double number, double share, double slack)
+{
+    if (share < 0.24 - slack || share > 0.6 + slack)
+        say(indent, "indent-size", Severity::Reject,
+            fmt::format("The indent is {:.3f} of the ball's diameter; it counts from 0.24 to 0.60.", share),
+            share < 0.24 ? "Use more force, or a smaller ball." : "Use less force, or a larger ball.");
+    const HardnessScale& scale = *findHardnessScale("HBW");
+    if (number > scale.highest + onTheLine)
+        say(indent, "hbw-over-650", Severity::Reject,
+            fmt::format("{:.1f} is over 650 HBW: the ball gives way.", number), "Use HRC or HV.");
+}
 
 Remark outOfBand(const HardnessScale& scale, double number)
 {
@@ -137,16 +149,10 @@ Expected<IndentReading> brinellIndent(const Pressed& pressed, const std::array<Q
     const Term number =
         Term::constant(0.102, "0.102") * Term::constant(2) * forceTerm(pressed) / (Term::pi() * ball * cap);
     const double share = d.value() / D;
-    if (share < 0.24 - onTheLine || share > 0.6 + onTheLine)
-        say(indent, "indent-size", Severity::Reject,
-            fmt::format("The indent is {:.3f} of the ball's diameter; it counts from 0.24 to 0.60.", share),
-            share < 0.24 ? "Use more force, or a smaller ball." : "Use less force, or a larger ball.");
-    const HardnessScale& scale = *findHardnessScale("HBW");
-    if (number.value() > scale.highest + onTheLine)
-        say(indent, "hbw-over-650", Severity::Reject,
-            fmt::format("{:.1f} is over 650 HBW: the ball gives way.", number.value()), "Use HRC or HV.");
+    checkBrinell(indent, number.value(), share, onTheLine);
     if (std::ranges::any_of(indent.remarks, [](const Remark& r) { return r.severity == Severity::Reject; }))
         return indent;
+    const HardnessScale& scale = *findHardnessScale("HBW");
     indent.read = number.named("HBW", unitOf(scale), "hardness from the diameter", "ISO 6506-1");
     indent.notation = hardnessNotation(scale, number.value(), pressed);
     return indent;
@@ -160,7 +166,7 @@ Expected<IndentReading> vickersIndent(const Pressed& pressed, const std::array<Q
     // A square pyramid of 136° between faces is a seventh of its diagonal deep.
     IndentReading indent{.depth = d.value() / 7, .across = d.value(), .leastThickness = 1.5 * d.value()};
     compareTwo(indent, diagonals[0].base, diagonals[1].base, 0.05, "diagonals");
-    smallIndent(indent);
+    checkPyramid(indent);
     const HardnessScale& scale = *findHardnessScale("HV");
     indent.read = (Term::constant(0.1891, "0.1891") * forceTerm(pressed) / square(d))
                       .named("HV", unitOf(scale), "hardness from the diagonals", "ISO 6507-1");
@@ -185,7 +191,7 @@ Expected<IndentReading> knoopIndent(const Pressed& pressed, const std::vector<Qu
     IndentReading indent{.depth = L.value() / 30.5, .across = L.value(), .leastThickness = L.value() / 3};
     if (halves)
         compareTwo(indent, diagonalOrHalves[0].base, diagonalOrHalves[1].base, 0.10, "halves of the long diagonal");
-    smallIndent(indent);
+    checkPyramid(indent);
     const HardnessScale& scale = *findHardnessScale("HK");
     indent.read = (Term::constant(1.451, "1.451") * forceTerm(pressed) / square(L))
                       .named("HK", unitOf(scale), "hardness from the long diagonal", "ISO 4545-1");

@@ -34,6 +34,11 @@ double rockwellAcross(const HardnessScale& scale, double depth);
 /// A number outside the scale's band, with the scale to go on with.
 Remark outOfBand(const HardnessScale& scale, double number);
 
+/// Remarks on a Brinell indent: its share of the ball beyond 0.24 to 0.60, give or take `slack`, and a number over 650.
+void checkBrinell(IndentReading& indent, double number, double share, double slack);
+/// A remark on a diagonal under 20 µm.
+void checkPyramid(IndentReading& indent);
+
 /// How an indent is pressed in that is read under a lens.
 struct Pressed {
     double force = 0; ///< N

@@ -59,37 +59,21 @@ void oldStress(const HardnessSetting& setting, const Quantity& read, IndentReadi
                           setting.unit->symbol)));
 }
 
-/// Checks of a number that was read off the machine, without the size of its indent.
+/// Checks of a number that was read off the machine; one that may not be given is taken out.
 void checkNumber(const HardnessSetting& setting, double number, IndentReading& reading)
 {
     const HardnessScale& scale = *setting.scale;
     constexpr double byTheDigit = 1e-9;
-    const auto reject = [&](const char* code, std::string text, std::string advice) {
-        reading.remarks.push_back(about(code, Severity::Reject, std::move(text), std::move(advice)));
+    constexpr double rounded = 5e-4; // a printed number gives its size to so much of the ball
+    if (scale.by == HardnessScale::By::Brinell)
+        checkBrinell(reading, number, reading.across / setting.pressed.ball, rounded);
+    else if (scale.by != HardnessScale::By::Rockwell)
+        checkPyramid(reading);
+    else if (number < scale.lowest - byTheDigit || number > scale.highest + byTheDigit)
+        reading.remarks.push_back(outOfBand(scale, number));
+    if (std::ranges::any_of(reading.remarks, [](const Remark& r) { return r.severity == Severity::Reject; })) {
         reading.read.reset();
         reading.notation.clear();
-    };
-    if (scale.by == HardnessScale::By::Rockwell) {
-        if (number < scale.lowest - byTheDigit || number > scale.highest + byTheDigit) {
-            reading.remarks.push_back(outOfBand(scale, number));
-            reading.read.reset();
-            reading.notation.clear();
-        }
-    } else if (scale.by == HardnessScale::By::Brinell) {
-        const double share = reading.across / setting.pressed.ball;
-        if (number > scale.highest + byTheDigit)
-            reject("hbw-over-650", fmt::format("{:.1f} is over 650 {}: the ball gives way.", number, scale.name),
-                   "Use HRC or HV.");
-        else if (share < 0.24 - 5e-4 || share > 0.6 + 5e-4) // a printed number is rounded
-            reject("indent-size",
-                   fmt::format("The indent of {} is {:.3f} of the ball's diameter; it counts from 0.24 to 0.60.",
-                               formatSignificant(number, 4), share),
-                   share < 0.24 ? "Use more force, or a smaller ball." : "Use less force, or a larger ball.");
-    } else if (reading.across < 0.020) {
-        reading.remarks.push_back(
-            about("indent-small", Severity::Caution,
-                  fmt::format("The diagonal is {} µm, under 20 µm.", formatFixed(reading.across * 1000, 1)),
-                  "Its reading takes up most of the uncertainty; use more force where the layer allows it."));
     }
 }
 
