@@ -3,8 +3,7 @@
 #include "cli/commands.h"
 #include "jobs/analysis.h"
 #include "methods/hardness/conversion.h"
-#include "methods/hardness/indent.h"
-#include "judge/uncertainty.h"
+#include "methods/hardness/from_picture.h"
 #include "methods/hardness/notation.h"
 #include "vision/vision.h"
 
@@ -140,14 +139,6 @@ int underTheLens(const Typed& typed, HardnessScale::By by, const char* flag)
     return print(ball ? brinellIndent(*pressed, two) : vickersIndent(*pressed, two));
 }
 
-/// The lengths of an indent in mm, as quantities with what the picture leaves in doubt.
-Quantity lengthOf(double pixels, double doubt, double scale)
-{
-    // A reading's own digit counts as a rectangle of one; a standard doubt is told by one of √12 times it.
-    return {pixels * scale, &baseUnit(Kind::Length), doubt * scale * std::sqrt(12.0),
-            formatSignificant(pixels * scale, 5) + " mm"};
-}
-
 Json pointJson(const PixelPoint& p)
 {
     return Json::array({p.x, p.y});
@@ -173,38 +164,43 @@ int picture(const Typed& typed)
     auto scale = read("--scale", typed.scale, Kind::Length);
     if (!scale || !(scale->base > 0))
         return wrong(scale ? Problem{"--scale", '"' + typed.scale + '"', "a length above zero", {}} : scale.problem());
-    const auto pressed = pressedBy(typed, ball);
+    auto pressed = pressedBy(typed, ball);
     if (!pressed)
         return wrong(pressed.problem());
+    pressed->forceDoubt = verifiedForceDoubt(pressed->force);
     const auto reader = vision();
     if (!reader)
         return wrong(reader.problem());
-    const auto grey = (*reader)->read(typed.file);
+    const auto bytes = pictureBytes(typed.file);
+    if (!bytes)
+        return wrong(bytes.problem());
+    const auto grey = (*reader)->decode(*bytes, typed.file);
     if (!grey)
         return wrong(grey.problem());
-    const auto shape = ball ? IndentShape::Round : typed.kind == "knoop" ? IndentShape::Long : IndentShape::Square;
-    const auto found = (*reader)->find(*grey, shape);
+    using enum HardnessScale::By;
+    const auto by = ball ? Brinell : typed.kind == "knoop" ? Knoop : Vickers;
+    const auto found = (*reader)->find(*grey, shapeOf(by));
     if (!found)
         return noPicture(found.problem());
-    const std::array two{lengthOf(found->lengths[0], found->doubts[0], scale->base),
-                         lengthOf(found->lengths[1], found->doubts[1], scale->base)};
-    const auto indent = ball ? brinellIndent(*pressed, two) : vickersIndent(*pressed, two);
-    if (!indent)
-        return wrong(indent.problem());
+    const MarkedIndent marked = markedBy(*found);
+    const auto reading = readMarked(by, *pressed, marked, {scale->base, 0, "as stated"});
+    if (!reading)
+        return wrong(reading.problem());
+    const IndentReading* indent = &reading->indent;
     Json j;
     j["value"] = indent->read ? Json(indent->read->value()) : Json(nullptr);
     j["notation"] = indent->read ? Json(indent->notation) : Json(nullptr);
-    j[ball ? "diameters" : "diagonals"] = {two[0].base, two[1].base};
+    j[ball ? "diameters" : "diagonals"] = {reading->lengths[0].base, reading->lengths[1].base};
     if (ball) {
         j["rim"] = {
             {"centre", pointJson(found->centre)}, {"half_axes", {found->halfA, found->halfB}}, {"angle", found->angle}};
     } else {
         j["corners"] = Json::array();
-        for (const PixelPoint& corner : found->corners)
+        for (const PixelPoint& corner : marked.ends)
             j["corners"].push_back(pointJson(corner));
     }
     if (indent->read)
-        j["uncertainty"] = uncertaintyBudget(*indent->read).expanded;
+        j["uncertainty"] = reading->budget.expanded;
     j["remarks"] = remarksJson(indent->remarks);
     fmt::print("{}\n", j.dump(2));
     return indent->read ? done : noResult;

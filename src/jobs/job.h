@@ -7,6 +7,7 @@
 
 #include <nlohmann/json.hpp>
 
+#include <array>
 #include <optional>
 #include <string>
 #include <vector>
@@ -23,6 +24,16 @@ struct Settlement {
     std::string when;
 };
 
+/// A picture that a single reading was taken from.
+struct ReadingPicture {
+    size_t reading = 0; ///< of the list, from 1
+    std::string sha256, file; ///< of the file as it came, and its name
+    Quantity pixel; ///< length of a pixel's side
+    std::string scale; ///< where that comes from
+    std::vector<std::array<double, 2>> found; ///< ends as the program found them, px; empty where it found none
+    std::vector<std::array<double, 2>> ends; ///< as they were taken
+};
+
 struct Specimen {
     std::string label;
     SpecimenInput input; ///< all but the record
@@ -35,6 +46,7 @@ struct Specimen {
     char recordDecimal = 0; ///< its decimal mark where the file leaves it open; 0: not said
     std::optional<Record> readings; ///< keyed by hand
     [[nodiscard]] bool keyed() const { return readings || !input.readings.empty(); }
+    std::vector<ReadingPicture> pictures;
     std::vector<Settlement> settled;
     std::string excludedBecause; ///< left out of the set by a person
 };

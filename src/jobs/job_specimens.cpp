@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 #include <limits>
 
 namespace fortitor {
@@ -39,10 +40,11 @@ void JobReader::specimens()
         notes(item, s, path);
         record(item, s, path);
         places(item, s, path + "places");
+        pictures(item, s, path + "pictures");
         person(item, s, path);
         unknown(item,
                 {"label", "dimensions", "options", "record", "readings", "notes", "settled", "excluded", "truth",
-                 "done", "checks", "rehearsal", "corrections", "places"},
+                 "done", "checks", "rehearsal", "corrections", "places", "pictures"},
                 path);
         if (problem_)
             return;
@@ -285,6 +287,62 @@ void JobReader::places(const Json& item, Specimen& s, const std::string& path)
         }
         s.input.places.push_back(place);
     }
+}
+
+/// Pictures that readings were taken from; what one leaves in doubt goes to its readings.
+void JobReader::pictures(const Json& item, Specimen& s, const std::string& path)
+{
+    if (!has(item, "pictures"))
+        return;
+    if (!item["pictures"].is_array())
+        return fail({path, item["pictures"].dump().substr(0, 40), "a list in brackets", {}});
+    for (const Json& one : item["pictures"]) {
+        const std::string at = fmt::format("{}[{}].", path, s.pictures.size() + 1);
+        if (!one.is_object() || !one.contains("reading") || !one["reading"].is_number_unsigned()
+            || one["reading"].get<size_t>() == 0)
+            return fail({at + "reading", one.dump().substr(0, 40), "the number of a reading, from 1", {}});
+        ReadingPicture picture{.reading = one["reading"].get<size_t>(),
+                               .sha256 = text(one, "picture_sha256", at),
+                               .file = text(one, "file", at),
+                               .pixel = {},
+                               .scale = text(one, "scale", at),
+                               .found = pixels(one, "found", at),
+                               .ends = pixels(one, "ends", at)};
+        if (has(one, "pixel"))
+            if (const auto q = quantity(one["pixel"], Kind::Length, at + "pixel"))
+                picture.pixel = *q;
+        if (has(one, "doubts") && one["doubts"].is_object())
+            for (const auto& [name, value] : one["doubts"].items()) {
+                const auto doubt = quantity(value, Kind::Length, at + "doubts." + name);
+                const auto list = s.input.readings.find(name);
+                if (!doubt || list == s.input.readings.end() || picture.reading > list->second.size())
+                    continue;
+                // Half a digit counts as a rectangle: this much of a digit is that standard uncertainty.
+                if (auto& reading = list->second[picture.reading - 1])
+                    reading->resolution = std::max(reading->resolution, doubt->base * std::sqrt(12.0));
+            }
+        if (problem_)
+            return;
+        s.pictures.push_back(std::move(picture));
+    }
+}
+
+/// A list of places on a picture, [x, y] each.
+std::vector<std::array<double, 2>> JobReader::pixels(const Json& one, const char* key, const std::string& at)
+{
+    std::vector<std::array<double, 2>> all;
+    if (!has(one, key))
+        return all;
+    const auto isPoint = [](const Json& p) {
+        return p.is_array() && p.size() == 2 && p[0].is_number() && p[1].is_number();
+    };
+    if (!one[key].is_array() || !std::ranges::all_of(one[key], isPoint)) {
+        fail({at + key, one[key].dump().substr(0, 40), "places on the picture, [x, y] each", {}});
+        return all;
+    }
+    for (const Json& p : one[key])
+        all.push_back({p[0].get<double>(), p[1].get<double>()});
+    return all;
 }
 
 void JobReader::person(const Json& item, Specimen& s, const std::string& path)

@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <iterator>
 
 namespace fortitor {
 
@@ -14,6 +15,22 @@ std::string withUnit(const PadChannel& column, const std::string& text)
     if (column.kind == Kind::Number || !parseNumber(text))
         return text;
     return text + " " + column.unit;
+}
+
+Json pictureJson(const PictureTaken& picture, size_t reading)
+{
+    Json one{{"reading", reading},
+             {"file", picture.file},
+             {"picture_sha256", picture.sha256},
+             {"pixel", picture.pixel},
+             {"scale", picture.scale}};
+    if (!picture.found.empty())
+        one["found"] = picture.found;
+    one["ends"] = picture.ends;
+    one["doubts"] = Json::object();
+    for (const auto& [name, doubt] : picture.doubts)
+        one["doubts"][name] = doubt;
+    return one;
 }
 
 namespace edits {
@@ -42,7 +59,7 @@ Command places(const JobDocument& document, size_t index, const std::vector<Spot
 
 Expected<Command> takeReading(const JobDocument& document, size_t index,
                               const std::map<std::string, std::string>& texts, const std::optional<Spot>& place,
-                              const std::string& words)
+                              const std::string& words, const std::optional<PictureTaken>& picture)
 {
     std::map<std::string, std::string> all = texts;
     if (place)
@@ -58,7 +75,14 @@ Expected<Command> takeReading(const JobDocument& document, size_t index,
     std::vector<std::string> names;
     for (const auto& [name, text] : all)
         names.push_back(name);
-    return padRow(document, index, padTable(document, index, names), all, words);
+    const PadTable table = padTable(document, index, names);
+    auto command = padRow(document, index, table, all, words);
+    if (command && picture) {
+        CommandBuilder beside(document, words);
+        beside.append(fmt::format("/specimens/{}/pictures", index), pictureJson(*picture, table.rows + 1));
+        std::ranges::move(beside.take().changes, std::back_inserter(command->changes));
+    }
+    return command;
 }
 
 Expected<Command> strikeReading(const JobDocument& document, size_t index, size_t row, const std::string& who,

@@ -4,6 +4,7 @@
 
 #include "jobs/document.h"
 
+#include <array>
 #include <map>
 #include <optional>
 #include <string>
@@ -14,15 +15,26 @@ namespace fortitor {
 /// A reading as a file holds it: with the unit of its column where a bare number was typed.
 std::string withUnit(const PadChannel& column, const std::string& text);
 
+/// What a picture gave of a reading, beside the texts of the reading itself.
+struct PictureTaken {
+    std::string sha256, file, pixel, scale; ///< of the file as it came, its name, a pixel's side with unit, where from
+    std::vector<std::array<double, 2>> found{}, ends{}; ///< px
+    std::map<std::string, std::string> doubts{}; ///< standard uncertainty of the readings by name, with unit
+};
+
+/// As it stands among the pictures of a specimen, of the reading with that number, from 1.
+Json pictureJson(const PictureTaken& picture, size_t reading);
+
 namespace edits {
 
 /// Where the readings of a specimen are to be taken, in their order.
 Command places(const JobDocument& document, size_t index, const std::vector<Spot>& places, const std::string& words);
 
-/// One reading behind those that stand: the texts by name, and its place. Refused for a specimen with a record.
+/// One reading behind those that stand: the texts by name, its place, and the picture it was taken from. Refused for a
+/// specimen with a record.
 Expected<Command> takeReading(const JobDocument& document, size_t index,
                               const std::map<std::string, std::string>& texts, const std::optional<Spot>& place,
-                              const std::string& words);
+                              const std::string& words, const std::optional<PictureTaken>& picture = {});
 
 /// A reading that does not count: its texts go to the list of corrections with the reason, its place stays.
 Expected<Command> strikeReading(const JobDocument& document, size_t index, size_t row, const std::string& who,

@@ -105,6 +105,12 @@ public:
     Expected<Done> closeRecord(const QString& id, const Record& record, const QString& who,
                                const QString& openBecause = {});
 
+    /// The file of a picture as it came, with a line in the journal; one that is there already is not kept twice.
+    Expected<Done> keepPicture(std::int64_t job, const QString& name, const QByteArray& bytes, const QString& who);
+    /// Refused where it is not there, or not what it was.
+    [[nodiscard]] Expected<QByteArray> loadPicture(const QString& sha256) const;
+    static QString pictureDigest(const QByteArray& bytes);
+
     [[nodiscard]] std::vector<InstrumentRow> instruments() const;
     [[nodiscard]] std::optional<InstrumentRow> instrument(const QString& name) const;
     /// With `before`, the name that it had: renamed in one step. Refused where another has the new name.
@@ -172,6 +178,7 @@ private:
     void checkJournal(std::vector<LogbookFinding>& findings) const;
     void checkSignatures(std::vector<LogbookFinding>& findings) const;
     void checkRecords(std::vector<LogbookFinding>& findings, const Progress& progress) const;
+    void checkPictures(std::vector<LogbookFinding>& findings) const;
     void checkJobs(std::vector<LogbookFinding>& findings, const Progress& progress) const;
     void checkOverview(std::int64_t id, const Job& job, const QString& place,
                        std::vector<LogbookFinding>& findings) const;

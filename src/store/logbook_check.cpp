@@ -375,6 +375,7 @@ std::vector<LogbookFinding> Logbook::check(const Progress& progress) const
     checkJournal(findings);
     checkSignatures(findings);
     checkRecords(findings, progress);
+    checkPictures(findings);
     checkJobs(findings, progress);
     return findings;
 }

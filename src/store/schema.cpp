@@ -34,6 +34,9 @@ const std::vector<QStringList>& steps()
         {},
         // 4: public keys of those who sign
         {"CREATE TABLE people (name TEXT PRIMARY KEY, ed25519 TEXT NOT NULL, since TEXT NOT NULL)"},
+        // 5: pictures that readings were taken from
+        {"CREATE TABLE pictures (sha256 TEXT PRIMARY KEY, name TEXT NOT NULL, added TEXT NOT NULL, bytes BLOB NOT "
+         "NULL)"},
     };
     return list;
 }

@@ -6,6 +6,7 @@
 
 #include <array>
 #include <cstdint>
+#include <span>
 #include <string>
 #include <vector>
 
@@ -18,8 +19,8 @@ struct GreyPicture {
 };
 
 /// PNG (8 and 16 bit, grey and colour), JPEG, TIFF, BMP. Refused: what is none of them, a file that is cut short, and
-/// more than 100 megapixels, before memory is taken for them.
-Expected<GreyPicture> readPicture(const std::string& path);
+/// more than `mostPixels`, before memory is taken for them. `place` names the file.
+Expected<GreyPicture> decodePicture(std::span<const std::uint8_t> bytes, const std::string& place);
 
 enum class IndentShape { Square, Long, Round }; ///< of a square pyramid, a long one, a ball
 

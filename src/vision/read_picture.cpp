@@ -5,10 +5,6 @@
 #include <opencv2/imgcodecs.hpp>
 #include <opencv2/imgproc.hpp>
 
-#include <fstream>
-#include <iterator>
-#include <vector>
-
 namespace fortitor {
 namespace {
 
@@ -27,17 +23,14 @@ cv::Mat toEightBits(const cv::Mat& grey)
 
 } // namespace
 
-Expected<GreyPicture> readPicture(const std::string& path)
+Expected<GreyPicture> decodePicture(std::span<const std::uint8_t> bytes, const std::string& path)
 {
-    std::ifstream file(path, std::ios::binary);
-    if (!file)
-        return Problem{path, "no file that can be read", "a PNG, JPEG, TIFF or BMP picture", {}};
-    const std::vector<std::uint8_t> bytes((std::istreambuf_iterator<char>(file)), {});
     if (auto head = pictureHead(bytes, path); !head)
         return head.problem();
     cv::Mat any;
     try {
-        any = cv::imdecode(bytes, cv::IMREAD_UNCHANGED | cv::IMREAD_IGNORE_ORIENTATION);
+        const cv::Mat all(1, static_cast<int>(bytes.size()), CV_8U, const_cast<std::uint8_t*>(bytes.data()));
+        any = cv::imdecode(all, cv::IMREAD_UNCHANGED | cv::IMREAD_IGNORE_ORIENTATION);
     } catch (const cv::Exception&) {
         any.release();
     }
@@ -62,6 +55,6 @@ Expected<GreyPicture> readPicture(const std::string& path)
 /// What the program asks for once the library is loaded.
 extern "C" __attribute__((visibility("default"))) const fortitor::Vision* fortitorVision()
 {
-    static const fortitor::Vision all{fortitor::readPicture, fortitor::findIndent};
+    static const fortitor::Vision all{fortitor::decodePicture, fortitor::findIndent};
     return &all;
 }

@@ -4,6 +4,8 @@
 #include <dlfcn.h>
 
 #include <filesystem>
+#include <fstream>
+#include <iterator>
 #include <vector>
 
 namespace fortitor {
@@ -41,6 +43,19 @@ Expected<const Vision*> load()
 }
 
 } // namespace
+
+Expected<std::vector<std::uint8_t>> pictureBytes(const std::string& path)
+{
+    constexpr std::uintmax_t most = 500'000'000;
+    std::error_code error;
+    const auto size = std::filesystem::file_size(path, error);
+    std::ifstream file(path, std::ios::binary);
+    if (error || !file)
+        return Problem{path, "no file that can be read", "a PNG, JPEG, TIFF or BMP picture", {}};
+    if (size > most)
+        return Problem{path, std::to_string(size / 1'000'000) + " MB", "a picture of up to 500 MB", {}};
+    return std::vector<std::uint8_t>(std::istreambuf_iterator<char>(file), {});
+}
 
 Expected<const Vision*> vision()
 {

@@ -4,11 +4,18 @@
 
 #include "app/bench/indent/indent_list.h"
 #include "app/bench/indent/indent_page.h"
+#include "app/bench/indent/picture_panel.h"
 #include "app/bench/indent/piece_map.h"
 #include "app/widgets/plot_view.h"
+#include "sim/indent_camera.h"
+#include "vision/vision.h"
 
+#include <QComboBox>
+#include <QFile>
+#include <QImage>
 #include <QLabel>
 #include <QTableWidget>
+#include <QTemporaryDir>
 
 namespace fortitor {
 namespace {
@@ -223,6 +230,120 @@ TEST_F(IndentTest, AScaleIsTakenFromThoseThatWillDo)
     settle();
     EXPECT_EQ(session().job().specimens[4].input.options.at("force"), "0.5 kgf");
     EXPECT_EQ(session().document().json()["options"]["scale"], "HV");
+}
+
+/// A file with an indent, as a camera would leave it.
+QString shotFile(const QTemporaryDir& folder, const char* name, double first, double second, double pixel,
+                 std::uint64_t seed)
+{
+    const GreyPicture shot = takeShot(
+        {.shape = IndentShape::Square, .first = first, .second = second, .pixel = pixel, .angle = 0.3, .seed = seed});
+    const QString file = folder.filePath(name);
+    EXPECT_TRUE(QImage(shot.pixels.data(), shot.width, shot.height, shot.width, QImage::Format_Grayscale8).save(file));
+    return file;
+}
+
+TEST_F(IndentTest, AnIndentIsReadFromItsPictureAndThePictureStaysWithIt)
+{
+    QTemporaryDir shots;
+    const double pixel = 0.1736e-3;
+    const QString file = shotFile(shots, "pin-07.png", 0.0546, 0.0539, pixel, 3);
+    shotFile(shots, "pin-08.png", 0.0551, 0.0549, pixel, 4);
+    open("J-0114", 2, Stage::Load); // P2, six made
+    auto* page = find<IndentPage>("indentPage");
+    auto* panel = find<IndentPage>("indentPage")->findChild<PicturePanel*>();
+    page->openPicture(file);
+    ASSERT_TRUE(until([&] { return panel->ready(); }, 10000)) << find<QLabel>("pictureCaption")->text().toStdString();
+    EXPECT_TRUE(find<QComboBox>("pictureScale")->currentText() == "40×");
+    EXPECT_NEAR(find<QLineEdit>("indent-diagonal_1")->text().toDouble(), 54.6, 0.4);
+    EXPECT_NEAR(find<QLineEdit>("indent-diagonal_2")->text().toDouble(), 53.9, 0.4);
+    EXPECT_TRUE(find<QLineEdit>("indent-diagonal_1")->isReadOnly());
+    EXPECT_TRUE(find<QLabel>("pictureDoubts")->text().contains("corner positions"));
+    // A nudge of ten pixels outwards makes it longer, and softer; the ends as found stay beside it.
+    const double before = panel->reading()->lengths[0].base;
+    panel->view()->setFocus();
+    const auto seen = (*vision())->decode(*pictureBytes(file.toStdString()), "again");
+    ASSERT_TRUE(seen);
+    const bool left = markedBy(*(*vision())->find(*seen, IndentShape::Square)).ends[0].x < 320;
+    press(Qt::Key_1);
+    for (int i = 0; i < 10; ++i)
+        press(left ? Qt::Key_Left : Qt::Key_Right);
+    const double after = panel->reading()->lengths[0].base;
+    EXPECT_NEAR(after - before, 10 * pixel * std::cos(0.3), 0.25 * pixel);
+    press(Qt::Key_Return);
+    ASSERT_TRUE(until([&] { return readings().size() == 7; }, 10000));
+    settle();
+    const Json& piece = session().document().json()["specimens"][2];
+    const Json& picture = piece["pictures"].back();
+    EXPECT_EQ(picture["reading"], 7);
+    EXPECT_EQ(picture["file"], "pin-07.png");
+    EXPECT_NE(picture["found"], picture["ends"]);
+    QFile original(file);
+    ASSERT_TRUE(original.open(QIODevice::ReadOnly));
+    const auto kept = session().logbook().loadPicture(QString::fromStdString(picture["picture_sha256"]));
+    ASSERT_TRUE(kept) << kept.problem().text();
+    EXPECT_EQ(*kept, original.readAll());
+    EXPECT_TRUE(session().logbook().check().empty());
+    // The next one of the folder has come by itself.
+    ASSERT_TRUE(until([&] { return panel->ready(); }, 10000));
+    EXPECT_EQ(panel->fileName(), "pin-08.png");
+    EXPECT_NEAR(find<QLineEdit>("indent-diagonal_1")->text().toDouble(), 55.1, 0.4);
+    press(Qt::Key_Return);
+    ASSERT_TRUE(until([&] { return readings().size() == 8; }, 10000));
+    settle();
+    EXPECT_TRUE(find<QLabel>("indentMessage")->text().contains("last picture"));
+    press(Qt::Key_Z, Qt::ControlModifier);
+    settle();
+    EXPECT_EQ(session().document().json()["specimens"][2]["pictures"].size(), 7u) << "it goes with its reading";
+}
+
+TEST_F(IndentTest, APictureWithoutAnIndentGivesNoNumberUntilItsEndsArePlaced)
+{
+    QTemporaryDir shots;
+    open("J-0114", 2, Stage::Load);
+    auto* page = find<IndentPage>("indentPage");
+    auto* panel = find<IndentPage>("indentPage")->findChild<PicturePanel*>();
+    QFile broken(shots.filePath("broken.png"));
+    ASSERT_TRUE(broken.open(QIODevice::WriteOnly));
+    broken.write("\x89PNG\r\n\x1a\n cut");
+    broken.close();
+    page->openPicture(broken.fileName());
+    ASSERT_TRUE(until([&] { return !panel->busy(); }, 10000));
+    EXPECT_FALSE(panel->ready());
+    EXPECT_TRUE(find<QLabel>("pictureCaption")->text().contains("broken.png"));
+    press(Qt::Key_Return);
+    EXPECT_EQ(readings().size(), 6u);
+    QImage plain(640, 480, QImage::Format_Grayscale8);
+    plain.fill(140);
+    ASSERT_TRUE(plain.save(shots.filePath("plain.png")));
+    page->openPicture(shots.filePath("plain.png"));
+    ASSERT_TRUE(until([&] { return !panel->busy(); }, 10000));
+    EXPECT_FALSE(panel->ready()) << "nothing is taken from a place that nobody has looked at";
+    click("pictureFind");
+    EXPECT_TRUE(panel->ready());
+    click("picturePlaces");
+    EXPECT_FALSE(find<QLineEdit>("indent-diagonal_1")->isReadOnly());
+    EXPECT_TRUE(find<QLineEdit>("indent-diagonal_1")->text().isEmpty());
+}
+
+TEST_F(IndentTest, TwoClicksOnABarGiveTheScale)
+{
+    QTemporaryDir shots;
+    const QString file = shotFile(shots, "bar.png", 0.0546, 0.0546, 0.1736e-3, 5);
+    open("J-0114", 2, Stage::Load);
+    auto* panel = find<IndentPage>("indentPage")->findChild<PicturePanel*>();
+    find<IndentPage>("indentPage")->openPicture(file);
+    ASSERT_TRUE(until([&] { return panel->ready(); }, 10000));
+    auto* scale = find<QComboBox>("pictureScale");
+    scale->setCurrentIndex(scale->findText("two clicks on a scale bar"));
+    emit scale->activated(scale->currentIndex());
+    EXPECT_FALSE(panel->ready()) << "no number without a scale";
+    for (const double x : {100.0, 388.0})
+        QTest::mouseClick(panel->view(), Qt::LeftButton, {}, panel->view()->onScreen({x, 400}).toPoint());
+    typeInto("pictureLength", "50");
+    ASSERT_TRUE(panel->ready());
+    EXPECT_NEAR(panel->scale().side, 0.05 / 288, 0.01 * 0.05 / 288);
+    EXPECT_GT(panel->scale().doubt, 0);
 }
 
 TEST_F(IndentTest, ReadShowsTheProfileAndItsFigures)

@@ -305,7 +305,7 @@ TEST_F(LogbookTest, MigrationKeepsABackupAndEveryLine)
     ASSERT_EQ(book->jobs().size(), 1u);
     EXPECT_EQ(book->jobs()[0].number, "J-9");
     EXPECT_TRUE(book->instruments().empty());
-    const QString copy = file() + ".before-schema-4";
+    const QString copy = file() + ".before-schema-5";
     ASSERT_TRUE(QFile::exists(copy));
     {
         QSqlDatabase db = QSqlDatabase::addDatabase("QSQLITE", "copy");

@@ -179,6 +179,8 @@ std::vector<InstrumentRow> demoInstruments()
         return InstrumentRow{QString::fromStdString(body["name"].get<std::string>()), kind, std::move(body), due(days)};
     };
     return {
+        row("objective", instrumentJson("40×", {{"pixel", "0.1736 um"}, {"error", "0.0006 um"}}), 210),
+        row("objective", instrumentJson("Brinell lens 2×", {{"pixel", "6.04 um"}, {"error", "0.02 um"}}), 64),
         row("calliper", instrumentJson("calliper C-07", {{"error", "0.02 mm"}, {"resolution", "0.01 mm"}}), 120),
         row("cell", instrumentJson("cell K-50", {{"capacity", "50 kN"}, {"class", "1"}}), 214),
         row("cell",
@@ -401,7 +403,11 @@ Expected<Done> fillDemo(Logbook& logbook)
          {},
          {{"direction", "along, at mid length"}}},
     };
-    for (const Json& job : demoHardness()) {
+    const HardnessDemo hardness = demoHardness();
+    for (const auto& [name, bytes] : hardness.pictures)
+        if (auto ok = logbook.keepPicture(0, name, bytes, operatorA); !ok)
+            return ok;
+    for (const Json& job : hardness.jobs) {
         const std::string number = job["job"]["number"];
         const auto id = logbook.addJob(job, operatorA, QString("job %1 imported").arg(number.c_str()));
         if (!id)

@@ -3,13 +3,24 @@
 #include "app/model/demo_hardness.h"
 
 #include "jobs/edits.h"
+#include "jobs/single_readings.h"
+#include "methods/common/figures.h"
 #include "methods/hardness/desk.h"
+#include "methods/hardness/from_picture.h"
+#include "sim/indent_camera.h"
 #include "sim/indented_piece.h"
+#include "store/logbook.h"
 #include "units/quantity.h"
+
+#include <QBuffer>
+#include <QImage>
 
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <array>
+#include <cmath>
+#include <numbers>
 
 namespace fortitor {
 namespace {
@@ -80,12 +91,12 @@ Json stainlessBar()
         one["notes"] = {{"finish", "ground"}, {"operator", seed % 2 == 0 ? "operator A" : "operator B"}};
         const IndentedPiece made{.core = number, .surface = number, .scatter = 0.006, .seed = seed};
         if (count > 0)
-            one["readings"] = readings(soft, made, "the number itself", count);
+            one["readings"] = readings(soft, made, "number", count);
         return one;
     };
     Json block{{"label", "block B"}, {"dimensions", {{"shape", "block"}, {"thickness", "10 mm"}}}};
     block["notes"] = {{"block", "92.4 HRB"}, {"after_change", "yes"}, {"finish", "ground"}};
-    block["readings"] = readings(soft, blockOf(92.4, 0.003, 5), "the number itself", 7);
+    block["readings"] = readings(soft, blockOf(92.4, 0.003, 5), "number", 7);
     job["specimens"].push_back(block);
     job["specimens"].push_back(piece("S1", 11, 96.4, 5));
     job["specimens"].push_back(piece("S2", 12, 98.6, 5));
@@ -93,8 +104,7 @@ Json stainlessBar()
     Json cone = piece("S3c", 14, 24.2, 0);
     cone["options"] = {{"scale", "HRC"}, {"expected", "24 HRC"}};
     cone["notes"]["after_change"] = "yes";
-    cone["readings"] =
-        readings(hard, {.core = 24.2, .surface = 24.2, .scatter = 0.015, .seed = 15}, "the number itself", 7);
+    cone["readings"] = readings(hard, {.core = 24.2, .surface = 24.2, .scatter = 0.015, .seed = 15}, "number", 7);
     job["specimens"].push_back(cone);
     job["specimens"].push_back(piece("S4", 16, 97.0, 2));
     job["specimens"].push_back(piece("S5", 17, 97.0, 0));
@@ -156,11 +166,62 @@ Json sillPins()
     return job;
 }
 
+/// The pictures that the readings of a specimen were taken from, with the ends where a person placed them.
+void photograph(HardnessDemo& demo, Json& job, const std::string& label, const std::array<std::string, 2>& names,
+                IndentShape shape, const PixelScale& scale)
+{
+    Json& specimen = *std::ranges::find_if(job["specimens"], [&](const Json& one) { return one["label"] == label; });
+    const auto length = [&](size_t k, size_t i) {
+        return parseQuantity(specimen["readings"][names[k]][i].get<std::string>(), Kind::Length)->base;
+    };
+    for (size_t i = 0; i < specimen["readings"][names[0]].size(); ++i) {
+        const IndentShot shot{.shape = shape,
+                              .first = length(0, i),
+                              .second = length(1, i),
+                              .pixel = scale.side,
+                              .angle = std::numbers::pi / 2 + 0.02 * (static_cast<double>(i % 5) - 2),
+                              .offX = static_cast<double>(i * 37 % 31) - 15,
+                              .offY = static_cast<double>(i * 53 % 23) - 11,
+                              .seed = 70 + i};
+        const GreyPicture seen = takeShot(shot);
+        const QImage image(seen.pixels.data(), seen.width, seen.height, seen.width, QImage::Format_Grayscale8);
+        QByteArray bytes;
+        QBuffer into(&bytes);
+        into.open(QIODevice::WriteOnly);
+        image.save(&into, "PNG");
+        const std::string name = fmt::format("{}-{}-{:02}.png", job["job"]["number"].get<std::string>(), label, i + 1);
+        MarkedIndent marked;
+        const double a = shot.first / 2 / shot.pixel, b = shot.second / 2 / shot.pixel;
+        const double c = std::cos(shot.angle), s = std::sin(shot.angle);
+        const double x = (shot.width - 1) / 2.0 + shot.offX, y = (shot.height - 1) / 2.0 + shot.offY;
+        const PixelPoint ends[] = {
+            {x - a * c, y - a * s}, {x + b * s, y - b * c}, {x + a * c, y + a * s}, {x - b * s, y + b * c}};
+        for (size_t k = 0; k < 4; ++k)
+            placeByHand(marked, k, ends[k]);
+        PictureTaken taken{.sha256 = Logbook::pictureDigest(bytes).toStdString(),
+                           .file = name,
+                           .pixel = formatSignificant(scale.side * 1000, 6) + " um",
+                           .scale = scale.words};
+        for (const PixelPoint& p : marked.ends)
+            taken.ends.push_back({std::round(p.x * 10) / 10, std::round(p.y * 10) / 10});
+        for (size_t k = 0; k < 2; ++k)
+            taken.doubts[names[k]] = formatSignificant(marked.doubts[k] * scale.side * 1000, 3) + " um";
+        specimen["pictures"].push_back(pictureJson(taken, i + 1));
+        demo.pictures.emplace_back(QString::fromStdString(name), bytes);
+    }
+}
+
 } // namespace
 
-std::vector<Json> demoHardness()
+HardnessDemo demoHardness()
 {
-    return {sillPins(), castBushes(), stainlessBar()};
+    HardnessDemo demo{{sillPins(), castBushes(), stainlessBar()}, {}};
+    // The pin that is half read came from the camera; of the bushes the one that is begun.
+    const PixelScale fine{0.1736e-3, 0.0006e-3 / std::sqrt(3.0), "objective 40×"};
+    const PixelScale coarse{6.04e-3, 0.02e-3 / std::sqrt(3.0), "objective Brinell lens 2×"};
+    photograph(demo, demo.jobs[0], "P2", {"diagonal_1", "diagonal_2"}, IndentShape::Square, fine);
+    photograph(demo, demo.jobs[1], "C5", {"diameter_1", "diameter_2"}, IndentShape::Round, coarse);
+    return demo;
 }
 
 } // namespace fortitor

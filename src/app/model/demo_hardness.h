@@ -3,11 +3,20 @@
 
 #include "jobs/job.h"
 
+#include <QByteArray>
+#include <QString>
+
+#include <utility>
 #include <vector>
 
 namespace fortitor {
 
-/// The demo's jobs of hardness, the newest first, with what the simulated testers read.
-std::vector<Json> demoHardness();
+struct HardnessDemo {
+    std::vector<Json> jobs; ///< the newest first
+    std::vector<std::pair<QString, QByteArray>> pictures; ///< names and files of those that readings stand on
+};
+
+/// The demo's jobs of hardness, with what the simulated testers read and saw.
+HardnessDemo demoHardness();
 
 } // namespace fortitor

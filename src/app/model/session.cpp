@@ -101,17 +101,19 @@ void Session::setStage(int stage)
 }
 
 /// Hands over to the writer what the document holds already, with what the lists show of it, as one step.
-void Session::take(const Command& command, Underway underway, const Signer& signer)
+void Session::take(const Command& command, Underway underway, const Signer& signer, LogbookWriter::Work before)
 {
     evaluate();
     underway_.push_back(std::move(underway));
     writer_.post(
         [id = jobId_, body = document_->shared(), command, rows = overview(), who = who_, signer,
-         broken = broken_](Logbook& book) -> Expected<Done> {
+         before = std::move(before), broken = broken_](Logbook& book) -> Expected<Done> {
             if (*broken)
                 return Problem{command.words, "the change before it was not kept", {}, {}};
             auto done = book.together([&]() -> Expected<Done> {
-                auto ok = book.keep(id, *body, command, who);
+                auto ok = before ? before(book) : Expected<Done>(Done{});
+                if (ok)
+                    ok = book.keep(id, *body, command, who);
                 if (ok && signer)
                     ok = book.sign(id, who, signer);
                 return ok ? book.keepOverview(id, rows) : ok;
@@ -170,7 +172,7 @@ void Session::saveBeside()
                              document_->json().dump(2, ' ', false, Json::error_handler_t::replace) + "\n");
 }
 
-bool Session::apply(const Command& command, Answered answered)
+bool Session::apply(const Command& command, Answered answered, LogbookWriter::Work before)
 {
     if (!isOpen() || command.changes.empty())
         return false;
@@ -187,7 +189,7 @@ bool Session::apply(const Command& command, Answered answered)
         emit failed(QString::fromStdString(ok.problem().text()));
         return false;
     }
-    take(command, {Underway::Applied, command.words, std::move(answered)});
+    take(command, {Underway::Applied, command.words, std::move(answered)}, {}, std::move(before));
     return true;
 }
 

@@ -67,7 +67,8 @@ public:
     /// Hears whether a change was kept.
     using Answered = std::function<void(bool)>;
     /// False, with `failed` told, when the command is refused; else `answered` hears once it is kept, or not.
-    bool apply(const Command& command, Answered answered = {});
+    /// `before`: what is written first, in the same step.
+    bool apply(const Command& command, Answered answered = {}, LogbookWriter::Work before = {});
     bool apply(const Expected<Command>& command, Answered answered = {});
     /// The same, signed by whoever works, in the same step.
     bool applySigned(const Expected<Command>& command, const Signer& signer);
@@ -130,7 +131,7 @@ private:
     void keepOverview();
     Expected<Done> putNow(const LogbookWriter::Work& before, const Expected<Command>& command,
                           const std::function<void()>& turn = {});
-    void take(const Command& command, Underway underway, const Signer& signer = {});
+    void take(const Command& command, Underway underway, const Signer& signer = {}, LogbookWriter::Work before = {});
     bool needsPhrase(const Command& command);
     void answer(int turn, const Expected<Done>& done);
     void takeBack(const Problem& why);

@@ -37,13 +37,14 @@ InstrumentsPage::InstrumentsPage(Session& session, LiveFrame& frame, QWidget* pa
     head->addWidget(add);
     column->addLayout(head);
     column->addWidget(label(
-        "Double click or F2 changes a cell. Kinds: cell, grips, platens, fixture, extensometer, calliper, adhesive "
-        "(its strength, and hours of cure). Classes are those of ISO 7500-1 and ISO 9513; errors come from the "
+        "Double click or F2 changes a cell. Kinds: cell, grips, platens, fixture, extensometer, calliper, objective "
+        "(length of a pixel), adhesive (its strength, and hours of cure). Classes are those of ISO 7500-1 and ISO 9513; errors come from the "
         "reference table.",
         "quiet"));
     setFocusPolicy(Qt::StrongFocus);
-    table_ = plainTable({"name", "kind", "class", "capacity, travel, strength", "error or cure", "good until", ""},
-                        "instrumentTable");
+    table_ =
+        plainTable({"name", "kind", "class", "capacity, travel, strength, pixel", "error or cure", "good until", ""},
+                   "instrumentTable");
     setFocusProxy(table_);
     column->addWidget(table_, 1);
     history_ = label({}, "quiet");
@@ -88,9 +89,10 @@ void InstrumentsPage::fill()
         put(table_, r, 1, row.kind);
         put(table_, r, 2, text("class"), true);
         put(table_, r, 3,
-            row.kind == "extensometer"   ? text("travel")
-                : row.kind == "adhesive" ? text("strength")
-                                         : text("capacity"),
+            row.kind == "extensometer"    ? text("travel")
+                : row.kind == "adhesive"  ? text("strength")
+                : row.kind == "objective" ? text("pixel")
+                                          : text("capacity"),
             true);
         put(table_, r, 4, row.kind == "adhesive" ? text("cure") : text("error"), true);
         put(table_, r, 5, row.due, true);
@@ -173,7 +175,7 @@ void InstrumentsPage::keep(int row)
     for (const InstrumentRow& kept : session_.logbook().instruments())
         if (kept.name == before)
             out.body = kept.body;
-    for (const char* key : {"class", "capacity", "travel", "strength", "error", "cure"})
+    for (const char* key : {"class", "capacity", "travel", "strength", "pixel", "error", "cure"})
         out.body.erase(key);
     out.body["name"] = s(out.name);
     const auto put = [&](const char* key, const QString& value, Kind kind) {
@@ -190,7 +192,9 @@ void InstrumentsPage::keep(int row)
     const bool glue = out.kind == "adhesive";
     bool good = out.kind == "extensometer" ? put("travel", text(3), Kind::Length)
         : glue                             ? put("strength", text(3), Kind::Stress)
-               : put("capacity", text(3), parseQuantity(s(text(3)), Kind::Torque) ? Kind::Torque : Kind::Force);
+        : out.kind == "objective"
+        ? put("pixel", text(3), Kind::Length)
+        : put("capacity", text(3), parseQuantity(s(text(3)), Kind::Torque) ? Kind::Torque : Kind::Force);
     good = (glue ? put("cure", text(4), Kind::Time) : put("error", text(4), Kind::Length)) && good;
     if (!text(2).isEmpty()) {
         const char* device = out.kind == "extensometer" ? "extensometer" : "force";

@@ -30,8 +30,8 @@ Expected<Done> aboveZero(double value, const char* what, const std::string& foun
     return Problem{what, '"' + found + '"', "a value above zero", {}};
 }
 
-/// What was pressed in, and the lengths that were read.
-Expected<Done> checkRead(const Pressed& pressed, bool byBall, std::span<const Quantity> lengths, const char* what)
+/// What was pressed in, and how.
+Expected<Done> checkPressed(const Pressed& pressed, bool byBall)
 {
     if (auto ok = aboveZero(pressed.force, "force", formatSignificant(pressed.force, 4) + " N"); !ok)
         return ok;
@@ -40,21 +40,39 @@ Expected<Done> checkRead(const Pressed& pressed, bool byBall, std::span<const Qu
             return ok;
     if (pressed.dwell && !(*pressed.dwell > 0))
         return Problem{"dwell", formatSignificant(*pressed.dwell, 3) + " s", "a time above zero", {}};
+    return Done{};
+}
+
+Expected<Done> checkLengths(std::span<const Quantity> lengths, const char* what)
+{
     for (const Quantity& one : lengths)
         if (auto ok = aboveZero(one.base, what, one.text); !ok)
             return ok;
     return Done{};
 }
 
-Term meanOfTwo(const std::array<Quantity, 2>& lengths, const std::string& what)
+Expected<Done> checkLengths(std::span<const Term> lengths, const char* what)
 {
-    return Term::mean({readAs("d1", lengths[0], what), readAs("d2", lengths[1], what + " across")})
-        .named("d", baseUnit(Kind::Length), "mean " + what);
+    for (const Term& one : lengths)
+        if (auto ok = aboveZero(one.value(), what, formatSignificant(one.value(), 4) + " mm"); !ok)
+            return ok;
+    return Done{};
+}
+
+std::array<Term, 2> asTerms(const std::array<Quantity, 2>& lengths, const std::string& what)
+{
+    return {readAs("d1", lengths[0], what), readAs("d2", lengths[1], what + " across")};
+}
+
+Term meanOfTwo(const std::array<Term, 2>& lengths, const std::string& what)
+{
+    return Term::mean({lengths[0], lengths[1]}).named("d", baseUnit(Kind::Length), "mean " + what);
 }
 
 Term forceTerm(const Pressed& pressed)
 {
-    return Term::leaf("F", pressed.force, baseUnit(Kind::Force), 0, {}, "force");
+    return Term::leaf("F", pressed.force, baseUnit(Kind::Force), pressed.forceDoubt,
+                      {"test force, ±1 % as of a verified tester"}, "force");
 }
 
 void say(IndentReading& indent, const char* code, Severity severity, std::string text, std::string advice = {})
@@ -133,9 +151,23 @@ Expected<IndentReading> rockwellIndent(const HardnessScale& scale, const Quantit
     return indent;
 }
 
+double verifiedForceDoubt(double force)
+{
+    return 0.01 * force / rectangle;
+}
+
 Expected<IndentReading> brinellIndent(const Pressed& pressed, const std::array<Quantity, 2>& diameters)
 {
-    if (auto ok = checkRead(pressed, true, diameters, "diameter"); !ok)
+    if (auto ok = checkLengths(diameters, "diameter"); !ok)
+        return ok.problem();
+    return brinellIndent(pressed, asTerms(diameters, "diameter"));
+}
+
+Expected<IndentReading> brinellIndent(const Pressed& pressed, const std::array<Term, 2>& diameters)
+{
+    if (auto ok = checkPressed(pressed, true); !ok)
+        return ok.problem();
+    if (auto ok = checkLengths(diameters, "diameter"); !ok)
         return ok.problem();
     const Term d = meanOfTwo(diameters, "diameter");
     const double D = pressed.ball;
@@ -145,7 +177,7 @@ Expected<IndentReading> brinellIndent(const Pressed& pressed, const std::array<Q
     const Term ball = Term::leaf("D", D, baseUnit(Kind::Length), 0, {}, "ball");
     const Term cap = ball - root(square(ball) - square(d));
     IndentReading indent{.depth = cap.value() / 2, .across = d.value(), .leastThickness = 8 * cap.value() / 2};
-    compareTwo(indent, diameters[0].base, diameters[1].base, 0.05, "diameters");
+    compareTwo(indent, diameters[0].value(), diameters[1].value(), 0.05, "diameters");
     const Term number =
         Term::constant(0.102, "0.102") * Term::constant(2) * forceTerm(pressed) / (Term::pi() * ball * cap);
     const double share = d.value() / D;
@@ -160,12 +192,21 @@ Expected<IndentReading> brinellIndent(const Pressed& pressed, const std::array<Q
 
 Expected<IndentReading> vickersIndent(const Pressed& pressed, const std::array<Quantity, 2>& diagonals)
 {
-    if (auto ok = checkRead(pressed, false, diagonals, "diagonal"); !ok)
+    if (auto ok = checkLengths(diagonals, "diagonal"); !ok)
+        return ok.problem();
+    return vickersIndent(pressed, asTerms(diagonals, "diagonal"));
+}
+
+Expected<IndentReading> vickersIndent(const Pressed& pressed, const std::array<Term, 2>& diagonals)
+{
+    if (auto ok = checkPressed(pressed, false); !ok)
+        return ok.problem();
+    if (auto ok = checkLengths(diagonals, "diagonal"); !ok)
         return ok.problem();
     const Term d = meanOfTwo(diagonals, "diagonal");
     // A square pyramid of 136° between faces is a seventh of its diagonal deep.
     IndentReading indent{.depth = d.value() / 7, .across = d.value(), .leastThickness = 1.5 * d.value()};
-    compareTwo(indent, diagonals[0].base, diagonals[1].base, 0.05, "diagonals");
+    compareTwo(indent, diagonals[0].value(), diagonals[1].value(), 0.05, "diagonals");
     checkPyramid(indent);
     const HardnessScale& scale = *findHardnessScale("HV");
     indent.read = (Term::constant(0.1891, "0.1891") * forceTerm(pressed) / square(d))
@@ -176,7 +217,23 @@ Expected<IndentReading> vickersIndent(const Pressed& pressed, const std::array<Q
 
 Expected<IndentReading> knoopIndent(const Pressed& pressed, const std::vector<Quantity>& diagonalOrHalves)
 {
-    if (auto ok = checkRead(pressed, false, diagonalOrHalves, "long diagonal"); !ok)
+    if (auto ok = checkLengths(diagonalOrHalves, "long diagonal"); !ok)
+        return ok.problem();
+    std::vector<Term> terms;
+    const bool two = diagonalOrHalves.size() == 2;
+    for (size_t i = 0; i < diagonalOrHalves.size(); ++i)
+        terms.push_back(readAs(two ? "L" + std::to_string(i + 1) : "L", diagonalOrHalves[i],
+                               !two         ? "long diagonal"
+                                   : i == 0 ? "half of the long diagonal"
+                                            : "the other half"));
+    return knoopIndent(pressed, terms);
+}
+
+Expected<IndentReading> knoopIndent(const Pressed& pressed, const std::vector<Term>& diagonalOrHalves)
+{
+    if (auto ok = checkPressed(pressed, false); !ok)
+        return ok.problem();
+    if (auto ok = checkLengths(diagonalOrHalves, "long diagonal"); !ok)
         return ok.problem();
     if (diagonalOrHalves.empty() || diagonalOrHalves.size() > 2)
         return Problem{"long diagonal",
@@ -184,13 +241,13 @@ Expected<IndentReading> knoopIndent(const Pressed& pressed, const std::vector<Qu
                        "the long diagonal, or its two halves",
                        {}};
     const bool halves = diagonalOrHalves.size() == 2;
-    const Term L = halves ? (readAs("L1", diagonalOrHalves[0], "half of the long diagonal")
-                             + readAs("L2", diagonalOrHalves[1], "the other half"))
-                                .named("L", baseUnit(Kind::Length), "long diagonal")
-                          : readAs("L", diagonalOrHalves[0], "long diagonal");
+    const Term L = halves
+        ? (diagonalOrHalves[0] + diagonalOrHalves[1]).named("L", baseUnit(Kind::Length), "long diagonal")
+        : diagonalOrHalves[0];
     IndentReading indent{.depth = L.value() / 30.5, .across = L.value(), .leastThickness = L.value() / 3};
     if (halves)
-        compareTwo(indent, diagonalOrHalves[0].base, diagonalOrHalves[1].base, 0.10, "halves of the long diagonal");
+        compareTwo(indent, diagonalOrHalves[0].value(), diagonalOrHalves[1].value(), 0.10,
+                   "halves of the long diagonal");
     checkPyramid(indent);
     const HardnessScale& scale = *findHardnessScale("HK");
     indent.read = (Term::constant(1.451, "1.451") * forceTerm(pressed) / square(L))

@@ -44,7 +44,11 @@ struct Pressed {
     double force = 0; ///< N
     double ball = 0; ///< mm, Brinell only
     std::optional<double> dwell{}; ///< s
+    double forceDoubt = 0; ///< N, standard uncertainty
 };
+
+/// What the force of a tester that was verified may be off by: ±1 %, as a standard uncertainty in N.
+double verifiedForceDoubt(double force);
 
 /// From two diameters across, mm: HBW = 0.102·2F/(πD(D−√(D²−d²))).
 Expected<IndentReading> brinellIndent(const Pressed& pressed, const std::array<Quantity, 2>& diameters);
@@ -52,5 +56,10 @@ Expected<IndentReading> brinellIndent(const Pressed& pressed, const std::array<Q
 Expected<IndentReading> vickersIndent(const Pressed& pressed, const std::array<Quantity, 2>& diagonals);
 /// From the long diagonal, mm, whole or by its halves: HK = 1.451F/L².
 Expected<IndentReading> knoopIndent(const Pressed& pressed, const std::vector<Quantity>& diagonalOrHalves);
+
+/// The same from lengths that come about in another way than keyed, each with what it stands on.
+Expected<IndentReading> brinellIndent(const Pressed& pressed, const std::array<Term, 2>& diameters);
+Expected<IndentReading> vickersIndent(const Pressed& pressed, const std::array<Term, 2>& diagonals);
+Expected<IndentReading> knoopIndent(const Pressed& pressed, const std::vector<Term>& diagonalOrHalves);
 
 } // namespace fortitor

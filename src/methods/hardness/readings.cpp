@@ -153,7 +153,7 @@ std::optional<double> placeOf(const std::vector<Row>* list, size_t i)
 std::vector<EntryWay> entryWays(HardnessScale::By by)
 {
     using enum HardnessScale::By;
-    const EntryWay number{"the number itself", {"value"}};
+    const EntryWay number{"number", {"value"}};
     switch (by) {
     case Rockwell: return {number, {"depth", {"depth"}}};
     case Brinell: return {{"diameters", {"diameter_1", "diameter_2"}}, number};

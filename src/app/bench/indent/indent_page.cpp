@@ -7,6 +7,7 @@
 #include "app/widgets/basics.h"
 #include "app/widgets/hands.h"
 #include "app/bench/indent/length_text.h"
+#include "app/bench/indent/picture_panel.h"
 #include "app/bench/measure/note_picker.h"
 #include "jobs/edits.h"
 #include "jobs/json_at.h"
@@ -67,7 +68,9 @@ void IndentPage::refresh()
     const SpecimenInput& input = session_.specimen().input;
     auto desk = deskOf(input);
     side_->setVisible(static_cast<bool>(desk));
-    map_->setVisible(static_cast<bool>(desk));
+    map_->setVisible(desk && !byPicture_ && !showsKept_);
+    if (!desk)
+        picture_->hide();
     trouble_->setVisible(!desk);
     if (!desk) {
         profile_->hide();
@@ -91,6 +94,9 @@ void IndentPage::refresh()
         for (size_t i = 0; i < fields_.size(); ++i)
             fields_[i]->setText(draft != drafts_.end() && i < draft->second.size() ? draft->second[i] : QString());
     }
+    picture_->setSetting(desk_->setting);
+    if (other)
+        showPicturePanel(false);
     showAround();
     if (other && isVisible())
         enter(); // the next figure can be typed at once
@@ -127,6 +133,14 @@ void IndentPage::buildWays(bool otherPiece)
             if (ways_[i].words == last)
                 way_ = i;
         }
+        wayPicture_ = nullptr;
+        if (desk_->setting.scale->by != HardnessScale::By::Rockwell) {
+            wayPicture_ = button("picture", "link", "indent-way-picture");
+            wayPicture_->setToolTip("Ends found on a picture, or placed by hand (Alt+P)");
+            wayPicture_->setFocusPolicy(Qt::TabFocus);
+            connect(wayPicture_, &QPushButton::clicked, this, &IndentPage::choosePicture);
+            wayRow_->addWidget(wayPicture_);
+        }
         wayRow_->addStretch();
     }
     const size_t before = way_;
@@ -146,8 +160,9 @@ void IndentPage::buildWays(bool otherPiece)
     // One way a piece: the others would part its readings.
     for (int i = 0; i < wayRow_->count(); ++i)
         if (auto* b = qobject_cast<QPushButton*>(wayRow_->itemAt(i)->widget())) {
-            const bool mine = static_cast<size_t>(i) == way_;
-            b->setEnabled(mine || desk_->indents.empty());
+            const bool mine = b == wayPicture_ ? byPicture_ : !byPicture_ && static_cast<size_t>(i) == way_;
+            b->setEnabled(mine || desk_->indents.empty()
+                          || (b == wayPicture_ ? picturesWork() : static_cast<size_t>(i) == way_));
             b->setStyleSheet(mine ? "color: " + pal().ink.name() : QString());
             b->setToolTip(b->isEnabled() ? QString() : "This piece was begun in another way; one way a piece.");
         }
@@ -179,6 +194,7 @@ void IndentPage::buildNotes()
 
 void IndentPage::chooseWay(size_t way)
 {
+    showPicturePanel(false);
     way_ = way;
     QSettings().setValue("indentWay/" + q(std::string(desk_->setting.scale->name)), q(ways_[way].words));
     buildFields();
@@ -267,6 +283,8 @@ void IndentPage::showTried()
         words << "depth " + lengthText(one.reading.depth)
               << "next one " + lengthText(leastApart(desk_->setting, one.reading.across)) + " away";
     }
+    if (byPicture_ && picture_->reading() && picture_->reading()->budget.expanded > 0)
+        words.prepend("± " + q(formatSignificant(picture_->reading()->budget.expanded, 2)));
     triedWords_->setText(words.join(" · "));
 }
 
@@ -276,7 +294,7 @@ void IndentPage::take(size_t i)
         choose(std::nullopt);
     if (fields_[i]->text().trimmed().isEmpty())
         return say("Nothing typed.");
-    if (i + 1 < fields_.size()) {
+    if (i + 1 < fields_.size() && !byPicture_) {
         const TriedIndent tried = tryIndent(session_.specimen().input, ways_[way_], typed(), place());
         if (tried.problem && tried.field == ways_[way_].names[i])
             return say(q(tried.problem->text()), "wrong");
@@ -290,6 +308,8 @@ void IndentPage::take(size_t i)
 
 void IndentPage::keep()
 {
+    if (byPicture_ && !picture_->ready())
+        return say(picture_->busy() ? "The picture is still being read." : "No indent is told on a picture yet.");
     const TriedIndent tried = tryIndent(session_.specimen().input, ways_[way_], typed(), place());
     if (tried.problem)
         return say(q(tried.problem->text()), "wrong");
@@ -322,18 +342,32 @@ void IndentPage::keep()
     }
     const std::string words = "indent " + std::to_string(tried.indent->number) + " of " + session_.specimen().label
         + ": " + (tried.indent->reading.notation.empty() ? "no number" : tried.indent->reading.notation);
-    const auto command = edits::takeReading(session_.document(), session_.current(), texts, place(), words);
+    const auto picture = byPicture_ ? std::optional(picture_->taken(ways_[way_].names)) : std::nullopt;
+    LogbookWriter::Work original; // of the picture, kept in the same step
+    if (picture)
+        original = [job = session_.jobId(), name = picture_->fileName(), bytes = picture_->bytes(),
+                    who = session_.who()](Logbook& book) { return book.keepPicture(job, name, bytes, who); };
+    const auto command = edits::takeReading(session_.document(), session_.current(), texts, place(), words, picture);
     if (!command)
         return say(q(command.problem().text()), "wrong");
     for (PadField* field : fields_)
         field->setText({}); // not clear(): that could be undone by itself
-    const bool taken = session_.apply(*command, [self = QPointer(this), whose = standsAt_, kept](bool was) {
-        if (self)
-            self->answered(whose, kept, was);
-    });
+    const bool taken = session_.apply(
+        *command,
+        [self = QPointer(this), whose = standsAt_, kept](bool was) {
+            if (self)
+                self->answered(whose, kept, was);
+        },
+        std::move(original));
     if (!taken)
         return answered(standsAt_, kept, false);
     say({});
+    if (byPicture_) {
+        picture_->remember(q(tried.indent->reading.notation));
+        picture_->clear();
+        if (!picture_->openNext())
+            say("That was the last picture of its folder.");
+    }
     fields_.front()->setFocus();
     flash();
 }
@@ -365,6 +399,8 @@ void IndentPage::fromTester()
     const auto next = place();
     const size_t n = desk_->indents.size();
     const double number = indentedNumber(piece, n, next ? next->depth : std::nullopt);
+    if (byPicture_)
+        return shootTester(number, n);
     const double uneven = 0.004 * (static_cast<double>(n * 7 % 5) - 2);
     const auto texts = readingsOf(desk_->setting, ways_[way_], number, uneven);
     for (size_t k = 0; k < fields_.size(); ++k)
@@ -388,6 +424,7 @@ void IndentPage::choose(std::optional<size_t> indent)
     chosen_ = indent;
     map_->setChosen(indent);
     list_->setChosen(indent);
+    showPictureOf(indent);
     aside_->setEnabled(!desk_->indents.empty());
     if (indent)
         say(QString("Indent %1: ").arg(*indent + 1)
@@ -431,7 +468,11 @@ void IndentPage::showAround()
     const size_t all = std::max(desk_->places.size(), n);
     if (chosen_ && *chosen_ >= n)
         chosen_.reset();
-    title_->setText(desk_->traverse             ? QString("Traverse from the surface, %1 indents").arg(all)
+    hint_->setText(byPicture_ || showsKept_
+                       ? "Drag an end to put it right, or choose it with 1 to 4 and nudge it with the arrows."
+                       : "Enter takes a figure and goes on. Places are planned on Measure.");
+    title_->setText(byPicture_                  ? QString("Indent %1, from its picture").arg(n + 1)
+                        : desk_->traverse       ? QString("Traverse from the surface, %1 indents").arg(all)
                         : desk_->places.empty() ? QString("Indents without a plan of places")
                         : n >= desk_->places.size()
                         ? QString("All %1 planned indents are made").arg(desk_->places.size())
@@ -460,7 +501,7 @@ void IndentPage::showAround()
     for (size_t i = 0; outcome && desk_->traverse && i < outcome->views.size() && !profile; ++i)
         if (std::holds_alternative<ScatterView>(outcome->views[i]))
             profile = &outcome->views[i];
-    profile_->setVisible(profile && height() > 430);
+    profile_->setVisible(profile && !byPicture_ && !showsKept_ && height() > 430);
     if (profile) {
         Plot plot = plotOf(*profile, units());
         plot.names = Plot::Names::Row;
@@ -520,6 +561,7 @@ QStringList IndentPage::keys() const
     return {"Enter|takes the figure and goes on; behind the last one it takes the indent",
             "I|the next indent by the simulated tester",
             "↑ ↓|back and on through the indents",
+            "Alt+P|a picture of the indent; 1 to 4 chooses an end, the arrows nudge it",
             "Alt+A|sets the chosen indent aside, with a reason",
             "Ctrl+Z|takes the last indent back",
             "Ctrl+→|the next piece"};

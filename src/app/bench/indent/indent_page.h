@@ -13,6 +13,8 @@
 
 namespace fortitor {
 
+class PicturePanel;
+
 /// Where indents are made and read: the piece with its places, the fields of the chosen way of reading, the number as
 /// it comes about, the readings so far. Enter takes a reading and goes on; nothing needs the mouse.
 class IndentPage : public Page {
@@ -21,7 +23,13 @@ public:
     explicit IndentPage(Session& session, QWidget* parent = nullptr);
     void refresh() override;
     void enter() override;
+    /// Reads an indent from the picture in that file.
+    void openPicture(const QString& file);
     [[nodiscard]] QStringList keys() const override;
+
+protected:
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
 
 signals:
     void readAsked();
@@ -33,6 +41,12 @@ private:
     [[nodiscard]] std::string draftName() const { return standsAt_ + "/" + std::to_string(way_); }
     void buildFields();
     void buildNotes();
+    void buildPicture();
+    void choosePicture();
+    void showPicturePanel(bool on);
+    void pictureRead();
+    void showPictureOf(std::optional<size_t> indent);
+    [[nodiscard]] bool picturesWork() const;
     void chooseWay(size_t way);
     void take(size_t field);
     void keep();
@@ -50,6 +64,7 @@ private:
     [[nodiscard]] std::optional<Spot> place() const;
     void flash();
     void fromTester();
+    void shootTester(double number, size_t n);
 
     std::optional<Desk> desk_;
     std::vector<EntryWay> ways_;
@@ -60,8 +75,12 @@ private:
     QString queried_; ///< what was typed when a doubt was told
     std::vector<PadField*> fields_;
     PieceMap* map_ = nullptr;
+    PicturePanel* picture_ = nullptr;
+    QPushButton* wayPicture_ = nullptr;
+    bool byPicture_ = false, showsKept_ = false;
     PlotView* profile_ = nullptr;
-    QLabel *title_ = nullptr, *head_ = nullptr, *scale_ = nullptr, *tried_ = nullptr, *triedWords_ = nullptr;
+    QLabel *title_ = nullptr, *hint_ = nullptr, *head_ = nullptr, *scale_ = nullptr, *tried_ = nullptr,
+           *triedWords_ = nullptr;
     QLabel *message_ = nullptr, *mean_ = nullptr, *block_ = nullptr, *trouble_ = nullptr;
     QWidget* side_ = nullptr;
     QVBoxLayout* fieldRows_ = nullptr;

@@ -2,6 +2,8 @@
 // How the page is put together.
 #include "app/bench/indent/indent_page.h"
 
+#include "app/bench/indent/picture_panel.h"
+
 #include "app/theme/theme.h"
 #include "app/theme/units.h"
 #include "app/widgets/basics.h"
@@ -32,7 +34,8 @@ void IndentPage::build()
     title_ = label({}, "head");
     title_->setObjectName("indentTitle");
     left->addWidget(title_);
-    left->addWidget(label("Enter takes a figure and goes on. Places are planned on Measure.", "quiet"));
+    hint_ = label({}, "quiet");
+    left->addWidget(hint_);
     trouble_ = label({}, "warn");
     trouble_->setObjectName("indentTrouble");
     trouble_->setWordWrap(true);
@@ -41,6 +44,8 @@ void IndentPage::build()
     left->addWidget(trouble_, 1);
     map_ = new PieceMap;
     left->addWidget(map_, 3);
+    buildPicture();
+    left->addWidget(picture_, 5);
     profile_ = new PlotView;
     profile_->setObjectName("indentProfile");
     profile_->setMinimumHeight(150);

@@ -14,4 +14,14 @@ inline QString lengthText(double mm)
                                                   : QString::number(mm, 'g', 3) + " mm";
 }
 
+/// 1, 2 or 5 times a power of ten, at most that long.
+inline double roundLength(double most)
+{
+    const double power = std::pow(10, std::floor(std::log10(most)));
+    for (const double step : {5.0, 2.0, 1.0})
+        if (step * power <= most)
+            return step * power;
+    return power;
+}
+
 } // namespace fortitor

@@ -21,16 +21,6 @@ constexpr double around = 14; // px round the piece
 constexpr double scaleRoom = 30; // px below it for the bar
 constexpr double leastDrawn = 9; // px an indent is drawn across at least
 
-/// 1, 2 or 5 times a power of ten, at most that long.
-double roundLength(double most)
-{
-    const double power = std::pow(10, std::floor(std::log10(most)));
-    for (const double step : {5.0, 2.0, 1.0})
-        if (step * power <= most)
-            return step * power;
-    return power;
-}
-
 } // namespace
 
 PieceMap::PieceMap(QWidget* parent) : QWidget(parent)
