@@ -11,6 +11,8 @@
 #include <fmt/format.h>
 
 #include <cmath>
+#include <fstream>
+#include <iterator>
 #include <memory>
 
 namespace fortitor::cli {
@@ -18,7 +20,7 @@ namespace {
 
 /// What was typed behind the flags.
 struct Typed {
-    std::string force, ball, dwell, scale, depth, from, to, file, kind;
+    std::string force, ball, dwell, scale, depth, from, to, file, kind, table;
     std::string material = "steel";
     std::vector<std::string> lengths;
 };
@@ -215,7 +217,18 @@ int convert(const Typed& typed)
     const HardnessScale* to = scaleOf(typed.to);
     if (!from || !to)
         return wrongInput;
-    const auto converted = convertHardness(number->base, *from, *to, typed.material);
+    auto converted = Expected<Converted>(Problem{});
+    if (typed.table.empty()) {
+        converted = convertHardness(number->base, *from, *to, typed.material);
+    } else {
+        std::ifstream file(typed.table, std::ios::binary);
+        if (!file)
+            return wrong({typed.table, "no file that can be read", "a table of conversion", {}});
+        const auto own = readConversionTable(std::string(std::istreambuf_iterator<char>(file), {}), typed.table);
+        if (!own)
+            return wrong(own.problem());
+        converted = convertByTable(number->base, *from, *to, *own);
+    }
     Json j;
     j["value"] = nullptr;
     j["table"] = nullptr;
@@ -273,6 +286,7 @@ std::function<int()> hardnessCommands(CLI::App& app)
     convertCommand->add_option("--from", typed->from, "\"45 HRC\"")->required();
     convertCommand->add_option("--to", typed->to, "HV, HBW, HRB …")->required();
     convertCommand->add_option("--material", typed->material, "steel (not austenitic)");
+    convertCommand->add_option("--table", typed->table, "A table of your own, CSV");
 
     return [=] {
         using enum HardnessScale::By;

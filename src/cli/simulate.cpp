@@ -1,11 +1,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/commands.h"
 #include "jobs/job.h"
+#include "jobs/single_readings.h"
+#include "methods/hardness/desk.h"
+#include "methods/hardness/hardness.h"
 #include "sim/catalogue.h"
+#include "sim/indented_piece.h"
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <filesystem>
+#include <map>
 
 namespace fortitor::cli {
 namespace {
@@ -36,6 +42,90 @@ Json jobFor(const CatalogueEntry& entry, const SimulatedRun& run, std::uint64_t 
     return j;
 }
 
+/// The readings of a simulated tester, as a job's specimen has them.
+Json indentsOf(const IndentedKind& kind, const IndentedPiece& piece, const std::map<std::string, std::string>& options)
+{
+    SpecimenInput input;
+    input.options = options;
+    const HardnessSetting setting = *settingOf(input);
+    const auto ways = entryWays(setting.scale->by);
+    const EntryWay& way = *std::ranges::find(ways, std::string(kind.way), &EntryWay::words);
+    IndentReading sized;
+    estimateSize(setting, piece.surface, sized);
+    const auto places = kind.step > 0
+        ? planTraverse(kind.first, kind.step, kind.count, leastApart(setting, sized.across) * 1.4)
+        : std::vector<Spot>();
+    Json lists;
+    for (size_t i = 0; i < kind.count; ++i) {
+        const auto depth = i < places.size() ? places[i].depth : std::nullopt;
+        for (const auto& [name, text] : readingsOf(setting, way, indentedNumber(piece, i, depth)))
+            lists[name].push_back(withUnit(*findMethod(hardness().id, options)->intake.find(name), text));
+        if (i >= places.size())
+            continue;
+        for (const PadChannel& column : findMethod(hardness().id, options)->intake.columns) {
+            const auto put = [&](double mm) { lists[column.name].push_back(fmt::format("{:.4f} mm", mm)); };
+            if (column.role == PadChannel::Role::X)
+                put(places[i].x);
+            if (column.role == PadChannel::Role::Y)
+                put(places[i].y);
+            if (column.role == PadChannel::Role::Depth)
+                put(*places[i].depth);
+        }
+    }
+    return lists;
+}
+
+/// A line an indent.
+std::string indentsCsv(const Json& lists)
+{
+    std::string text = "indent";
+    size_t rows = 0;
+    for (const auto& [name, list] : lists.items()) {
+        text += "," + name;
+        rows = std::max(rows, list.size());
+    }
+    for (size_t i = 0; i < rows; ++i) {
+        text += fmt::format("\n{}", i + 1);
+        for (const auto& [name, list] : lists.items())
+            text += "," + list[i].get<std::string>();
+    }
+    return text + "\n";
+}
+
+int simulateIndents(const IndentedKind& kind, std::uint64_t seed, const std::string& out, const std::string& jobFile)
+{
+    const IndentedPiece piece = drawPiece(kind, seed);
+    std::map<std::string, std::string> options;
+    for (const auto& [key, value] : kind.options)
+        if (!key.empty())
+            options[std::string(key)] = value;
+    const Json lists = indentsOf(kind, piece, options);
+    auto written = writeFileWhole(out, indentsCsv(lists));
+    if (written && !jobFile.empty()) {
+        Json j;
+        j["fortitor_job"] = 1;
+        j["job"] = {{"number", fmt::format("SIM-{}", seed)}, {"title", kind.words}};
+        j["method"] = hardness().id;
+        j["material"] = {{"name", kind.material}};
+        for (const auto& [key, value] : options)
+            j["options"][key] = value;
+        j["specimens"] = Json::array({Json{{"label", fmt::format("{}-{}", kind.name, seed)},
+                                           {"dimensions", {{"shape", kind.shape}}},
+                                           {"readings", lists}}});
+        const Method& method = *findMethod(hardness().id, options);
+        const std::string symbol(kind.truth);
+        const auto truth = kind.depthAt > 0 ? trueDepthAt(piece, kind.depthAt) : std::optional(piece.core);
+        if (truth)
+            j["truth"][symbol] = {{"value", *truth}, {"unit", unitOf(*method.findResult(symbol)).symbol}};
+        written = writeFileWhole(jobFile, j.dump(2) + "\n");
+    }
+    if (!written) {
+        fmt::print(stderr, "fortitor-cli: {}\n", written.problem().text());
+        return otherFailure;
+    }
+    return done;
+}
+
 } // namespace
 
 int simulate(const std::string& specimen, std::uint64_t seed, const std::string& out, const std::string& jobFile)
@@ -43,10 +133,15 @@ int simulate(const std::string& specimen, std::uint64_t seed, const std::string&
     if (specimen == "list") {
         for (const CatalogueEntry& e : catalogue())
             fmt::print("{:<22}{:<20}{}\n", e.name, e.method, e.words);
+        for (const IndentedKind& e : indentedKinds())
+            fmt::print("{:<22}{:<20}{}\n", e.name, hardness().id, e.words);
         return done;
     }
     const CatalogueEntry* entry = findCatalogueEntry(specimen);
-    if (!entry || !findMethod(entry->method)) {
+    const auto indented = std::ranges::find(indentedKinds(), specimen, &IndentedKind::name);
+    if (indented != indentedKinds().end() && !out.empty())
+        return simulateIndents(*indented, seed, out, jobFile);
+    if (indented == indentedKinds().end() && !entry) {
         fmt::print(stderr,
                    "fortitor-cli: --specimen: found \"{}\", wanted a name of the catalogue. See --specimen list\n",
                    specimen);

@@ -101,6 +101,13 @@ Json specimenJson(const SpecimenOutcome& s, const Job& job)
     outcomeJson(*s.outcome, j);
     if (!job.method->readingsKey.empty())
         j[job.method->readingsKey] = readingsJson(s.outcome->readings);
+    for (const ReadingGroup& group : s.outcome->groups)
+        j["zones"][group.name] = {{"n", group.values.size()},
+                                  {"mean", group.mean},
+                                  {"sd", group.values.size() > 1 ? Json(group.sd) : Json(nullptr)},
+                                  {"min", group.least},
+                                  {"max", group.greatest},
+                                  {"unit", group.unit->symbol}};
     j["verdict"] = verdictName(s.verdict);
     if (!s.excludedBecause.empty())
         j["excluded"] = s.excludedBecause;

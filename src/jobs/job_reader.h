@@ -62,6 +62,7 @@ private:
     void singleReadings(const Json& list, Specimen& s, const std::string& path);
     std::optional<Quantity> readingOf(const PadChannel& column, const Json& value, const std::string& path);
     void places(const Json& item, Specimen& s, const std::string& path);
+    void zones(const Json& item, Specimen& s, const std::string& path);
     void pictures(const Json& item, Specimen& s, const std::string& path);
     std::vector<std::array<double, 2>> pixels(const Json& one, const char* key, const std::string& at);
     void person(const Json& item, Specimen& s, const std::string& path);

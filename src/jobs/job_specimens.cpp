@@ -41,10 +41,11 @@ void JobReader::specimens()
         record(item, s, path);
         places(item, s, path + "places");
         pictures(item, s, path + "pictures");
+        zones(item, s, path + "zones.");
         person(item, s, path);
         unknown(item,
                 {"label", "dimensions", "options", "record", "readings", "notes", "settled", "excluded", "truth",
-                 "done", "checks", "rehearsal", "corrections", "places", "pictures"},
+                 "done", "checks", "rehearsal", "corrections", "places", "pictures", "zones"},
                 path);
         if (problem_)
             return;
@@ -324,6 +325,29 @@ void JobReader::pictures(const Json& item, Specimen& s, const std::string& path)
         if (problem_)
             return;
         s.pictures.push_back(std::move(picture));
+    }
+}
+
+/// Parts of the piece: names with lists of reading numbers, each reading in one part at most.
+void JobReader::zones(const Json& item, Specimen& s, const std::string& path)
+{
+    if (!has(item, "zones"))
+        return;
+    if (!item["zones"].is_object())
+        return fail({path, item["zones"].dump().substr(0, 40), "names with lists of reading numbers", {}});
+    std::set<size_t> seen;
+    for (const auto& [name, list] : item["zones"].items()) {
+        const auto isNumber = [](const Json& n) { return n.is_number_unsigned() && n.get<size_t>() > 0; };
+        if (!list.is_array() || !std::ranges::all_of(list, isNumber))
+            return fail({path + name, list.dump().substr(0, 40), "a list of reading numbers, from 1", {}});
+        for (const Json& n : list) {
+            if (!seen.insert(n.get<size_t>()).second)
+                return fail({path + name,
+                             fmt::format("reading {} for the second time", n.get<size_t>()),
+                             "each reading in one zone",
+                             {}});
+            s.input.zones[name].push_back(n.get<size_t>());
+        }
     }
 }
 

@@ -1,12 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "jobs/single_readings.h"
 
+#include "jobs/edits.h"
 #include "jobs/pad.h"
 
 #include <fmt/format.h>
 
 #include <algorithm>
 #include <iterator>
+#include <set>
 
 namespace fortitor {
 
@@ -59,7 +61,8 @@ Command places(const JobDocument& document, size_t index, const std::vector<Spot
 
 Expected<Command> takeReading(const JobDocument& document, size_t index,
                               const std::map<std::string, std::string>& texts, const std::optional<Spot>& place,
-                              const std::string& words, const std::optional<PictureTaken>& picture)
+                              const std::string& words, const std::optional<PictureTaken>& picture,
+                              const std::string& when)
 {
     std::map<std::string, std::string> all = texts;
     if (place)
@@ -82,7 +85,32 @@ Expected<Command> takeReading(const JobDocument& document, size_t index,
         beside.append(fmt::format("/specimens/{}/pictures", index), pictureJson(*picture, table.rows + 1));
         std::ranges::move(beside.take().changes, std::back_inserter(command->changes));
     }
+    const std::string& stamp = document.job().method->intake.stamp;
+    if (command && !when.empty() && !stamp.empty() && table.rows == 0)
+        std::ranges::move(note(document, index, stamp, when).changes, std::back_inserter(command->changes));
     return command;
+}
+
+Command zone(const JobDocument& document, size_t index, const std::string& name, const std::vector<size_t>& readings)
+{
+    const std::set<size_t> moved(readings.begin(), readings.end());
+    std::map<std::string, std::set<size_t>> zones;
+    for (const auto& [each, numbers] : document.job().specimens[index].input.zones)
+        for (const size_t n : numbers)
+            if (!moved.contains(n))
+                zones[each].insert(n);
+    if (!name.empty())
+        zones[name].insert(moved.begin(), moved.end());
+    Json all = Json::object();
+    for (const auto& [each, numbers] : zones)
+        if (!numbers.empty())
+            all[each] = numbers;
+    const std::string& label = document.job().specimens[index].label;
+    return CommandBuilder(document,
+                          name.empty() ? fmt::format("{} readings of {} out of their zone", moved.size(), label)
+                                       : fmt::format("{} readings of {} to zone {}", moved.size(), label, name))
+        .set(fmt::format("/specimens/{}/zones", index), all.empty() ? std::optional<Json>() : std::optional(all))
+        .take();
 }
 
 Expected<Command> strikeReading(const JobDocument& document, size_t index, size_t row, const std::string& who,

@@ -30,11 +30,15 @@ namespace edits {
 /// Where the readings of a specimen are to be taken, in their order.
 Command places(const JobDocument& document, size_t index, const std::vector<Spot>& places, const std::string& words);
 
-/// One reading behind those that stand: the texts by name, its place, and the picture it was taken from. Refused for a
-/// specimen with a record.
+/// One reading behind those that stand: the texts by name, its place, and the picture it was taken from. `when`
+/// (yyyy-MM-ddTHH:mm) stays with the specimen where it is its first. Refused for a specimen with a record.
 Expected<Command> takeReading(const JobDocument& document, size_t index,
                               const std::map<std::string, std::string>& texts, const std::optional<Spot>& place,
-                              const std::string& words, const std::optional<PictureTaken>& picture = {});
+                              const std::string& words, const std::optional<PictureTaken>& picture = {},
+                              const std::string& when = {});
+
+/// Puts readings into a zone, out of any other; an empty name takes them out of all. Numbers from 1.
+Command zone(const JobDocument& document, size_t index, const std::string& name, const std::vector<size_t>& readings);
 
 /// A reading that does not count: its texts go to the list of corrections with the reason, its place stays.
 Expected<Command> strikeReading(const JobDocument& document, size_t index, size_t row, const std::string& who,

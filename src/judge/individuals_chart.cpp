@@ -41,17 +41,17 @@ IndividualsChart individualsChart(std::span<const double> values)
     for (size_t i = 0; i < values.size(); ++i) {
         const double v = values[i];
         if (v > chart.upper || v < chart.lower)
-            chart.signals.push_back({ChartSignal::Kind::Beyond, i});
+            chart.alarms.push_back({ChartSignal::Kind::Beyond, i});
         above = v > chart.mean ? above + 1 : 0;
         below = v < chart.mean ? below + 1 : 0;
         if (above >= oneSide || below >= oneSide)
-            chart.signals.push_back({ChartSignal::Kind::Side, i});
+            chart.alarms.push_back({ChartSignal::Kind::Side, i});
         if (i == 0)
             continue;
         rising = v > values[i - 1] ? rising + 1 : 1;
         falling = v < values[i - 1] ? falling + 1 : 1;
         if (rising >= oneWay || falling >= oneWay)
-            chart.signals.push_back({ChartSignal::Kind::Trend, i});
+            chart.alarms.push_back({ChartSignal::Kind::Trend, i});
     }
     return chart;
 }

@@ -24,7 +24,7 @@ struct ChartSignal {
 struct IndividualsChart {
     double mean = 0, lower = 0, upper = 0;
     double sigma = 0;
-    std::vector<ChartSignal> signals{}; ///< in the order of time; of a run that goes on each further value too
+    std::vector<ChartSignal> alarms{}; ///< in the order of time; of a run that goes on each further value too
 };
 
 /// Of fewer than two values there are no limits, and no signals. Values that are not finite are refused with

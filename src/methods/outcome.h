@@ -52,6 +52,7 @@ struct SpecimenInput {
     /// What was keyed reading by reading, where the method is read so: lists of equal length; nothing for one missed.
     std::map<std::string, std::vector<std::optional<Quantity>>> readings;
     std::vector<Spot> places; ///< where readings are to be taken, in their order
+    std::map<std::string, std::vector<size_t>> zones; ///< parts of the piece with the readings in them, from 1
 };
 
 /// The stress across a section, from the axis to the surface, as a result takes it to be.
@@ -102,10 +103,20 @@ struct SingleReading {
     std::vector<Remark> remarks{};
 };
 
+/// The readings of one part of a piece, those that count.
+struct ReadingGroup {
+    std::string name{};
+    std::vector<size_t> readings{}; ///< from 1
+    std::vector<double> values{}; ///< base unit
+    double mean = 0, sd = 0, least = 0, greatest = 0; ///< of fewer than two no `sd`
+    const Unit* unit = nullptr;
+};
+
 struct Outcome {
     bool apart = false; ///< a check beside the set: its figures are not of the lot
     std::vector<Result> results{};
     std::vector<SingleReading> readings{}; ///< in their order, where the method is read reading by reading
+    std::vector<ReadingGroup> groups{}; ///< by zones, where there are any
     std::vector<Remark> remarks{};
     std::vector<View> views{};
     std::vector<StepChoice> choices{};

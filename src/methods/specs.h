@@ -134,6 +134,8 @@ struct Intake {
     std::string stepped{}; ///< the channel that is brought to the next target
     std::string across{}; ///< the channel along the pad's x axis
     bool returns = false; ///< the zero is read again after the last step
+    std::string stamp{}; ///< note that the time of the first reading goes to; empty: it is not kept
+    std::string machine{}; ///< note that names the machine it is read on; empty: the load train does
 
     [[nodiscard]] bool has(By way) const;
     [[nodiscard]] By usual() const { return ways.empty() ? By::File : ways.front(); }

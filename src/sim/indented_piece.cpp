@@ -3,28 +3,20 @@
 
 #include "sim/random.h"
 
-#include <array>
 #include <cmath>
 
 namespace fortitor {
-namespace {
 
-constexpr std::array kinds{
-    IndentedKind{"sill-pin",
-                 "16MnCr5",
-                 "HV",
-                 {.core = 335, .surface = 742, .caseDepth = 0.88, .caseWidth = 0.09, .scatter = 0.008},
-                 0.015},
-    IndentedKind{"cast-bush", "grey iron", "HBW", {.core = 205, .surface = 205, .scatter = 0.02}, 0.03},
-    IndentedKind{"stainless-bar", "X20Cr13", "HRBW", {.core = 97.5, .surface = 97.5, .scatter = 0.006}, 0.02},
-    IndentedKind{"stainless-bar-hard", "X20Cr13", "HRC", {.core = 24, .surface = 24, .scatter = 0.02}, 0.05},
-};
-
-} // namespace
+std::optional<double> trueDepthAt(const IndentedPiece& piece, double number)
+{
+    if (!(number > piece.core && number < piece.surface))
+        return std::nullopt;
+    return piece.caseDepth + piece.caseWidth * std::log((piece.surface - piece.core) / (number - piece.core) - 1);
+}
 
 const IndentedKind* indentedKind(std::string_view material, std::string_view scale)
 {
-    for (const IndentedKind& kind : kinds)
+    for (const IndentedKind& kind : indentedKinds())
         if (kind.scale == scale && material.find(kind.material) != std::string_view::npos)
             return &kind;
     return nullptr;

@@ -1,10 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include <array>
 #include <cstdint>
 #include <optional>
+#include <span>
 #include <string>
 #include <string_view>
+#include <utility>
 
 namespace fortitor {
 
@@ -26,7 +29,14 @@ struct IndentedKind {
     std::string_view scale;
     IndentedPiece usual;
     double between = 0; ///< scatter from piece to piece, as a share
+    std::string_view words{}, shape{}, way{}; ///< in words; its shape; how it is read
+    std::array<std::pair<std::string_view, std::string_view>, 4> options{}; ///< of the method; empty keys are none
+    size_t count = 5; ///< indents that are made
+    double first = 0, step = 0; ///< of a traverse, mm
+    std::string_view truth = "H"; ///< symbol of what the simulator knows
+    double depthAt = 0; ///< the truth is the depth where that number is crossed
 };
+std::span<const IndentedKind> indentedKinds();
 
 /// By the words of a material and the scale it is tested on; nullptr where the shelf has nothing like it.
 const IndentedKind* indentedKind(std::string_view material, std::string_view scale);
@@ -36,6 +46,9 @@ IndentedPiece drawPiece(const IndentedKind& kind, std::uint64_t seed);
 
 /// How hard it truly is at a depth below the surface, mm; without one at the surface.
 double trueHardness(const IndentedPiece& piece, std::optional<double> depth);
+
+/// Where the hardness falls through a number, mm below the surface; nothing where it does not.
+std::optional<double> trueDepthAt(const IndentedPiece& piece, double number);
 
 /// What the n-th indent would give, from 0: with the scatter of the piece and the tester's error.
 double indentedNumber(const IndentedPiece& piece, std::size_t n, std::optional<double> depth);

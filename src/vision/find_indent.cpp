@@ -4,6 +4,7 @@
 
 #include "vision/candidate.h"
 #include "vision/rim.h"
+#include "vision/tip.h"
 
 #include <opencv2/imgproc.hpp>
 
@@ -187,6 +188,20 @@ Expected<FoundIndent> pyramidFrom(const cv::Mat& grey, const Candidate& candidat
         }
         corners = next;
     }
+    std::array<double, 2> tipDoubts{};
+    if (slender) {
+        const Point2d middle = (corners[0] + corners[1] + corners[2] + corners[3]) / 4;
+        const double halfWidth = cv::norm(corners[1] - corners[3]) / 2;
+        for (const size_t k : {size_t{0}, size_t{2}}) {
+            const double half = cv::norm(corners[k] - middle);
+            const Point2d axis = (corners[k] - middle) / half;
+            const auto tip = tipAlong(grey, middle, axis, half, halfWidth, edgeWidth);
+            if (!tip)
+                return refused("a tip that can't be told", "Focus on the tips, or place them by hand.");
+            corners[k] = middle + axis * tip->along;
+            tipDoubts[k / 2] = tip->doubt;
+        }
+    }
     FoundIndent found{.shape = shape};
     double straight = 0;
     for (size_t k = 0; k < 4; ++k) {
@@ -213,7 +228,7 @@ Expected<FoundIndent> pyramidFrom(const cv::Mat& grey, const Candidate& candidat
         return refused("an indent of " + std::to_string(static_cast<int>(d1)) + " pixels", "Use a stronger objective.");
     if (!slender && std::max(d1, d2) / std::min(d1, d2) > 1.3)
         return refused("diagonals that differ by over 30 %", "Is this one indent, and square to the lens?");
-    if (slender && std::abs(d1 / d2 / 7.114 - 1) > 0.06)
+    if (slender && std::abs(d1 / d2 / 7.114 - 1) > std::max(0.06, 1.2 / d2))
         return refused("diagonals whose ratio is not that of the indenter", "Are both tips clear? Place them by hand.");
     const double across = slender ? d2 : std::min(d1, d2);
     if (found.edgeWidth > std::max(5.5, widestEdge * across))
@@ -230,8 +245,8 @@ Expected<FoundIndent> pyramidFrom(const cv::Mat& grey, const Candidate& candidat
     const double floor = 0.12;
     const double end = std::max(
         {sides[0].curve.endDoubt, sides[1].curve.endDoubt, sides[2].curve.endDoubt, sides[3].curve.endDoubt, floor});
-    const double half = slender ? 8 : 45; // degrees between a side and the diagonal
-    found.doubts = {end / std::sin(half * std::numbers::pi / 180),
+    const double half = 45; // degrees between a side and the diagonal of a square one
+    found.doubts = {slender ? std::hypot(tipDoubts[0], tipDoubts[1]) : end / std::sin(half * std::numbers::pi / 180),
                     slender ? end * 1.5 : end / std::sin(half * std::numbers::pi / 180)};
     if (found.doubts[0] > 0.012 * d1)
         return refused("tips that are known to " + std::to_string(static_cast<int>(found.doubts[0] * 10) / 10)
@@ -333,9 +348,6 @@ Expected<FoundIndent> findIndent(const GreyPicture& picture, IndentShape shape)
     if (picture.width < 40 || picture.height < 40
         || picture.pixels.size() != static_cast<size_t>(picture.width) * static_cast<size_t>(picture.height))
         return Problem{"picture", "too few pixels", "a picture of at least 40 by 40 pixels", {}};
-    if (shape == IndentShape::Long)
-        return Problem{"picture", "an indent of a long pyramid", "one of a square pyramid or a ball",
-                       "Its tips can't be told well enough from a picture yet: key the long diagonal."};
     const cv::Mat grey(picture.height, picture.width, CV_8U, const_cast<std::uint8_t*>(picture.pixels.data()));
     std::optional<FoundIndent> best;
     double merit = 0;

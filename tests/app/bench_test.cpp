@@ -594,7 +594,7 @@ TEST_F(BenchTest, RailSearchAndLists)
     QTest::keyClicks(find<QLineEdit>("referenceSearch"), "6082");
     EXPECT_EQ(find<QTableWidget>("referenceTable")->rowCount(), 1);
     press(Qt::Key_5, Qt::ControlModifier);
-    EXPECT_EQ(find<QTableWidget>("instrumentTable")->rowCount(), 12);
+    EXPECT_EQ(find<QTableWidget>("instrumentTable")->rowCount(), 18);
     press(Qt::Key_6, Qt::ControlModifier);
     EXPECT_GT(find<QTableWidget>("journalTable")->rowCount(), 11);
     click("logbookCheck");

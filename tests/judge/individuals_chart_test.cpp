@@ -15,7 +15,7 @@ using Kind = ChartSignal::Kind;
 
 size_t count(const IndividualsChart& chart, Kind kind)
 {
-    return static_cast<size_t>(std::ranges::count(chart.signals, kind, &ChartSignal::kind));
+    return static_cast<size_t>(std::ranges::count(chart.alarms, kind, &ChartSignal::kind));
 }
 
 TEST(IndividualsChart, MeanAndLimitsByTheMovingRange)
@@ -26,7 +26,7 @@ TEST(IndividualsChart, MeanAndLimitsByTheMovingRange)
     EXPECT_NEAR(chart.mean, 65.0 / 6, 1e-12);
     EXPECT_NEAR(chart.upper - chart.mean, 2.66 * 1.6, 0.002 * 1.6);
     EXPECT_NEAR(chart.mean - chart.lower, 2.66 * 1.6, 0.002 * 1.6);
-    EXPECT_TRUE(chart.signals.empty());
+    EXPECT_TRUE(chart.alarms.empty());
 }
 
 TEST(IndividualsChart, NamesAJumpADriftAndAShift)
@@ -34,12 +34,12 @@ TEST(IndividualsChart, NamesAJumpADriftAndAShift)
     std::vector<double> values;
     for (int i = 0; i < 30; ++i)
         values.push_back(i % 2 == 0 ? 0.2 : -0.2);
-    EXPECT_TRUE(individualsChart(values).signals.empty());
+    EXPECT_TRUE(individualsChart(values).alarms.empty());
     auto jumped = values;
     jumped[20] = 3;
     const auto jump = individualsChart(jumped);
     EXPECT_GE(count(jump, Kind::Beyond), 1u);
-    EXPECT_EQ(std::ranges::find(jump.signals, Kind::Beyond, &ChartSignal::kind)->at, 20u);
+    EXPECT_EQ(std::ranges::find(jump.alarms, Kind::Beyond, &ChartSignal::kind)->at, 20u);
     auto drifting = values;
     for (int i = 0; i < 6; ++i)
         drifting.push_back(-0.2 + 0.05 * i);
@@ -53,14 +53,14 @@ TEST(IndividualsChart, NamesAJumpADriftAndAShift)
 
 TEST(IndividualsChart, FewValuesAndBadOnes)
 {
-    EXPECT_TRUE(individualsChart({}).signals.empty());
+    EXPECT_TRUE(individualsChart({}).alarms.empty());
     const double one[] = {4.5};
     EXPECT_EQ(individualsChart(one).mean, 4.5);
     EXPECT_EQ(individualsChart(one).upper, 4.5);
     const std::vector<double> same(40, 7.0);
     const auto flat = individualsChart(same);
     EXPECT_EQ(flat.upper, 7.0);
-    EXPECT_TRUE(flat.signals.empty());
+    EXPECT_TRUE(flat.alarms.empty());
     const double bad[] = {1, std::numeric_limits<double>::quiet_NaN()};
     EXPECT_THROW(individualsChart(bad), std::invalid_argument);
     // Shifting all of them by much leaves the limits' width alone.

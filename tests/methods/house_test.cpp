@@ -58,8 +58,9 @@ const std::map<std::string, std::string> shared{
 };
 
 /// Files whose text is data: the demo, the shelf of the simulated laboratory, and the pictures taken of them.
-const std::set<std::string> data{"app/model/demo.cpp",     "app/model/demo_hardness.cpp", "app/shell/capture.cpp",
-                                 "sim/catalogue.cpp",      "sim/catalogue.h",
+const std::set<std::string> data{"app/model/demo.cpp",     "app/model/demo_hardness.cpp",
+                                 "app/shell/capture.cpp",  "sim/catalogue.cpp",
+                                 "sim/catalogue.h",        "sim/indented_catalogue.cpp",
                                  "sim/draw_specimen.cpp",  "sim/family.cpp",
                                  "sim/family_pressed.cpp", "sim/run.cpp"};
 

@@ -319,6 +319,36 @@ TEST_F(LogbookTest, MigrationKeepsABackupAndEveryLine)
     QSqlDatabase::removeDatabase("copy");
 }
 
+TEST_F(LogbookTest, APictureIsKeptAsItCameAndOnce)
+{
+    auto book = opened(file());
+    const auto id = book->addJob(someJob(), "operator A", "new");
+    ASSERT_TRUE(id);
+    const QByteArray bytes("\x89PNG not really, \0 and a zero", 31);
+    ASSERT_TRUE(book->keepPicture(*id, "pin-07.png", bytes, "operator A"));
+    const auto lines = book->journal(0, 100).size();
+    ASSERT_TRUE(book->keepPicture(*id, "the same.png", bytes, "operator A"));
+    EXPECT_EQ(book->journal(0, 100).size(), lines) << "the same file once more";
+    const QString sha = Logbook::pictureDigest(bytes);
+    EXPECT_EQ(*book->loadPicture(sha), bytes);
+    EXPECT_FALSE(book->loadPicture("0000"));
+    EXPECT_TRUE(book->check().empty());
+    // Another file in its place, one taken out, one that nobody kept: each is told.
+    QSqlDatabase db = QSqlDatabase::addDatabase("QSQLITE", "meddler");
+    db.setDatabaseName(file());
+    ASSERT_TRUE(db.open());
+    ASSERT_TRUE(QSqlQuery(db).exec("UPDATE pictures SET bytes = 'other'"));
+    EXPECT_FALSE(book->loadPicture(sha));
+    EXPECT_EQ(book->check().size(), 1u);
+    ASSERT_TRUE(QSqlQuery(db).exec("DELETE FROM pictures"));
+    EXPECT_EQ(book->check().size(), 1u);
+    ASSERT_TRUE(QSqlQuery(db).exec("INSERT INTO pictures VALUES ('abc', 'x', '', 'x')"));
+    EXPECT_EQ(book->check().size(), 3u) << "not as it came, without a line, and one missing";
+    db.close();
+    db = {};
+    QSqlDatabase::removeDatabase("meddler");
+}
+
 TEST_F(LogbookTest, ASecondProgramReadsOnly)
 {
     auto first = opened(file());

@@ -197,6 +197,7 @@ const std::map<std::string, Page* (*)(Bench&)>& Bench::factories()
          [](Bench& b) -> Page* {
              auto* page = new IndentPage(b.session_);
              connect(page, &IndentPage::readAsked, &b, [&b] { b.toStage(Stage::Read); });
+             connect(page, &IndentPage::jobAsked, &b, &Bench::jobAsked);
              return page;
          }},
         {"piece",

@@ -43,6 +43,7 @@ public:
 
 signals:
     void importAsked();
+    void jobAsked(std::int64_t id, int specimen);
 
 protected:
     void resizeEvent(QResizeEvent*) override;

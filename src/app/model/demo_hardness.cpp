@@ -13,6 +13,7 @@
 #include "units/quantity.h"
 
 #include <QBuffer>
+#include <QDateTime>
 #include <QImage>
 
 #include <fmt/format.h>
@@ -77,6 +78,47 @@ Json jobOf(const char* number, const char* title, const char* material,
 IndentedPiece blockOf(double number, double high, std::uint64_t seed)
 {
     return {.core = number, .surface = number, .scatter = 0.004, .tester = high, .seed = seed};
+}
+
+/// So many days ago, at a time of the morning.
+std::string daysAgo(int days, int minutes)
+{
+    return QDateTime(QDate::currentDate().addDays(-days), QTime(8, 0))
+        .addSecs(60 * minutes)
+        .toString("yyyy-MM-ddTHH:mm")
+        .toStdString();
+}
+
+/// The same tester on the same block, each working day: the last week it reads higher and higher.
+Json blockChecks()
+{
+    const std::map<std::string, std::string> options{{"scale", "HRC"}, {"expected", "45 HRC"}};
+    Json job = jobOf("J-0098", "Daily block checks, tester R-2", "reference block", options);
+    for (int i = 0; i < 16; ++i) {
+        const double drift = i > 8 ? 0.11 * (i - 8) : 0;
+        const IndentedPiece made = blockOf(45.2, (0.15 + drift) / 45.2, 200 + static_cast<std::uint64_t>(i));
+        Json one{{"label", fmt::format("D{}", i + 1)},
+                 {"dimensions", {{"shape", "block"}, {"thickness", "10 mm"}}},
+                 {"notes",
+                  {{"block", "45.2 HRC"},
+                   {"finish", "ground"},
+                   {"tester", "tester R-2"},
+                   {"read_at", daysAgo(3 + (15 - i) + 2 * ((15 - i) / 5), 10 + 3 * (i % 4))}}}};
+        one["readings"] = readings(options, made, "number", 5);
+        job["specimens"].push_back(one);
+    }
+    return job;
+}
+
+/// Where and when a job's pieces were read, in their order.
+void noteTester(Json& job, const char* tester, int days)
+{
+    int minutes = 20;
+    for (Json& one : job["specimens"])
+        if (one.contains("readings")) {
+            one["notes"]["tester"] = tester;
+            one["notes"]["read_at"] = daysAgo(days, minutes += 12);
+        }
 }
 
 Json stainlessBar()
@@ -215,7 +257,10 @@ void photograph(HardnessDemo& demo, Json& job, const std::string& label, const s
 
 HardnessDemo demoHardness()
 {
-    HardnessDemo demo{{sillPins(), castBushes(), stainlessBar()}, {}};
+    HardnessDemo demo{{sillPins(), castBushes(), stainlessBar(), blockChecks()}, {}};
+    noteTester(demo.jobs[0], "tester M-1", 1);
+    noteTester(demo.jobs[1], "tester H-3", 2);
+    noteTester(demo.jobs[2], "tester R-2", 2);
     // The pin that is half read came from the camera; of the bushes the one that is begun.
     const PixelScale fine{0.1736e-3, 0.0006e-3 / std::sqrt(3.0), "objective 40×"};
     const PixelScale coarse{6.04e-3, 0.02e-3 / std::sqrt(3.0), "objective Brinell lens 2×"};

@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/bench/indent/block_dialog.h"
 #include "app/shell/lists.h"
 #include "app/shell/tables.h"
 
 #include "jobs/json_at.h"
+#include "app/model/own_tables.h"
 #include "app/shell/calibration_dialog.h"
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
@@ -30,14 +32,14 @@ InstrumentsPage::InstrumentsPage(Session& session, LiveFrame& frame, QWidget* pa
     auto* remove = button("Take out", "", "instrumentRemove");
     auto* checks = button("Check against a reference…", "", "instrumentCheck");
     checks->setToolTip(
-        "Dead weights for a cell, a gauge for an extensometer: errors by class, and the date it is good until");
+        "Dead weights for a cell, a gauge for an extensometer, reference blocks for a tester: errors by class, and the date it is good until");
     connect(checks, &QPushButton::clicked, this, &InstrumentsPage::check);
     head->addWidget(checks);
     head->addWidget(remove);
     head->addWidget(add);
     column->addLayout(head);
     column->addWidget(label(
-        "Double click or F2 changes a cell. Kinds: cell, grips, platens, fixture, extensometer, calliper, objective "
+        "Double click or F2 changes a cell. Kinds: cell, grips, platens, fixture, extensometer, calliper, tester, objective "
         "(length of a pixel), adhesive (its strength, and hours of cure). Classes are those of ISO 7500-1 and ISO 9513; errors come from the "
         "reference table.",
         "quiet"));
@@ -82,6 +84,8 @@ void InstrumentsPage::fill()
     filling_ = true;
     int r = 0;
     for (const InstrumentRow& row : session_.logbook().instruments()) {
+        if (row.kind == ownTableKind)
+            continue; // those stand on Reference
         if (r >= table_->rowCount())
             table_->insertRow(r);
         const auto text = [&](const char* key) { return q(textAt(row.body, key)); };
@@ -147,8 +151,15 @@ void InstrumentsPage::check()
     for (const InstrumentRow& r : session_.logbook().instruments()) {
         if (r.name != table_->item(row, 0)->data(Qt::UserRole).toString())
             continue;
+        if (r.kind == "tester") {
+            BlockDialog dialog(session_, s(r.name), {}, this);
+            if (dialog.exec() == QDialog::Accepted && dialog.asked())
+                emit pieceAsked(dialog.asked()->job, dialog.asked()->specimen);
+            return;
+        }
         if (!CalibrationDialog::applies(r)) {
-            message_->setText("Only cells and extensometers are checked against a reference here.");
+            message_->setText(
+                "Only cells, extensometers and testers (on their blocks) are checked against a reference here.");
             return;
         }
         if (frame_.running()) {

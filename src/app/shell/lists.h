@@ -3,11 +3,13 @@
 
 #include "app/model/live_frame.h"
 #include "app/model/session.h"
+#include "app/model/tester_work.h"
 
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QStackedWidget>
 #include <QTableWidget>
 #include <QVBoxLayout>
 #include <QWidget>
@@ -24,11 +26,13 @@ public:
 
 signals:
     void openAsked(std::int64_t id);
+    void pieceAsked(std::int64_t id, int specimen);
     void instrumentsAsked();
     void jobsAsked();
 
 private:
     bool listCures();
+    void listTesters();
     void addLine(const QString& words, const QString& more, const QString& action, const std::function<void()>& act);
     void say(const QString& words, const char* kind, int above, int below);
     std::vector<std::pair<QString, std::function<void()>>>
@@ -36,18 +40,22 @@ private:
     QString shown_;
     void line(const QString& words, const QString& more, const QString& action, std::function<void()> act);
     Session& session_;
+    TesterWorks works_;
     QVBoxLayout* list_ = nullptr;
     int due_ = 0;
 };
 
-/// Published values, to look up.
+/// Published values, to look up: materials, scales of hardness, limits of reference blocks.
 class ReferencePage : public QWidget {
     Q_OBJECT
 public:
-    explicit ReferencePage(QWidget* parent = nullptr);
+    explicit ReferencePage(Session& session, QWidget* parent = nullptr);
 
 private:
     void fill();
+    void showPart(int part);
+    QStackedWidget* parts_ = nullptr;
+    std::vector<QPushButton*> heads_;
     QLineEdit* search_ = nullptr;
     QTableWidget* table_ = nullptr;
 };
@@ -58,6 +66,9 @@ class InstrumentsPage : public QWidget {
 public:
     InstrumentsPage(Session& session, LiveFrame& frame, QWidget* parent = nullptr);
     void refresh();
+
+signals:
+    void pieceAsked(std::int64_t id, int specimen);
 
 private:
     void fill();

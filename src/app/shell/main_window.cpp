@@ -46,8 +46,8 @@ void MainWindow::buildPlaces()
     compare_ = new ComparePage(session_);
     instruments_ = new InstrumentsPage(session_, frame_);
     logbookPage_ = new LogbookPage(session_);
-    for (QWidget* page :
-         std::initializer_list<QWidget*>{today_, jobsPlace_, compare_, new ReferencePage, instruments_, logbookPage_})
+    for (QWidget* page : std::initializer_list<QWidget*>{today_, jobsPlace_, compare_, new ReferencePage(session_),
+                                                         instruments_, logbookPage_})
         places_->addWidget(page);
 
     column->addWidget(new FrameStrip(frame_));
@@ -93,6 +93,10 @@ void MainWindow::connectPages()
             takeIn(path);
         }
     });
+    const auto openPiece = [this](std::int64_t id, int specimen) { openJob(id, specimen); };
+    connect(bench_, &Bench::jobAsked, this, openPiece, Qt::QueuedConnection);
+    connect(today_, &TodayPage::pieceAsked, this, openPiece, Qt::QueuedConnection);
+    connect(instruments_, &InstrumentsPage::pieceAsked, this, openPiece, Qt::QueuedConnection);
     connect(bench_->reportPage(), &ReportPage::saved, this,
             [this](const QString& path) { tell("Saved: " + path, false); });
     connect(&session_, &Session::leaving, this, &hands::finish);

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/shell/hardness_reference.h"
 #include "app/shell/lists.h"
 #include "app/shell/tables.h"
 
@@ -17,12 +18,26 @@
 
 namespace fortitor {
 
-ReferencePage::ReferencePage(QWidget* parent) : QWidget(parent)
+ReferencePage::ReferencePage(Session& session, QWidget* parent) : QWidget(parent)
 {
     setObjectName("referencePage");
     auto* column = pageColumn(this);
     auto* head = new QHBoxLayout;
     head->addWidget(label("Reference", "title"));
+    head->addSpacing(18);
+    const std::pair<const char*, const char*> parts[] = {{"materials", "referenceMaterials"},
+                                                         {"hardness scales", "referenceHardness"},
+                                                         {"limits of reference blocks", "referenceLimits"}};
+    for (int i = 0; i < 3; ++i) {
+        auto* part = button(parts[i].first, "segment", parts[i].second);
+        part->setCheckable(true);
+        QFont strong = part->font();
+        strong.setWeight(QFont::DemiBold);
+        part->setMinimumWidth(QFontMetrics(strong).horizontalAdvance(parts[i].first) + 34); // also once it is chosen
+        connect(part, &QPushButton::clicked, this, [this, i] { showPart(i); });
+        head->addWidget(part);
+        heads_.push_back(part);
+    }
     head->addStretch();
     search_ = new QLineEdit;
     search_->setObjectName("referenceSearch");
@@ -31,15 +46,32 @@ ReferencePage::ReferencePage(QWidget* parent) : QWidget(parent)
     search_->setClearButtonEnabled(true);
     head->addWidget(search_);
     column->addLayout(head);
-    column->addWidget(label(
+    parts_ = new QStackedWidget;
+    column->addWidget(parts_, 1);
+    auto* materials = new QWidget;
+    auto* list = new QVBoxLayout(materials);
+    list->setContentsMargins(0, 0, 0, 0);
+    parts_->addWidget(materials);
+    parts_->addWidget(new ConversionPanel(session));
+    parts_->addWidget(new LimitsPanel(session));
+    list->addWidget(label(
         QString::fromUtf8(materialSourceNote().data(), static_cast<qsizetype>(materialSourceNote().size())), "quiet"));
     table_ = plainTable({"material", "kind", "state", "E, GPa", "ν", "yield, MPa", "Rm, MPa", "A, %", "density, kg/m³"},
                         "referenceTable");
     table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    column->addWidget(table_, 1);
+    list->addWidget(table_, 1);
     connect(search_, &QLineEdit::textChanged, this, &ReferencePage::fill);
     connect(&Theme::instance(), &Theme::changed, this, &ReferencePage::fill);
     fill();
+    showPart(0);
+}
+
+void ReferencePage::showPart(int part)
+{
+    parts_->setCurrentIndex(part);
+    search_->setVisible(part == 0);
+    for (size_t i = 0; i < heads_.size(); ++i)
+        heads_[i]->setChecked(static_cast<int>(i) == part);
 }
 
 void ReferencePage::fill()

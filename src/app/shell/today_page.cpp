@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/bench/indent/block_dialog.h"
 #include "app/shell/lists.h"
 #include "app/shell/tables.h"
 
@@ -101,6 +102,36 @@ bool TodayPage::listCures()
     return any;
 }
 
+/// Testers that are out of their limits, or drift towards them.
+void TodayPage::listTesters()
+{
+    const auto& rows = works_.gather(session_.logbook());
+    bool head = false;
+    for (const auto& [tester, scale] : checkedTesters(rows)) {
+        const auto own = workOf(rows, tester, scale);
+        const auto checks = checksAmong(own);
+        std::vector<TesterWork> works;
+        for (const TesterRow& row : checks)
+            works.push_back(row.work);
+        const BlockHistory history = blockHistory(works);
+        const size_t doubted = rowsInDoubt(own).size();
+        if (works.back().within && !history.drifts && doubted == 0)
+            continue;
+        if (!std::exchange(head, true))
+            say("Testers on their blocks", "head", 22, 4);
+        QString words = works.back().within && !history.drifts ? QString() : q(history.words.front());
+        if (doubted > 0)
+            words += (words.isEmpty() ? "" : " ") + QString("%1 read in doubt.").arg(doubted);
+        ++due_;
+        line((tester.empty() ? QString("tester not noted") : q(tester)) + " · " + q(scale), words, "See",
+             [this, tester, scale] {
+                 BlockDialog dialog(session_, tester, scale, this);
+                 if (dialog.exec() == QDialog::Accepted && dialog.asked())
+                     emit pieceAsked(dialog.asked()->job, dialog.asked()->specimen);
+             });
+    }
+}
+
 void TodayPage::refresh()
 {
     wanted_.clear();
@@ -135,6 +166,7 @@ void TodayPage::refresh()
     say("Adhesive curing", "head", 22, 4);
     if (!listCures())
         say("Nothing cures.", "quiet", 8, 0);
+    listTesters();
     say("Calibrations running out", "head", 22, 4);
     any = false;
     for (const InstrumentRow& row : session_.logbook().instruments()) {

@@ -15,12 +15,15 @@
 #include <QToolTip>
 #include <QWheelEvent>
 
+#include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace fortitor {
 namespace {
 
 constexpr double near = 9; ///< px that a point is hit within
+constexpr double brushRadius = 13;
 
 } // namespace
 
@@ -131,6 +134,33 @@ void PlotView::setChosen(const QString& name)
     update();
 }
 
+void PlotView::setBrush(bool on)
+{
+    brush_ = on;
+    trail_.clear();
+    gathered_.clear();
+    setCursor(on ? Qt::CrossCursor : Qt::ArrowCursor);
+    update();
+}
+
+/// Every named point within the brush, from where it was to where it is.
+void PlotView::brushTo(const QPointF& at)
+{
+    const QPointF from = trail_.empty() ? at : trail_.back();
+    trail_.push_back(at);
+    const QPointF way = at - from;
+    const double length2 = QPointF::dotProduct(way, way);
+    for (const PlotSeries& s : plot_.series)
+        for (size_t i = 0; i < std::min({s.names.size(), s.x.size(), s.y.size()}); ++i) {
+            const QPointF p = placeOf(s, i);
+            const double t = length2 > 0 ? std::clamp(QPointF::dotProduct(p - from, way) / length2, 0.0, 1.0) : 0;
+            const QPointF off = p - from - t * way;
+            if (std::hypot(off.x(), off.y()) <= brushRadius && !gathered_.contains(s.names[i]))
+                gathered_ << s.names[i];
+        }
+    update();
+}
+
 QPointF PlotView::placeOf(const PlotSeries& series, size_t i) const
 {
     return chart().at(series.x[i] * plot_.x.factor, series.y[i] * plot_.y.factor);
@@ -197,6 +227,13 @@ void PlotView::paintEvent(QPaintEvent*)
         return paintEmpty(painter);
     }
     paintAll(painter, QRectF(rect()), chart());
+    if (trail_.size() > 1) {
+        QColor shade = p.accent;
+        shade.setAlpha(70);
+        painter.setRenderHint(QPainter::Antialiasing);
+        painter.setPen(QPen(shade, 2 * brushRadius, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+        painter.drawPolyline(trail_.data(), static_cast<int>(trail_.size()));
+    }
     if (hasFocus()) {
         painter.setPen(QPen(p.accent, 1, Qt::DotLine));
         painter.setBrush(Qt::NoBrush);
@@ -235,6 +272,8 @@ void PlotView::mousePressEvent(QMouseEvent* event)
     if (event->button() != Qt::LeftButton)
         return;
     setFocus();
+    if (brush_)
+        return brushTo(event->position());
     grabs_ = true;
     moved_ = false;
     grabbed_ = event->position();
@@ -242,6 +281,8 @@ void PlotView::mousePressEvent(QMouseEvent* event)
 
 void PlotView::mouseMoveEvent(QMouseEvent* event)
 {
+    if (brush_ && !trail_.empty())
+        return brushTo(event->position());
     if (!grabs_)
         return;
     const QPointF by = event->position() - grabbed_;
@@ -255,6 +296,13 @@ void PlotView::mouseMoveEvent(QMouseEvent* event)
 
 void PlotView::mouseReleaseEvent(QMouseEvent* event)
 {
+    if (brush_) {
+        trail_.clear();
+        update();
+        if (const QStringList names = std::exchange(gathered_, {}); !names.isEmpty())
+            emit brushed(names);
+        return;
+    }
     if (grabs_ && !moved_)
         if (const QString name = nameAt(event->position()); !name.isEmpty())
             emit pointChosen(name);

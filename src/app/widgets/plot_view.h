@@ -4,7 +4,10 @@
 #include "draw/plot.h"
 
 #include <QImage>
+#include <QStringList>
 #include <QWidget>
+
+#include <vector>
 
 namespace fortitor {
 
@@ -29,6 +32,8 @@ public:
     void zoomAt(const QPointF& at, double factor);
     /// The named point that is pointed out.
     void setChosen(const QString& name);
+    /// While it is on, dragging gathers named points instead of moving the window.
+    void setBrush(bool on);
     [[nodiscard]] QImage picture(int width, int height) const;
     bool savePicture(const QString& path) const;
     bool saveData(const QString& path) const;
@@ -37,6 +42,7 @@ public:
 
 signals:
     void pointChosen(const QString& name);
+    void brushed(const QStringList& names);
 
 protected:
     /// Between the axes and the curves, and over all.
@@ -59,12 +65,15 @@ private:
     void paintAll(QPainter& painter, const QRectF& room, const Chart& chart) const;
     [[nodiscard]] bool zoomed() const;
     [[nodiscard]] QString nameAt(const QPointF& at) const;
+    void brushTo(const QPointF& at);
     [[nodiscard]] QPointF placeOf(const PlotSeries& series, size_t i) const;
     Plot plot_;
     bool any_ = false;
     double left_ = 0, right_ = 1, bottom_ = 0, top_ = 1; ///< shown, of the window
     QPointF grabbed_;
-    bool grabs_ = false, moved_ = false;
+    bool grabs_ = false, moved_ = false, brush_ = false;
+    std::vector<QPointF> trail_; ///< of the brush
+    QStringList gathered_;
     QString chosen_, emptyWords_;
 };
 

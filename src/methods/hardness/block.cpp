@@ -2,6 +2,9 @@
 // How far a tester may be off on its reference blocks.
 #include "methods/hardness/block.h"
 
+#include "methods/common/figures.h"
+#include "methods/hardness/readings.h"
+
 #include <algorithm>
 #include <array>
 #include <span>
@@ -64,6 +67,58 @@ BlockLimits blockLimits(const HardnessScale& scale, double number, double across
         return {errorOf(errors, scale.name, number), rockwellSpread(scale, number)};
     const double share = scale.by == Brinell ? errorOf(brinell, scale.name, number) : errorOf(pyramids, "", across);
     return {share * number, 2 * share * number};
+}
+
+Expected<BlockLimits> blockLimitsOf(const SpecimenInput& input, const HardnessSetting& setting, double number)
+{
+    IndentReading sized;
+    estimateSize(setting, number, sized);
+    BlockLimits limits = blockLimits(*setting.scale, number, sized.across);
+    for (const auto& [key, into] :
+         {std::pair("block_error_limit", &limits.error), std::pair("block_spread_limit", &limits.spread)}) {
+        const std::string own = optionOr(input, key, "");
+        const auto stated = own.empty() ? std::nullopt : parseNumber(own);
+        if (!own.empty() && (!stated || !(*stated > 0)))
+            return Problem{std::string("options.") + key, '"' + own + '"', "a number above zero", {}};
+        *into = stated.value_or(*into);
+    }
+    return limits;
+}
+
+std::optional<OwnLimit> ownLimitFor(std::span<const OwnLimit> table, std::string_view scale, double number)
+{
+    const OwnLimit* best = nullptr;
+    for (const OwnLimit& one : table)
+        if (one.scale == scale && number <= one.upTo && (!best || one.upTo < best->upTo))
+            best = &one;
+    return best ? std::optional(*best) : std::nullopt;
+}
+
+std::map<std::string, std::string> limitOptions(const OwnLimit& limit)
+{
+    return {{"block_error_limit", formatSignificant(limit.error, 6)},
+            {"block_spread_limit", formatSignificant(limit.spread, 6)}};
+}
+
+std::string stampedOn(const SpecimenInput& input)
+{
+    return noteOf(input, "block");
+}
+
+std::vector<OwnLimit> startingLimits()
+{
+    std::vector<OwnLimit> all;
+    const std::string source = "starting value, after the practice of verification";
+    for (const Level& level : errors) {
+        const HardnessScale& scale = *findHardnessScale(level.scale);
+        const double upTo = std::min(level.upTo, scale.highest);
+        all.push_back({std::string(level.scale), upTo, level.error, rockwellSpread(scale, upTo), source});
+    }
+    for (const Level& level : brinell) {
+        const double upTo = std::min(level.upTo, findHardnessScale("HBW")->highest);
+        all.push_back({"HBW", upTo, level.error * upTo, 2 * level.error * upTo, source + ", a share of the number"});
+    }
+    return all;
 }
 
 } // namespace fortitor

@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace fortitor {
@@ -34,7 +35,7 @@ std::optional<double> lookUp(const ConversionTable& table, double value, const H
             continue;
         if (value == *row[*a])
             return row[*b];
-        if (before && value < *(*before)[*a] && value > *row[*a]) {
+        if (before && (value - *(*before)[*a]) * (value - *row[*a]) < 0) {
             const double part = (value - *row[*a]) / (*(*before)[*a] - *row[*a]);
             return *row[*b] + part * (*(*before)[*b] - *row[*b]);
         }
@@ -110,6 +111,20 @@ std::optional<Converted> byWayOfVickers(double value, const HardnessScale& from,
     return {};
 }
 
+/// What no table may be asked.
+Expected<Done> askable(double value, const HardnessScale& from, const HardnessScale& to)
+{
+    if (&from == &to)
+        return Problem{"to", std::string(to.name), "another scale than the one it was read on", {}};
+    if (!std::isfinite(value) || !(value > 0))
+        return Problem{"from", formatSignificant(value, 4), "a hardness above zero", {}};
+    if (from.highest > 0 && (value < from.lowest || value > from.highest))
+        return Problem{"from", numberOn(value, from),
+                       fmt::format("a number inside the band of the scale, {:g} to {:g}", from.lowest, from.highest),
+                       "A reading out of its band is not converted."};
+    return Done{};
+}
+
 Problem refused(double value, const HardnessScale& from, const HardnessScale& to)
 {
     std::string held;
@@ -155,20 +170,33 @@ const std::vector<ConversionTable>& conversionTables()
     return tables;
 }
 
+std::span<const StrengthFactor> strengthFactors()
+{
+    static constexpr std::array factors{StrengthFactor{"Rm_from_HBW", "HBW", 3.45, "3.45"},
+                                        StrengthFactor{"Rm_from_HV", "HV", 9.80665 / 3, "9.80665/3"}};
+    return factors;
+}
+
+Expected<Converted> convertByTable(double value, const HardnessScale& from, const HardnessScale& to,
+                                   const ConversionTable& table)
+{
+    if (auto ok = askable(value, from, to); !ok)
+        return ok.problem();
+    if (const auto found = lookUp(table, value, from, to))
+        return told(*found, table);
+    return Problem{std::string(from.name) + " to " + std::string(to.name), numberOn(value, from),
+                   "a number that \"" + table.name + "\" holds on both scales",
+                   "Nothing is converted beyond a table; measure on the scale that is asked for."};
+}
+
 Expected<Converted> convertHardness(double value, const HardnessScale& from, const HardnessScale& to,
                                     std::string_view material)
 {
     if (material != "steel")
         return Problem{"material", '"' + std::string(material) + '"', "steel (not austenitic)",
                        "The tables that are here hold for no other material."};
-    if (&from == &to)
-        return Problem{"to", std::string(to.name), "another scale than the one it was read on", {}};
-    if (!std::isfinite(value) || !(value > 0))
-        return Problem{"from", formatSignificant(value, 4), "a hardness above zero", {}};
-    if (from.highest > 0 && (value < from.lowest || value > from.highest))
-        return Problem{"from", numberOn(value, from),
-                       fmt::format("a number inside the band of the scale, {:g} to {:g}", from.lowest, from.highest),
-                       "A reading out of its band is not converted."};
+    if (auto ok = askable(value, from, to); !ok)
+        return ok.problem();
     if (auto direct = between(value, from, to))
         return std::move(*direct);
     if (auto twice = byWayOfVickers(value, from, to))

@@ -6,6 +6,7 @@
 #include "units/expected.h"
 
 #include <optional>
+#include <span>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -29,6 +30,23 @@ struct Converted {
     std::string table; ///< where it comes from, "…, then …" where by way of HV
     std::vector<Remark> remarks{}; ///< `converted`, `tables-disagree`, `converted-twice`
 };
+
+/// A table that a laboratory brings along, as comma- or semicolon-separated text: lines "# name: …" and "# material: …",
+/// a line of scales, then rows of numbers with blanks where a scale has none. Every column must go one way down the rows.
+/// Problems name line and column.
+Expected<ConversionTable> readConversionTable(std::string_view text, const std::string& file);
+
+/// By one table alone, whatever its material; the same limits hold.
+Expected<Converted> convertByTable(double value, const HardnessScale& from, const HardnessScale& to,
+                                   const ConversionTable& table);
+
+/// What one number is worth in strength, for plain steels, ±10 %.
+struct StrengthFactor {
+    std::string_view symbol, scale;
+    double factor; ///< MPa
+    std::string_view written;
+};
+std::span<const StrengthFactor> strengthFactors();
 
 /// Interpolates between neighbouring rows; never outside a table, never from a number out of its scale's own band, never
 /// for another material. To and from HRC and HRA by the hard table, to and from HRB by the soft one, between HV and HBW

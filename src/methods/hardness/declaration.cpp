@@ -280,8 +280,15 @@ Method hardnessOn(const HardnessScale* scale, const Unit& unit)
          .help = "Of indenter, anvil or weights: the first readings only seat them, and are set aside."},
         {.key = "finish", .label = "Finish", .choices = {"as made", "ground", "polished"}},
         {.key = "operator", .label = "Operator"},
+        {.key = "tester",
+         .label = "Tester",
+         .help = "The machine it is read on, as it is called on Instruments: block checks hold for one machine."},
+        {.key = "read_at",
+         .label = "Read at",
+         .stage = Stage::Load,
+         .help = "When the first reading was taken; set by itself."},
     };
-    m.intake = {.ways = {Intake::By::Readings}, .columns = columnsOf(scale)};
+    m.intake = {.ways = {Intake::By::Readings}, .columns = columnsOf(scale), .stamp = "read_at", .machine = "tester"};
     m.drawing = {.form = "indented",
                  .across = {"diameter", "thickness"},
                  .along = "thickness",

@@ -330,12 +330,12 @@ void estimateStrength(Piece& piece)
     if (!H || !H->value)
         return f.sayMissing(both, "no-readings", "Without a mean there is no estimate of the strength.", "");
     std::vector<Remark> remarks;
-    for (const auto& [symbol, scale, factor, written] :
-         {std::tuple("Rm_from_HBW", "HBW", 3.45, "3.45"), std::tuple("Rm_from_HV", "HV", 9.80665 / 3, "9.80665/3")}) {
+    for (const auto& [name, scale, factor, written] : strengthFactors()) {
+        const std::string symbol(name);
         constexpr double tenPercent = 0.05; // standard, so that twice of it is ten
         if (const auto number = onScale(piece, *H, scale, remarks)) {
-            const Term k = Term::leaf(written, factor, MPa(), tenPercent * factor, "the estimate itself, ±10 %",
-                                      "strength of one number");
+            const Term k = Term::leaf(std::string(written), factor, MPa(), tenPercent * factor,
+                                      "the estimate itself, ±10 %", "strength of one number");
             f.set(symbol, (k * *number).named(symbol, MPa(), "estimate for plain steels", "practice; ±10 %"));
         } else {
             f.sayMissing({symbol}, "not-converted",
@@ -366,15 +366,10 @@ Expected<Done> readBlock(Piece& piece)
         return Done{};
     }
     const Unit& unit = *piece.setting.unit;
-    BlockLimits limits = blockLimits(*piece.setting.scale, piece.block->base, meanAcross(piece.counted()));
-    for (const auto& [key, into] :
-         {std::pair("block_error_limit", &limits.error), std::pair("block_spread_limit", &limits.spread)}) {
-        const std::string own = optionOr(f.input, key, "");
-        const auto number = own.empty() ? std::nullopt : parseNumber(own);
-        if (!own.empty() && (!number || !(*number > 0)))
-            return Problem{std::string("options.") + key, '"' + own + '"', "a number above zero", {}};
-        *into = number.value_or(*into);
-    }
+    const auto stated = blockLimitsOf(f.input, piece.setting, piece.block->base);
+    if (!stated)
+        return stated.problem();
+    const BlockLimits limits = *stated;
     const Term stamped = Term::leaf("Hb", piece.block->base, unit, 0, {}, "number of the block");
     f.set("block_error",
           (*f.outcome.find("H")->derivation - stamped).named("block_error", unit, "mean less block", "", 4));
@@ -434,6 +429,32 @@ void listReadings(Piece& piece)
     }
 }
 
+/// Statistics of each part of the piece, of the indents that count.
+void groupByZones(Piece& piece)
+{
+    for (const auto& [name, numbers] : piece.f.input.zones) {
+        ReadingGroup group{.name = name, .unit = piece.setting.unit};
+        for (const size_t number : numbers) {
+            if (number == 0 || number > piece.indents.size())
+                continue;
+            const PieceIndent& one = piece.indents[number - 1];
+            if (one.counts() && one.value()) {
+                group.readings.push_back(number);
+                group.values.push_back(*one.value());
+            }
+        }
+        if (group.values.empty())
+            continue;
+        const SetStatistics s = setStatistics(group.values);
+        group.mean = s.mean;
+        group.sd = s.sd;
+        const auto ends = std::ranges::minmax(group.values);
+        group.least = ends.min;
+        group.greatest = ends.max;
+        piece.f.outcome.groups.push_back(std::move(group));
+    }
+}
+
 void nameMissed(Piece& piece)
 {
     for (PieceIndent& one : piece.indents)
@@ -490,6 +511,7 @@ Expected<Outcome> evaluateHardness(const SpecimenInput& input)
     estimateStrength(piece);
     addViews(piece);
     listReadings(piece);
+    groupByZones(piece);
     f.sayMissing({"H", "H_sd", "H_min", "H_max"}, "no-readings", "There is no mean without readings that count.", "");
     f.sayRest();
     return std::move(f.outcome);

@@ -112,11 +112,25 @@ Expected<PictureReading> readMarked(HardnessScale::By by, const Pressed& pressed
     const Term side = Term::leaf("k", scale.side, baseUnit(Kind::Length), scale.doubt,
                                  {"scale of the picture, " + scale.words}, "side of a pixel");
     const std::array two{lengthTerm(marked, 0, side, by == Knoop ? "L" : "d1"), lengthTerm(marked, 1, side, "d2")};
-    auto indent = by == Brinell ? brinellIndent(pressed, two)
-        : by == Vickers         ? vickersIndent(pressed, two)
-                                : knoopIndent(pressed, std::vector{two[0]});
+    auto indent = by == Brinell ? brinellFrom(pressed, two)
+        : by == Vickers         ? vickersFrom(pressed, two)
+                                : knoopFrom(pressed, std::vector{two[0]});
     if (!indent)
         return indent.problem();
+    // Of the number it is twice that.
+    constexpr double hardlyTold = 0.004;
+    const double doubt = by == Knoop ? marked.doubts[0] / between(marked.ends[0], marked.ends[2])
+                                     : std::hypot(marked.doubts[0], marked.doubts[1])
+            / (between(marked.ends[0], marked.ends[2]) + between(marked.ends[1], marked.ends[3]));
+    if (doubt > hardlyTold)
+        indent->remarks.push_back(
+            {"picture-doubtful",
+             Severity::Caution,
+             {"H"},
+             fmt::format("The ends are told to {:.1f} % of the length only: ± {:.1f} % of the number (k = 2).",
+                         doubt * 100, 4 * doubt * 100),
+             "Look at them enlarged and put them right, focus again, or use a stronger objective.",
+             {}});
     PictureReading reading{{kept(two[0], marked.doubts[0], scale), kept(two[1], marked.doubts[1], scale)},
                            std::move(*indent)};
     if (reading.indent.read)

@@ -160,10 +160,10 @@ Expected<IndentReading> brinellIndent(const Pressed& pressed, const std::array<Q
 {
     if (auto ok = checkLengths(diameters, "diameter"); !ok)
         return ok.problem();
-    return brinellIndent(pressed, asTerms(diameters, "diameter"));
+    return brinellFrom(pressed, asTerms(diameters, "diameter"));
 }
 
-Expected<IndentReading> brinellIndent(const Pressed& pressed, const std::array<Term, 2>& diameters)
+Expected<IndentReading> brinellFrom(const Pressed& pressed, const std::array<Term, 2>& diameters)
 {
     if (auto ok = checkPressed(pressed, true); !ok)
         return ok.problem();
@@ -194,10 +194,10 @@ Expected<IndentReading> vickersIndent(const Pressed& pressed, const std::array<Q
 {
     if (auto ok = checkLengths(diagonals, "diagonal"); !ok)
         return ok.problem();
-    return vickersIndent(pressed, asTerms(diagonals, "diagonal"));
+    return vickersFrom(pressed, asTerms(diagonals, "diagonal"));
 }
 
-Expected<IndentReading> vickersIndent(const Pressed& pressed, const std::array<Term, 2>& diagonals)
+Expected<IndentReading> vickersFrom(const Pressed& pressed, const std::array<Term, 2>& diagonals)
 {
     if (auto ok = checkPressed(pressed, false); !ok)
         return ok.problem();
@@ -226,10 +226,10 @@ Expected<IndentReading> knoopIndent(const Pressed& pressed, const std::vector<Qu
                                !two         ? "long diagonal"
                                    : i == 0 ? "half of the long diagonal"
                                             : "the other half"));
-    return knoopIndent(pressed, terms);
+    return knoopFrom(pressed, terms);
 }
 
-Expected<IndentReading> knoopIndent(const Pressed& pressed, const std::vector<Term>& diagonalOrHalves)
+Expected<IndentReading> knoopFrom(const Pressed& pressed, const std::vector<Term>& diagonalOrHalves)
 {
     if (auto ok = checkPressed(pressed, false); !ok)
         return ok.problem();

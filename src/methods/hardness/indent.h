@@ -58,8 +58,8 @@ Expected<IndentReading> vickersIndent(const Pressed& pressed, const std::array<Q
 Expected<IndentReading> knoopIndent(const Pressed& pressed, const std::vector<Quantity>& diagonalOrHalves);
 
 /// The same from lengths that come about in another way than keyed, each with what it stands on.
-Expected<IndentReading> brinellIndent(const Pressed& pressed, const std::array<Term, 2>& diameters);
-Expected<IndentReading> vickersIndent(const Pressed& pressed, const std::array<Term, 2>& diagonals);
-Expected<IndentReading> knoopIndent(const Pressed& pressed, const std::vector<Term>& diagonalOrHalves);
+Expected<IndentReading> brinellFrom(const Pressed& pressed, const std::array<Term, 2>& diameters);
+Expected<IndentReading> vickersFrom(const Pressed& pressed, const std::array<Term, 2>& diagonals);
+Expected<IndentReading> knoopFrom(const Pressed& pressed, const std::vector<Term>& diagonalOrHalves);
 
 } // namespace fortitor

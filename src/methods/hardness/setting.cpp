@@ -54,7 +54,6 @@ Expected<Done> readPressed(const SpecimenInput& input, HardnessSetting& setting)
     if (!force)
         return force.problem();
     setting.pressed.force = *force;
-    setting.pressed.forceDoubt = verifiedForceDoubt(*force);
     if (setting.scale->by != Brinell)
         return Done{};
     auto ball = neededQuantity(input, "ball", Kind::Length, "the ball's diameter, such as \"10 mm\"");

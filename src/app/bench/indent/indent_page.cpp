@@ -6,9 +6,11 @@
 #include "app/theme/units.h"
 #include "app/widgets/basics.h"
 #include "app/widgets/hands.h"
+#include "app/bench/indent/block_dialog.h"
 #include "app/bench/indent/length_text.h"
 #include "app/bench/indent/picture_panel.h"
 #include "app/bench/measure/note_picker.h"
+#include "app/model/own_tables.h"
 #include "jobs/edits.h"
 #include "jobs/json_at.h"
 #include "jobs/single_readings.h"
@@ -24,6 +26,7 @@
 #include <QTimer>
 
 #include <algorithm>
+#include <iterator>
 
 namespace fortitor {
 /// The method as the piece at hand is tested: one that stands apart from the others may have another scale.
@@ -347,9 +350,12 @@ void IndentPage::keep()
     if (picture)
         original = [job = session_.jobId(), name = picture_->fileName(), bytes = picture_->bytes(),
                     who = session_.who()](Logbook& book) { return book.keepPicture(job, name, bytes, who); };
-    const auto command = edits::takeReading(session_.document(), session_.current(), texts, place(), words, picture);
+    auto command = edits::takeReading(session_.document(), session_.current(), texts, place(), words, picture,
+                                      s(QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm")));
     if (!command)
         return say(q(command.problem().text()), "wrong");
+    if (desk_->indents.empty())
+        noteFirst(*command);
     for (PadField* field : fields_)
         field->setText({}); // not clear(): that could be undone by itself
     const bool taken = session_.apply(
@@ -407,6 +413,41 @@ void IndentPage::fromTester()
         if (const auto it = texts.find(ways_[way_].names[k]); it != texts.end())
             fields_[k]->setText(q(it->second));
     keep();
+}
+
+/// With the first reading of a piece goes on what machine it is read, as the last one was; with that of a block what the
+/// laboratory's own table allows.
+void IndentPage::noteFirst(Command& command)
+{
+    const std::string& key = session_.job().method->intake.machine;
+    const QString memory = "tester/" + q(testedScale(desk_->setting));
+    const SpecimenInput& input = session_.specimen().input;
+    if (const QString now = q(noteOf(input, key)); !now.isEmpty())
+        QSettings().setValue(memory, now);
+    else if (const QString last = QSettings().value(memory).toString(); !last.isEmpty())
+        std::ranges::move(edits::note(session_.document(), session_.current(), key, s(last)).changes,
+                          std::back_inserter(command.changes));
+    if (!isBlock(input))
+        return;
+    const auto stated = parseQuantity(stampedOn(input), Kind::Hardness, desk_->setting.unit);
+    const auto own = stated
+        ? ownLimitFor(readOwnLimits(session_.logbook()), std::string(desk_->setting.unit->symbol), stated->base)
+        : std::nullopt;
+    if (!own)
+        return;
+    for (const auto& [option, value] : limitOptions(*own))
+        if (!input.options.contains(option))
+            std::ranges::move(
+                edits::specimenOption(session_.document(), session_.current(), option, value, own->source).changes,
+                std::back_inserter(command.changes));
+}
+
+void IndentPage::openBlocks()
+{
+    const std::string tester = noteOf(session_.specimen().input, session_.job().method->intake.machine);
+    BlockDialog dialog(session_, tester, testedScale(desk_->setting), this);
+    if (dialog.exec() == QDialog::Accepted && dialog.asked())
+        emit jobAsked(dialog.asked()->job, dialog.asked()->specimen);
 }
 
 /// A sound, and a moment of colour on the number that was taken.

@@ -33,6 +33,7 @@ protected:
 
 signals:
     void readAsked();
+    void jobAsked(std::int64_t id, int specimen);
 
 private:
     void build();
@@ -56,6 +57,8 @@ private:
     void showTried();
     void showAround();
     void showBlock();
+    void openBlocks();
+    void noteFirst(Command& command);
     void showMean();
     void say(const QString& words, const char* state = "");
     [[nodiscard]] const Method& methodHere() const;
@@ -89,7 +92,7 @@ private:
     std::vector<std::pair<std::string, class NotePicker*>> picks_;
     QLineEdit *why_ = nullptr, *wanted_ = nullptr;
     IndentList* list_ = nullptr;
-    QPushButton *take_ = nullptr, *aside_ = nullptr, *toRead_ = nullptr;
+    QPushButton *take_ = nullptr, *aside_ = nullptr, *toRead_ = nullptr, *blocks_ = nullptr;
 };
 
 } // namespace fortitor

@@ -102,11 +102,14 @@ void IndentPage::build()
     block_ = label({}, "quiet");
     block_->setObjectName("indentBlock");
     block_->setWordWrap(true);
+    blocks_ = button("Checks…", "link", "indentBlocks");
+    blocks_->setToolTip("The checks of this tester over time");
+    connect(blocks_, &QPushButton::clicked, this, &IndentPage::openBlocks);
     take_ = button("Take it  ↵", "primary", "indentTake");
     aside_ = button("Set aside…", "", "indentAside");
     aside_->setToolTip("The chosen indent, or the last, does not count; its reason stays (Alt+A)");
     toRead_ = button("Read", "link", "indentToRead");
-    for (QPushButton* b : {take_, aside_, toRead_})
+    for (QPushButton* b : {take_, aside_, toRead_, blocks_})
         b->setFocusPolicy(Qt::TabFocus);
     connect(take_, &QPushButton::clicked, this, [this] { keep(); });
     connect(aside_, &QPushButton::clicked, this, &IndentPage::setAside);
@@ -136,7 +139,10 @@ void IndentPage::build()
     side->addWidget(hairline());
     side->addWidget(list_, 1);
     side->addLayout(means);
-    side->addWidget(block_);
+    auto* blocks = new QHBoxLayout;
+    blocks->addWidget(block_, 1);
+    blocks->addWidget(blocks_, 0, Qt::AlignTop);
+    side->addLayout(blocks);
     side->addLayout(ends);
 }
 

@@ -449,7 +449,9 @@ void PicturePanel::workOut()
     facts_->clear();
     doubts_->clear();
     if (marked_ && grey_) {
-        auto reading = readMarked(setting_.scale->by, setting_.pressed, *marked_, pixels_);
+        Pressed pressed = setting_.pressed;
+        pressed.forceDoubt = verifiedForceDoubt(pressed.force);
+        auto reading = readMarked(setting_.scale->by, pressed, *marked_, pixels_);
         if (reading)
             reading_ = std::move(*reading);
         else

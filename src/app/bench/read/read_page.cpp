@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/read/read_page.h"
 
+#include "app/bench/read/zone_bar.h"
+
 #include "jobs/json_at.h"
 #include "app/bench/measure/note_picker.h"
 #include "app/theme/theme.h"
@@ -181,6 +183,7 @@ void ReadPage::refresh()
 void ReadPage::showViews(const Outcome* outcome)
 {
     const bool any = outcome && !outcome->curve() && !outcome->views.empty();
+    zones_->show(any ? outcome : nullptr);
     plot_->setVisible(!any);
     views_->setVisible(any);
     viewChoice_->setVisible(any && outcome->views.size() > 1);
@@ -191,7 +194,9 @@ void ReadPage::showViews(const Outcome* outcome)
         items.push_back({q(viewName(view))});
     const int chosen = std::clamp(viewChoice_->currentIndex(), 0, static_cast<int>(items.size()) - 1);
     hands::fill(viewChoice_, items, chosen);
-    views_->show(plotOf(outcome->views[static_cast<size_t>(chosen)], units()));
+    Plot plot = plotOf(outcome->views[static_cast<size_t>(chosen)], units());
+    ZoneBar::colour(plot, *outcome);
+    views_->show(std::move(plot));
 }
 
 /// What each other reading as the limit would give.

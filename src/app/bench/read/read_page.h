@@ -57,6 +57,7 @@ private:
     QTableWidget* choicesTable_ = nullptr;
     QString builtFor_;
     CurvePlot* plot_ = nullptr;
+    class ZoneBar* zones_ = nullptr;
     PlotView* views_ = nullptr; ///< in its place, where the method gives no curve
     QComboBox* viewChoice_ = nullptr;
     WorkingDrawer* working_ = nullptr;

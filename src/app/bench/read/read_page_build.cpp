@@ -2,6 +2,8 @@
 // How the page Read is put together.
 #include "app/bench/read/read_page.h"
 
+#include "app/bench/read/zone_bar.h"
+
 #include "jobs/json_at.h"
 #include "app/bench/measure/note_picker.h"
 #include "app/theme/theme.h"
@@ -33,6 +35,8 @@ ReadPage::ReadPage(Session& session, QWidget* parent) : Page(session, parent)
     picture->addWidget(views_, 1);
     picture->addWidget(choicesTable_);
     column->addLayout(picture, 1);
+    zones_ = new ZoneBar(session, views_);
+    column->addWidget(zones_);
     whatIf_ = new WhatIfPanel(session);
     column->addWidget(whatIf_);
     trial_ = new OptionTrial(session);

@@ -1,0 +1,28 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Tables that a laboratory keeps for itself. They stand among the instruments of the logbook, so that the journal tells
+// of every change.
+#pragma once
+
+#include "methods/hardness/block.h"
+#include "methods/hardness/conversion.h"
+#include "store/logbook.h"
+
+#include <vector>
+
+namespace fortitor {
+
+inline const QString ownTableKind = "table";
+
+/// Limits of reference blocks; empty where no own ones are kept.
+std::vector<OwnLimit> readOwnLimits(const Logbook& book);
+[[nodiscard]] InstrumentRow ownLimitsRow(const std::vector<OwnLimit>& limits);
+
+/// A table of conversion that was loaded, with the text it came as.
+struct OwnConversion {
+    ConversionTable table;
+    std::string text;
+};
+std::vector<OwnConversion> readOwnConversions(const Logbook& book);
+[[nodiscard]] InstrumentRow ownConversionRow(const OwnConversion& conversion);
+
+} // namespace fortitor

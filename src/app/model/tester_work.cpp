@@ -1,0 +1,100 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/model/tester_work.h"
+
+#include "jobs/analysis.h"
+
+#include <algorithm>
+#include <iterator>
+#include <tuple>
+
+namespace fortitor {
+namespace {
+
+std::vector<TesterRow> rowsOf(const Logbook& book, const JobRow& row)
+{
+    std::vector<TesterRow> rows;
+    const auto body = book.loadJob(row.id);
+    const auto job = body ? readJob(*body) : Expected<Job>(body.problem());
+    if (!job)
+        return rows;
+    for (size_t i = 0; i < job->specimens.size(); ++i) {
+        const Specimen& one = job->specimens[i];
+        const bool block = isBlock(one.input);
+        const SpecimenOutcome outcome = block ? analyseSpecimen(one, *job, nullptr) : SpecimenOutcome{};
+        if (auto work = testerWorkOf(one.input, block && outcome.outcome ? &*outcome.outcome : nullptr))
+            rows.push_back(
+                {row.id, row.number, QString::fromStdString(one.label), static_cast<int>(i), std::move(*work)});
+    }
+    return rows;
+}
+
+std::vector<TesterWork> worksOf(const std::vector<TesterRow>& rows)
+{
+    std::vector<TesterWork> works;
+    for (const TesterRow& row : rows)
+        works.push_back(row.work);
+    return works;
+}
+
+} // namespace
+
+const std::vector<TesterRow>& TesterWorks::gather(const Logbook& book)
+{
+    rows_.clear();
+    std::map<std::int64_t, Kept> kept;
+    for (const JobRow& row : book.jobs()) {
+        const Method* method = findMethod(row.method.toStdString());
+        if (!method || method->checks.empty())
+            continue;
+        Kept one{row.changed, {}};
+        if (const auto it = jobs_.find(row.id); it != jobs_.end() && it->second.changed == row.changed)
+            one.rows = std::move(it->second.rows);
+        else
+            one.rows = rowsOf(book, row);
+        rows_.insert(rows_.end(), one.rows.begin(), one.rows.end());
+        kept[row.id] = std::move(one);
+    }
+    jobs_ = std::move(kept);
+    std::ranges::stable_sort(rows_, [](const TesterRow& a, const TesterRow& b) {
+        return std::tie(a.work.when, a.job, a.specimen) < std::tie(b.work.when, b.job, b.specimen);
+    });
+    return rows_;
+}
+
+std::vector<TesterRow> workOf(const std::vector<TesterRow>& rows, const std::string& tester, const std::string& scale)
+{
+    std::vector<TesterRow> own;
+    for (const TesterRow& row : rows)
+        if (row.work.tester == tester && row.work.scale == scale)
+            own.push_back(row);
+    return own;
+}
+
+std::vector<std::pair<std::string, std::string>> checkedTesters(const std::vector<TesterRow>& rows)
+{
+    std::vector<std::pair<std::string, std::string>> all;
+    for (const TesterRow& row : rows)
+        if (row.work.check)
+            all.emplace_back(row.work.tester, row.work.scale);
+    std::ranges::sort(all);
+    const auto rest = std::ranges::unique(all);
+    all.erase(rest.begin(), rest.end());
+    return all;
+}
+
+std::vector<TesterRow> rowsInDoubt(const std::vector<TesterRow>& ofOne)
+{
+    std::vector<TesterRow> doubted;
+    for (const size_t i : readInDoubt(worksOf(ofOne)))
+        doubted.push_back(ofOne[i]);
+    return doubted;
+}
+
+std::vector<TesterRow> checksAmong(const std::vector<TesterRow>& ofOne)
+{
+    std::vector<TesterRow> checks;
+    std::ranges::copy_if(ofOne, std::back_inserter(checks), [](const TesterRow& row) { return row.work.check; });
+    return checks;
+}
+
+} // namespace fortitor

@@ -1,0 +1,44 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "methods/hardness/block_history.h"
+#include "store/logbook.h"
+
+#include <map>
+#include <utility>
+#include <vector>
+
+namespace fortitor {
+
+/// A piece or a reference block of a job, with what it tells of its tester.
+struct TesterRow {
+    std::int64_t job = 0;
+    QString number, label;
+    int specimen = 0;
+    TesterWork work;
+};
+
+/// What all jobs of a logbook tell of the testers, in the order of time. A job that did not change is read once.
+class TesterWorks {
+public:
+    const std::vector<TesterRow>& gather(const Logbook& book);
+
+private:
+    struct Kept {
+        QString changed;
+        std::vector<TesterRow> rows;
+    };
+    std::map<std::int64_t, Kept> jobs_;
+    std::vector<TesterRow> rows_;
+};
+
+/// Those of one machine and scale, in their order.
+std::vector<TesterRow> workOf(const std::vector<TesterRow>& rows, const std::string& tester, const std::string& scale);
+/// Machines and scales that have checks.
+std::vector<std::pair<std::string, std::string>> checkedTesters(const std::vector<TesterRow>& rows);
+/// The rows that were read in doubt.
+std::vector<TesterRow> rowsInDoubt(const std::vector<TesterRow>& ofOne);
+/// The checks among them.
+std::vector<TesterRow> checksAmong(const std::vector<TesterRow>& ofOne);
+
+} // namespace fortitor
