@@ -51,7 +51,7 @@ Json indentsOf(const IndentedKind& kind, const IndentedPiece& piece, const std::
     const auto ways = entryWays(setting.scale->by);
     const EntryWay& way = *std::ranges::find(ways, std::string(kind.way), &EntryWay::words);
     IndentReading sized;
-    estimateSize(setting, piece.surface, sized);
+    estimateSize(setting, piece.core, sized); // where indents are largest
     const auto places = kind.step > 0
         ? planTraverse(kind.first, kind.step, kind.count, leastApart(setting, sized.across) * 1.4)
         : std::vector<Spot>();

@@ -28,7 +28,7 @@ Json pictureJson(const PictureTaken& picture, size_t reading)
              {"scale", picture.scale}};
     if (!picture.found.empty())
         one["found"] = picture.found;
-    one["ends"] = picture.ends;
+    one["placed"] = picture.ends;
     one["doubts"] = Json::object();
     for (const auto& [name, doubt] : picture.doubts)
         one["doubts"][name] = doubt;

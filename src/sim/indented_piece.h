@@ -33,7 +33,7 @@ struct IndentedKind {
     std::array<std::pair<std::string_view, std::string_view>, 4> options{}; ///< of the method; empty keys are none
     size_t count = 5; ///< indents that are made
     double first = 0, step = 0; ///< of a traverse, mm
-    std::string_view truth = "H"; ///< symbol of what the simulator knows
+    std::string_view truth{}; ///< symbol of what the simulator knows
     double depthAt = 0; ///< the truth is the depth where that number is crossed
 };
 std::span<const IndentedKind> indentedKinds();

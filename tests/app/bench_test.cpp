@@ -585,7 +585,7 @@ TEST_F(BenchTest, RailSearchAndLists)
 {
     window->go(MainWindow::Jobs);
     auto* list = find<QListWidget>("jobList");
-    EXPECT_EQ(list->count(), 14);
+    EXPECT_EQ(list->count(), 15);
     QTest::keyClicks(find<QLineEdit>("jobSearch"), "backstay");
     EXPECT_EQ(list->count(), 3);
     QTest::keyClick(find<QLineEdit>("jobSearch"), Qt::Key_Return);
@@ -594,14 +594,14 @@ TEST_F(BenchTest, RailSearchAndLists)
     QTest::keyClicks(find<QLineEdit>("referenceSearch"), "6082");
     EXPECT_EQ(find<QTableWidget>("referenceTable")->rowCount(), 1);
     press(Qt::Key_5, Qt::ControlModifier);
-    EXPECT_EQ(find<QTableWidget>("instrumentTable")->rowCount(), 18);
+    EXPECT_EQ(find<QTableWidget>("instrumentTable")->rowCount(), 17);
     press(Qt::Key_6, Qt::ControlModifier);
     EXPECT_GT(find<QTableWidget>("journalTable")->rowCount(), 11);
     click("logbookCheck");
     EXPECT_TRUE(find<QLabel>("logbookFound")->text().startsWith("Whole"));
     window->go(MainWindow::Compare);
     auto* compare = find<QListWidget>("compareList");
-    EXPECT_EQ(compare->count(), 82);
+    EXPECT_EQ(compare->count(), 98);
     compare->item(0)->setCheckState(Qt::Checked);
     EXPECT_EQ(compare->item(0)->checkState(), Qt::Checked);
 }

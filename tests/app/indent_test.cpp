@@ -277,7 +277,7 @@ TEST_F(IndentTest, AnIndentIsReadFromItsPictureAndThePictureStaysWithIt)
     const Json& picture = piece["pictures"].back();
     EXPECT_EQ(picture["reading"], 7);
     EXPECT_EQ(picture["file"], "pin-07.png");
-    EXPECT_NE(picture["found"], picture["ends"]);
+    EXPECT_NE(picture["found"], picture["placed"]);
     QFile original(file);
     ASSERT_TRUE(original.open(QIODevice::ReadOnly));
     const auto kept = session().logbook().loadPicture(QString::fromStdString(picture["picture_sha256"]));

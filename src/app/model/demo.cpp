@@ -181,9 +181,9 @@ std::vector<InstrumentRow> demoInstruments()
     return {
         row("objective", instrumentJson("40×", {{"pixel", "0.1736 um"}, {"error", "0.0006 um"}}), 210),
         row("objective", instrumentJson("Brinell lens 2×", {{"pixel", "6.04 um"}, {"error", "0.02 um"}}), 64),
-        row("tester", instrumentJson("tester R-2", {}), 148),
-        row("tester", instrumentJson("tester H-3", {}), 201),
-        row("tester", instrumentJson("tester M-1", {}), 77),
+        row("hardness tester", instrumentJson("tester R-2", {}), 148),
+        row("hardness tester", instrumentJson("tester H-3", {}), 201),
+        row("hardness tester", instrumentJson("tester M-1", {}), 77),
         row("calliper", instrumentJson("calliper C-07", {{"error", "0.02 mm"}, {"resolution", "0.01 mm"}}), 120),
         row("cell", instrumentJson("cell K-50", {{"capacity", "50 kN"}, {"class", "1"}}), 214),
         row("cell",

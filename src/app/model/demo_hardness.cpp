@@ -98,15 +98,21 @@ Json blockChecks()
         const double drift = i > 8 ? 0.11 * (i - 8) : 0;
         const IndentedPiece made = blockOf(45.2, (0.15 + drift) / 45.2, 200 + static_cast<std::uint64_t>(i));
         Json one{{"label", fmt::format("D{}", i + 1)},
-                 {"dimensions", {{"shape", "block"}, {"thickness", "10 mm"}}},
+                 {"dimensions", {{"shape", "block"}, {"thickness", "10 mm"}, {"diameter", "60 mm"}}},
                  {"notes",
                   {{"block", "45.2 HRC"},
                    {"finish", "ground"},
                    {"tester", "tester R-2"},
                    {"read_at", daysAgo(3 + (15 - i) + 2 * ((15 - i) / 5), 10 + 3 * (i % 4))}}}};
-        one["readings"] = readings(options, made, "number", 5);
+        const auto places = planGrid(0, -20 + 2.2 * i, 5, 1, 2.2);
+        one["places"] = placesJson(places);
+        one["readings"] = readings(options, made, "number", 5, places);
         job["specimens"].push_back(one);
     }
+    Json today{{"label", "D17"},
+               {"dimensions", {{"shape", "block"}, {"thickness", "10 mm"}, {"diameter", "60 mm"}}},
+               {"notes", {{"block", "45.2 HRC"}, {"finish", "ground"}, {"tester", "tester R-2"}}}};
+    job["specimens"].push_back(today);
     return job;
 }
 

@@ -2,6 +2,7 @@
 #include "app/model/tester_work.h"
 
 #include "jobs/analysis.h"
+#include "methods/hardness/block.h"
 
 #include <algorithm>
 #include <iterator>
@@ -88,6 +89,22 @@ std::vector<TesterRow> rowsInDoubt(const std::vector<TesterRow>& ofOne)
     for (const size_t i : readInDoubt(worksOf(ofOne)))
         doubted.push_back(ofOne[i]);
     return doubted;
+}
+
+std::vector<IndentPlace> usedPlaces(const std::vector<TesterRow>& rows, const SpecimenInput& input, std::int64_t job,
+                                    int specimen)
+{
+    std::vector<IndentPlace> used;
+    const auto setting = settingOf(input);
+    const auto stamped =
+        setting ? parseQuantity(stampedOn(input), Kind::Hardness, setting->unit) : Expected<Quantity>(Problem{});
+    if (!isBlock(input) || !stamped)
+        return used;
+    for (const TesterRow& row : rows)
+        if (row.work.check && row.work.block == stamped->base && row.work.scale == testedScale(*setting)
+            && !(row.job == job && row.specimen == specimen))
+            used.insert(used.end(), row.work.places.begin(), row.work.places.end());
+    return used;
 }
 
 std::vector<TesterRow> checksAmong(const std::vector<TesterRow>& ofOne)

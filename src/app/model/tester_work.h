@@ -38,6 +38,9 @@ std::vector<TesterRow> workOf(const std::vector<TesterRow>& rows, const std::str
 std::vector<std::pair<std::string, std::string>> checkedTesters(const std::vector<TesterRow>& rows);
 /// The rows that were read in doubt.
 std::vector<TesterRow> rowsInDoubt(const std::vector<TesterRow>& ofOne);
+/// Where the same block was indented before: the same scale and number, in another specimen.
+std::vector<IndentPlace> usedPlaces(const std::vector<TesterRow>& rows, const SpecimenInput& input, std::int64_t job,
+                                    int specimen);
 /// The checks among them.
 std::vector<TesterRow> checksAmong(const std::vector<TesterRow>& ofOne);
 

@@ -5,6 +5,7 @@
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
 #include "app/widgets/hands.h"
+#include "app/widgets/scale_ladder.h"
 #include "methods/common/figures.h"
 #include "units/quantity.h"
 
@@ -65,6 +66,12 @@ ConversionPanel::ConversionPanel(Session& session, QWidget* parent) : QWidget(pa
     table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     table_->setWordWrap(true);
     column->addWidget(table_, 1);
+    ladder_ = new ScaleLadder;
+    column->addWidget(ladder_);
+    column->addWidget(
+        label("Scales side by side by the steel tables; the scratch order (Mohs) is a rough neighbour and "
+              "never converted.",
+              "quiet"));
     strength_ = label({});
     strength_->setObjectName("convertStrength");
     strength_->setWordWrap(true);
@@ -149,6 +156,7 @@ void ConversionPanel::fill()
 {
     table_->setRowCount(0);
     strength_->clear();
+    ladder_->setMark(std::nullopt);
     const int chosen = tables_->currentIndex() - 1;
     takeOut_->setEnabled(chosen >= 0);
     material_->setEnabled(chosen < 0);
@@ -161,6 +169,7 @@ void ConversionPanel::fill()
         return tell(number ? "\"" + q(text) + "\" is of an old scale; nothing is converted from it."
                            : q(number.problem().text()));
     tell({});
+    ladder_->setMark(onLadder(number->base, *from), q(text));
     std::set<std::string> scales;
     if (chosen >= 0)
         scales.insert(own_[static_cast<size_t>(chosen)].table.scales.begin(),

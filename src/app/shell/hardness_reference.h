@@ -33,6 +33,7 @@ private:
     QLineEdit* from_ = nullptr;
     QComboBox *material_ = nullptr, *tables_ = nullptr;
     QTableWidget* table_ = nullptr;
+    class ScaleLadder* ladder_ = nullptr;
     QLabel *strength_ = nullptr, *message_ = nullptr;
     QPushButton* takeOut_ = nullptr;
 };

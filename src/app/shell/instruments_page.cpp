@@ -39,7 +39,7 @@ InstrumentsPage::InstrumentsPage(Session& session, LiveFrame& frame, QWidget* pa
     head->addWidget(add);
     column->addLayout(head);
     column->addWidget(label(
-        "Double click or F2 changes a cell. Kinds: cell, grips, platens, fixture, extensometer, calliper, tester, objective "
+        "Double click or F2 changes a cell. Kinds: cell, grips, platens, fixture, extensometer, calliper, hardness tester, objective "
         "(length of a pixel), adhesive (its strength, and hours of cure). Classes are those of ISO 7500-1 and ISO 9513; errors come from the "
         "reference table.",
         "quiet"));
@@ -151,7 +151,7 @@ void InstrumentsPage::check()
     for (const InstrumentRow& r : session_.logbook().instruments()) {
         if (r.name != table_->item(row, 0)->data(Qt::UserRole).toString())
             continue;
-        if (r.kind == "tester") {
+        if (r.kind == "hardness tester") {
             BlockDialog dialog(session_, s(r.name), {}, this);
             if (dialog.exec() == QDialog::Accepted && dialog.asked())
                 emit pieceAsked(dialog.asked()->job, dialog.asked()->specimen);

@@ -120,6 +120,10 @@ std::optional<TesterWork> testerWorkOf(const SpecimenInput& input, const Outcome
     work.errorLimit = limits->error;
     work.spreadLimit = limits->spread;
     work.within = !outcome->remarked("block-out-of-limits");
+    if (const auto indents = indentsOf(input, *setting))
+        for (const PieceIndent& one : *indents)
+            if (one.x && one.y)
+                work.places.push_back({*one.x, *one.y, one.reading.across});
     return work;
 }
 

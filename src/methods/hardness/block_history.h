@@ -2,7 +2,7 @@
 #pragma once
 
 #include "judge/individuals_chart.h"
-#include "methods/hardness/setting.h"
+#include "methods/hardness/spacing.h"
 
 #include <optional>
 #include <span>
@@ -21,6 +21,7 @@ struct TesterWork {
     double error = 0, spread = 0;
     double errorLimit = 0, spreadLimit = 0;
     bool within = true;
+    std::vector<IndentPlace> places{}; ///< of its indents, where they are known
 };
 
 /// The scale of a piece with its force, as checks are told apart by.

@@ -112,12 +112,39 @@ std::string refusedAt(const Desk& desk, const Spot& place, std::optional<size_t>
         if (one.x && one.y && clashes(*one.x, *one.y))
             return fmt::format("{} from indent {}; at least {} is wanted.",
                                mmWords(std::hypot(place.x - *one.x, place.y - *one.y)), one.number, mmWords(apart));
+    for (const IndentPlace& old : desk.used)
+        if (tooClose(desk.setting, {place.x, place.y, desk.across}, old))
+            return fmt::format("{} from an indent of an earlier check; at least {} is wanted.",
+                               mmWords(std::hypot(place.x - old.x, place.y - old.y)), mmWords(apart));
     for (size_t i = desk.indents.size(); i < desk.places.size(); ++i)
         if (i != but && clashes(desk.places[i].x, desk.places[i].y))
             return fmt::format("{} from planned place {}; at least {} is wanted.",
                                mmWords(std::hypot(place.x - desk.places[i].x, place.y - desk.places[i].y)), i + 1,
                                mmWords(apart));
     return {};
+}
+
+std::optional<Spot> nextFree(const Desk& desk)
+{
+    if (!(desk.across > 0) || desk.traverse)
+        return std::nullopt;
+    constexpr double unknownHalf = 12; // mm that a face is taken to reach where its size is not known
+    constexpr double mostTried = 200; // places to each side
+    const PieceSize& size = desk.size;
+    const double pitch = leastApart(desk.setting, desk.across) * 1.02;
+    const double halfX = size.diameter ? *size.diameter / 2 : size.length ? *size.length / 2 : unknownHalf;
+    const double halfY = size.diameter ? *size.diameter / 2 : size.width ? *size.width / 2 : unknownHalf;
+    const auto columns = static_cast<int>(std::min(mostTried, halfX / pitch));
+    const auto rows = static_cast<int>(std::min(mostTried, halfY / pitch));
+    std::vector<Spot> all;
+    for (int r = -rows; r <= rows; ++r)
+        for (int c = -columns; c <= columns; ++c)
+            all.push_back({.x = c * pitch, .y = r * pitch});
+    std::ranges::stable_sort(all, {}, [](const Spot& p) { return std::hypot(p.x, p.y); });
+    for (const Spot& place : all)
+        if (refusedAt(desk, place).empty())
+            return place;
+    return std::nullopt;
 }
 
 TriedIndent tryIndent(const SpecimenInput& input, const EntryWay& way, const std::map<std::string, std::string>& typed,

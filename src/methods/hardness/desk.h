@@ -25,6 +25,7 @@ struct Desk {
     PieceSize size;
     double across = 0; ///< size that the next indent is likely to have, mm; 0: not known
     bool traverse = false;
+    std::vector<IndentPlace> used{}; ///< of earlier checks on the same block
 
     /// The place of the next indent, where one is planned.
     [[nodiscard]] std::optional<Spot> next() const;
@@ -33,6 +34,9 @@ Expected<Desk> deskOf(const SpecimenInput& input);
 
 /// Why an indent can't stand at a place, in words; empty where it can. `but`: index of the planned place itself.
 std::string refusedAt(const Desk& desk, const Spot& place, std::optional<size_t> but = {});
+
+/// The free place nearest to the middle; nothing where none is left, or the size of the indents is not known.
+std::optional<Spot> nextFree(const Desk& desk);
 
 /// What the readings typed so far come to.
 struct TriedIndent {

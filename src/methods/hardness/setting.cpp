@@ -4,6 +4,8 @@
 #include "methods/common/figures.h"
 #include "reference/tables.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <cctype>
 #include <string_view>
@@ -225,6 +227,24 @@ MaterialFamily familyOf(const SpecimenInput& input)
     if (said == "other")
         return Other;
     return familyByName(input.material + " " + noteOf(input, "conditioning"));
+}
+
+std::string fittedOn(const HardnessSetting& setting)
+{
+    const HardnessScale& scale = *setting.scale;
+    const double ball = scale.by == HardnessScale::By::Rockwell ? scale.ball : setting.pressed.ball;
+    const double force = scale.by == HardnessScale::By::Rockwell ? scale.total : setting.pressed.force;
+    using enum HardnessScale::By;
+    const std::string indenter = ball > 0 ? fmt::format("ball {:g} mm", ball)
+        : scale.by == Vickers             ? "pyramid"
+        : scale.by == Knoop               ? "long pyramid"
+                                          : "cone";
+    return fmt::format("{}, {:.5g} N", indenter, force);
+}
+
+std::map<std::string, std::string> notesOfChange()
+{
+    return {{"after_change", "yes"}};
 }
 
 } // namespace fortitor

@@ -4,6 +4,7 @@
 #include "methods/hardness/indent.h"
 #include "methods/outcome.h"
 
+#include <map>
 #include <optional>
 #include <string>
 
@@ -27,6 +28,11 @@ struct HardnessSetting {
 
 /// The setting by the options; a Problem names the option that is missing or makes no sense.
 Expected<HardnessSetting> settingOf(const SpecimenInput& input);
+
+/// What is fitted to the tester: indenter, ball and force. Another one has to be seated.
+std::string fittedOn(const HardnessSetting& setting);
+/// What is noted of a piece that is the first after such a change.
+std::map<std::string, std::string> notesOfChange();
 
 /// What kind of material it is, as far as its hardness tells of its strength.
 enum class MaterialFamily { Unknown, PlainSteel, OtherSteel, Iron, Copper, Light, Other };

@@ -18,6 +18,8 @@
 namespace fortitor {
 namespace {
 
+constexpr size_t mostMarked = 400; // checks that have a mark each
+
 QString testerWords(const std::string& tester, const std::string& scale)
 {
     return (tester.empty() ? QString("tester not noted") : q(tester)) + " · " + q(scale);
@@ -44,14 +46,24 @@ Plot plotOfChecks(const std::vector<TesterWork>& checks, const BlockHistory& his
     std::iota(x->begin(), x->end(), 1.0);
     PlotSeries points{.label = "checks", .joined = false};
     PlotSeries line{.kind = 0, .thin = true, .quiet = true};
-    for (const TesterWork& one : checks) {
-        y->push_back(one.error);
-        points.left.push_back(!one.within);
-        points.names.push_back(dayOf(one.when) + ", " + signedFixed(one.error));
+    auto markedX = std::make_shared<std::vector<double>>(), markedY = std::make_shared<std::vector<double>>();
+    const bool each = checks.size() <= mostMarked;
+    for (size_t i = 0; i < checks.size(); ++i) {
+        y->push_back(checks[i].error);
+        if (!each && checks[i].within)
+            continue; // a line shows them
+        markedX->push_back((*x)[i]);
+        markedY->push_back(checks[i].error);
+        points.left.push_back(!checks[i].within);
+        points.names.push_back(dayOf(checks[i].when) + ", " + signedFixed(checks[i].error));
     }
-    points.x = line.x = *x;
-    points.y = line.y = *y;
-    plot.held = {x, y};
+    line.x = *x;
+    line.y = *y;
+    if (!each)
+        line.tree = std::make_shared<ExtentTree>(line.x, line.y);
+    points.x = *markedX;
+    points.y = *markedY;
+    plot.held = {x, y, markedX, markedY};
     plot.series = {line, points};
     plot.names = Plot::Names::None;
     plot.x.title = "check";
@@ -120,7 +132,7 @@ void BlockDialog::build()
     words_->setObjectName("blockWords");
     words_->setWordWrap(true);
     column->addWidget(words_);
-    table_ = plainTable({"when", "job", "specimen", "block", "error", "spread", ""}, "blockTable");
+    table_ = plainTable({"when", "job", "specimen", "stamped", "error", "spread", ""}, "blockTable");
     table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     column->addWidget(table_, 2);
     auto* ends = new QHBoxLayout;

@@ -82,6 +82,9 @@ void IndentPage::refresh()
         return;
     }
     desk_ = std::move(*desk);
+    if (isBlock(input))
+        desk_->used = usedPlaces(works_.gather(session_.logbook()), input, session_.jobId(),
+                                 static_cast<int>(session_.current()));
     const std::string here = std::to_string(session_.jobId()) + "/" + session_.specimen().label;
     const bool other = here != standsAt_;
     if (other)
@@ -101,6 +104,9 @@ void IndentPage::refresh()
     if (other)
         showPicturePanel(false);
     showAround();
+    if (other && desk_->indents.empty() && changedSince())
+        say("Indenter, ball or force is another one than with the last piece on this tester: the first readings only "
+            "seat it and are set aside.");
     if (other && isVisible())
         enter(); // the next figure can be typed at once
 }
@@ -427,6 +433,13 @@ void IndentPage::noteFirst(Command& command)
     else if (const QString last = QSettings().value(memory).toString(); !last.isEmpty())
         std::ranges::move(edits::note(session_.document(), session_.current(), key, s(last)).changes,
                           std::back_inserter(command.changes));
+    const std::string fitted = fittedOn(desk_->setting);
+    if (changedSince())
+        for (const auto& [note, value] : notesOfChange())
+            if (noteOf(input, note).empty())
+                std::ranges::move(edits::note(session_.document(), session_.current(), note, value).changes,
+                                  std::back_inserter(command.changes));
+    QSettings().setValue("fitted/" + QSettings().value(memory).toString(), q(fitted));
     if (!isBlock(input))
         return;
     const auto stated = parseQuantity(stampedOn(input), Kind::Hardness, desk_->setting.unit);
@@ -440,6 +453,27 @@ void IndentPage::noteFirst(Command& command)
             std::ranges::move(
                 edits::specimenOption(session_.document(), session_.current(), option, value, own->source).changes,
                 std::back_inserter(command.changes));
+}
+
+/// Another indenter, ball or force than the last one that this tester was read with.
+bool IndentPage::changedSince() const
+{
+    const std::string noted = noteOf(session_.specimen().input, session_.job().method->intake.machine);
+    const QString tester =
+        noted.empty() ? QSettings().value("tester/" + q(testedScale(desk_->setting))).toString() : q(noted);
+    const QString last = QSettings().value("fitted/" + tester).toString();
+    return desk_->setting.seating > 0 && !last.isEmpty() && last != q(fittedOn(desk_->setting));
+}
+
+/// Who has finished with the machine, when, and that it is covered: a line of the logbook.
+void IndentPage::logOut()
+{
+    const std::string tester = noteOf(session_.specimen().input, session_.job().method->intake.machine);
+    const QString what = (tester.empty() ? QString("hardness tester") : q(tester)) + ": finished and covered after "
+        + q(session_.specimen().label) + ", " + q(testedScale(desk_->setting));
+    const auto ok =
+        session_.writer().now([&](Logbook& book) { return book.note(session_.jobId(), session_.who(), what, {}); });
+    say(ok ? "Written to the logbook: " + what + ", " + session_.who() + "." : q(ok.problem().text()));
 }
 
 void IndentPage::openBlocks()

@@ -5,6 +5,7 @@
 #include "app/bench/indent/piece_map.h"
 #include "app/bench/load/pad_field.h"
 #include "app/bench/page.h"
+#include "app/model/tester_work.h"
 #include "app/widgets/plot_view.h"
 
 #include <QHBoxLayout>
@@ -58,6 +59,8 @@ private:
     void showAround();
     void showBlock();
     void openBlocks();
+    void logOut();
+    [[nodiscard]] bool changedSince() const;
     void noteFirst(Command& command);
     void showMean();
     void say(const QString& words, const char* state = "");
@@ -69,6 +72,7 @@ private:
     void fromTester();
     void shootTester(double number, size_t n);
 
+    TesterWorks works_;
     std::optional<Desk> desk_;
     std::vector<EntryWay> ways_;
     size_t way_ = 0;
@@ -92,7 +96,7 @@ private:
     std::vector<std::pair<std::string, class NotePicker*>> picks_;
     QLineEdit *why_ = nullptr, *wanted_ = nullptr;
     IndentList* list_ = nullptr;
-    QPushButton *take_ = nullptr, *aside_ = nullptr, *toRead_ = nullptr, *blocks_ = nullptr;
+    QPushButton *take_ = nullptr, *aside_ = nullptr, *toRead_ = nullptr, *blocks_ = nullptr, *log_ = nullptr;
 };
 
 } // namespace fortitor

@@ -105,11 +105,14 @@ void IndentPage::build()
     blocks_ = button("Checks…", "link", "indentBlocks");
     blocks_->setToolTip("The checks of this tester over time");
     connect(blocks_, &QPushButton::clicked, this, &IndentPage::openBlocks);
+    log_ = button("Covered", "link", "indentLog");
+    log_->setToolTip("The machine is covered: who and when goes to the logbook");
+    connect(log_, &QPushButton::clicked, this, &IndentPage::logOut);
     take_ = button("Take it  ↵", "primary", "indentTake");
     aside_ = button("Set aside…", "", "indentAside");
     aside_->setToolTip("The chosen indent, or the last, does not count; its reason stays (Alt+A)");
     toRead_ = button("Read", "link", "indentToRead");
-    for (QPushButton* b : {take_, aside_, toRead_, blocks_})
+    for (QPushButton* b : {take_, aside_, toRead_, blocks_, log_})
         b->setFocusPolicy(Qt::TabFocus);
     connect(take_, &QPushButton::clicked, this, [this] { keep(); });
     connect(aside_, &QPushButton::clicked, this, &IndentPage::setAside);
@@ -126,6 +129,7 @@ void IndentPage::build()
     ends->addWidget(take_);
     ends->addWidget(aside_);
     ends->addStretch();
+    ends->addWidget(log_);
     ends->addWidget(toRead_);
     side->addWidget(head_);
     side->addWidget(scale_);

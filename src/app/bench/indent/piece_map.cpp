@@ -72,6 +72,8 @@ QRectF PieceMap::extent() const
             take(*one.x, *one.y);
     for (const Spot& place : desk_->places)
         take(place.x, place.y);
+    for (const IndentPlace& old : desk_->used)
+        take(old.x, old.y);
     if (!any)
         all = QRectF(-5, desk_->traverse ? 0 : -3, 10, 6);
     const double about = std::max({3 * desk_->across, 0.12 * std::max(all.width(), all.height()), 0.05});
@@ -233,6 +235,16 @@ void PieceMap::paintPlanned(QPainter& painter) const
     painter.drawText(QPointF(left ? at.x() - ring - 8 - wide : at.x() + ring + 8, at.y() + 4), words);
 }
 
+/// Indents of earlier checks on the same block: pale, and not to be met again.
+void PieceMap::paintUsed(QPainter& painter) const
+{
+    for (const IndentPlace& old : desk_->used) {
+        const QPointF at = spotOf(old.x, old.y);
+        paintCircle(painter, at, pal().hair, false);
+        paintIndent(painter, at, old.across, pal().hair.darker(130), true);
+    }
+}
+
 void PieceMap::paintMade(QPainter& painter) const
 {
     const Palette& p = pal();
@@ -288,6 +300,7 @@ void PieceMap::paintEvent(QPaintEvent*)
     painter.setRenderHint(QPainter::Antialiasing);
     settle();
     paintPiece(painter);
+    paintUsed(painter);
     paintPlanned(painter);
     paintMade(painter);
     if (planning_ && hand_ && !madeAt(*hand_) && !plannedAt(*hand_)) {

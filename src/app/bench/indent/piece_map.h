@@ -45,6 +45,7 @@ private:
     void paintCircle(QPainter& painter, QPointF at, const QColor& ink, bool dashed) const;
     void paintPlanned(QPainter& painter) const;
     void paintMade(QPainter& painter) const;
+    void paintUsed(QPainter& painter) const;
     void paintScale(QPainter& painter) const;
     [[nodiscard]] std::optional<size_t> madeAt(QPointF at) const;
     [[nodiscard]] std::optional<size_t> plannedAt(QPointF at) const;

@@ -100,6 +100,16 @@ void PiecePage::buildPlans(QVBoxLayout* under)
     pitch_ = smallField("planPitch", "", "From centre to centre; empty: the least the rule allows");
     auto* grid = button("Plan the grid", "", "planGrid");
     clear_ = button("Clear the plan", "link", "planClear");
+    free_ = button("Next free place", "", "planFree");
+    free_->setToolTip("The one nearest to the middle that keeps its distance to edges, indents and earlier checks");
+    connect(free_, &QPushButton::clicked, this, [this] {
+        if (!desk_)
+            return;
+        const auto place = nextFree(*desk_);
+        place ? addPlace(place->x, place->y)
+              : say(desk_->across > 0 ? "No free place is left on this face."
+                                      : "State the expected hardness on Plan: the size of the indents is not known.");
+    });
     const auto line = [&](std::initializer_list<std::pair<const char*, QWidget*>> parts) {
         auto* row = new QHBoxLayout;
         row->setSpacing(6);
@@ -111,7 +121,7 @@ void PiecePage::buildPlans(QVBoxLayout* under)
         row->addStretch();
         under->addLayout(row);
     };
-    line({{"first", first_}, {"step", step_}, {"number", count_}, {"", traverse}});
+    line({{"first", first_}, {"step", step_}, {"number", count_}, {"", traverse}, {"", free_}});
     line({{"columns", columns_}, {"rows", rows_}, {"apart", pitch_}, {"", grid}, {"", clear_}});
     connect(traverse, &QPushButton::clicked, this, &PiecePage::planRow);
     connect(grid, &QPushButton::clicked, this, &PiecePage::planGridNow);
@@ -234,6 +244,9 @@ void PiecePage::refresh()
         return;
     }
     desk_ = std::move(*desk);
+    if (isBlock(session_.specimen().input))
+        desk_->used = usedPlaces(works_.gather(session_.logbook()), session_.specimen().input, session_.jobId(),
+                                 static_cast<int>(session_.current()));
     map_->show(*desk_, desk_->size.layer);
     clear_->setEnabled(desk_->places.size() > desk_->indents.size());
     rule_->setText(

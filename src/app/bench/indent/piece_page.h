@@ -4,6 +4,7 @@
 #include "app/bench/indent/piece_map.h"
 #include "app/bench/measure/note_picker.h"
 #include "app/bench/page.h"
+#include "app/model/tester_work.h"
 #include "app/widgets/quantity_field.h"
 
 #include <QComboBox>
@@ -57,7 +58,8 @@ private:
     QLabel *title_ = nullptr, *message_ = nullptr, *rule_ = nullptr;
     QLineEdit *first_ = nullptr, *step_ = nullptr, *count_ = nullptr;
     QLineEdit *columns_ = nullptr, *rows_ = nullptr, *pitch_ = nullptr;
-    QPushButton *clear_ = nullptr, *next_ = nullptr;
+    QPushButton *clear_ = nullptr, *free_ = nullptr, *next_ = nullptr;
+    TesterWorks works_;
 };
 
 } // namespace fortitor

@@ -3,6 +3,7 @@
 
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
+#include "app/widgets/scale_ladder.h"
 #include "jobs/document.h"
 
 #include <QHeaderView>
@@ -42,6 +43,13 @@ ProposalTable::ProposalTable(Session& session, QWidget* parent) : QWidget(parent
     words_->setObjectName("proposalWords");
     words_->setWordWrap(true);
     column->addWidget(words_);
+    auto* beside = button("Scales side by side", "link", "proposalLadder");
+    beside->setCheckable(true);
+    ladder_ = new ScaleLadder;
+    ladder_->hide();
+    connect(beside, &QPushButton::toggled, ladder_, &QWidget::setVisible);
+    column->addWidget(beside, 0, Qt::AlignLeft);
+    column->addWidget(ladder_);
     table_ = new QTableWidget;
     table_->setObjectName("proposalTable");
     table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
@@ -74,6 +82,10 @@ void ProposalTable::refresh()
     setVisible(any);
     if (!any)
         return;
+    const std::string expected = expectedNumber(session_.specimen().input);
+    const auto number = parseQuantity(expected, Kind::Hardness);
+    const HardnessScale* scale = number ? findHardnessScale(std::string(number->unit->symbol)) : nullptr;
+    ladder_->setMark(scale ? onLadder(number->base, *scale) : std::nullopt, "expected, " + q(expected));
     proposals_ = session_.job().method->propose(session_.specimen().input);
     const auto fits = static_cast<size_t>(std::ranges::count(proposals_, true, &Proposal::fits));
     words_->setText(

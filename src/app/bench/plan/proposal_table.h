@@ -21,6 +21,7 @@ private:
     Session& session_;
     std::vector<Proposal> proposals_;
     QLabel* words_ = nullptr;
+    class ScaleLadder* ladder_ = nullptr;
     QTableWidget* table_ = nullptr;
 };
 
