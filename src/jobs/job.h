@@ -31,7 +31,7 @@ struct ReadingPicture {
     Quantity pixel; ///< length of a pixel's side
     std::string scale; ///< where that comes from
     std::vector<std::array<double, 2>> found; ///< ends as the program found them, px; empty where it found none
-    std::vector<std::array<double, 2>> ends; ///< as they were taken
+    std::vector<std::array<double, 2>> placed; ///< as they were taken
 };
 
 struct Specimen {

@@ -308,7 +308,7 @@ void JobReader::pictures(const Json& item, Specimen& s, const std::string& path)
                                .pixel = {},
                                .scale = text(one, "scale", at),
                                .found = pixels(one, "found", at),
-                               .ends = pixels(one, "placed", at)};
+                               .placed = pixels(one, "placed", at)};
         if (has(one, "pixel"))
             if (const auto q = quantity(one["pixel"], Kind::Length, at + "pixel"))
                 picture.pixel = *q;

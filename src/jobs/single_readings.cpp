@@ -1,13 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "jobs/single_readings.h"
 
-#include "jobs/edits.h"
 #include "jobs/pad.h"
 
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <iterator>
 #include <set>
 
 namespace fortitor {
@@ -80,15 +78,30 @@ Expected<Command> takeReading(const JobDocument& document, size_t index,
         names.push_back(name);
     const PadTable table = padTable(document, index, names);
     auto command = padRow(document, index, table, all, words);
-    if (command && picture) {
-        CommandBuilder beside(document, words);
-        beside.append(fmt::format("/specimens/{}/pictures", index), pictureJson(*picture, table.rows + 1));
-        std::ranges::move(beside.take().changes, std::back_inserter(command->changes));
-    }
+    if (!command)
+        return command;
+    CommandBuilder builder(document, words);
+    for (const Change& one : command->changes)
+        builder.set(one.path, one.after);
+    if (picture)
+        builder.append(fmt::format("/specimens/{}/pictures", index), pictureJson(*picture, table.rows + 1));
     const std::string& stamp = document.job().method->intake.stamp;
-    if (command && !when.empty() && !stamp.empty() && table.rows == 0)
-        std::ranges::move(note(document, index, stamp, when).changes, std::back_inserter(command->changes));
-    return command;
+    if (!when.empty() && !stamp.empty() && table.rows == 0)
+        builder.set(fmt::format("/specimens/{}/notes/{}", index, stamp), Json(when));
+    return builder.take();
+}
+
+Command alsoNoting(const JobDocument& document, size_t index, const Command& command,
+                   const std::map<std::string, std::string>& notes, const std::map<std::string, std::string>& options)
+{
+    CommandBuilder builder(document, command.words, command.why);
+    for (const Change& one : command.changes)
+        builder.set(one.path, one.after);
+    for (const auto& [key, value] : notes)
+        builder.set(fmt::format("/specimens/{}/notes/{}", index, key), Json(value));
+    for (const auto& [key, value] : options)
+        builder.set(fmt::format("/specimens/{}/options/{}", index, key), Json(value));
+    return builder.take();
 }
 
 Command zone(const JobDocument& document, size_t index, const std::string& name, const std::vector<size_t>& readings)

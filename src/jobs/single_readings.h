@@ -37,6 +37,10 @@ Expected<Command> takeReading(const JobDocument& document, size_t index,
                               const std::string& words, const std::optional<PictureTaken>& picture = {},
                               const std::string& when = {});
 
+/// The same step with notes and options of the specimen that go with it.
+Command alsoNoting(const JobDocument& document, size_t index, const Command& command,
+                   const std::map<std::string, std::string>& notes, const std::map<std::string, std::string>& options);
+
 /// Puts readings into a zone, out of any other; an empty name takes them out of all. Numbers from 1.
 Command zone(const JobDocument& document, size_t index, const std::string& name, const std::vector<size_t>& readings);
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Hardness from the job file to the results: every way of reading, what is set aside, traverse, blocks, old records.
 #include "jobs/analysis.h"
+#include "jobs/single_readings.h"
 
 #include <fmt/format.h>
 #include <gtest/gtest.h>
@@ -371,6 +372,72 @@ TEST(HardnessJob, RoundPiecesWantTheLaboratorysCorrection)
     const Json pyramid = pieceOf(std::string(hv1) + R"(, "curved": "cylinder", "curved_by": "0.98")",
                                  R"({"label": "A", "readings": {"value": ["500 HV"]}})");
     EXPECT_NEAR(value(pyramid, "H"), 490, 1e-9);
+}
+
+TEST(HardnessJob, APictureAndItsDoubtGoWithTheReading)
+{
+    const std::string hv = R"("scale": "HV", "force": "9.807 N")";
+    const std::string readings =
+        R"("label": "A", "readings": {"diagonal_1": ["54.60 um"], "diagonal_2": ["53.90 um"]})";
+    const std::string picture = R"("pictures": [{"reading": 1, "file": "a.png", "picture_sha256": "ab", "pixel":
+        "0.1736 um", "scale": "objective", "placed": [[1, 2], [3, 4], [5, 6], [7, 8]], "doubts": {"diagonal_1": "0.8 um",
+        "diagonal_2": "0.8 um"}}])";
+    const auto unsure = [&](const std::string& more) {
+        const Json one = pieceOf(hv, "{" + readings + more + "}");
+        return one["results"]["H"]["uncertainty"].get<double>();
+    };
+    const double H = 0.1891 * 9.807 / (0.05425 * 0.05425);
+    // Two ends of a mean of two, twice over, beside what the tester adds.
+    const double ends = 2 * 2 * (0.8 / std::sqrt(2.0)) / 54.25 * H;
+    EXPECT_NEAR(std::hypot(unsure(""), ends), unsure(", " + picture), 0.02 * ends);
+    const auto job = readJob(jobText(hv, "{" + readings + ", " + picture + "}"));
+    ASSERT_TRUE(job);
+    ASSERT_EQ(job->specimens[0].pictures.size(), 1u);
+    EXPECT_EQ(job->specimens[0].pictures[0].placed.size(), 4u);
+    for (const char* bad : {R"("pictures": 3)", R"("pictures": [{"reading": 0}])", R"("pictures": [{"reading": 1,
+             "placed": [[1, "x"]]}])",
+                            R"("pictures": [{"reading": 1, "pixel": "one"}])"})
+        EXPECT_FALSE(readJob(jobText(hv, "{" + readings + ", " + bad + "}"))) << bad;
+}
+
+TEST(HardnessJob, ZonesHaveTheirStatisticsAndAReadingIsInOne)
+{
+    const std::string hrc = R"("scale": "HRC", "seating": "0")";
+    const std::string readings =
+        R"("label": "A", "readings": {"value": ["40 HRC", "42 HRC", "50 HRC", null, "52 HRC"]})";
+    const Json one = pieceOf(hrc, "{" + readings + R"(, "zones": {"weld": [1, 2], "base": [3, 4, 5, 9]}})");
+    EXPECT_EQ(one["zones"]["weld"]["n"], 2);
+    EXPECT_NEAR(one["zones"]["weld"]["mean"].get<double>(), 41, 1e-12);
+    EXPECT_NEAR(one["zones"]["weld"]["sd"].get<double>(), std::sqrt(2.0), 1e-12);
+    EXPECT_EQ(one["zones"]["base"]["n"], 2) << "what was missed or is not there does not count";
+    EXPECT_NEAR(one["zones"]["base"]["max"].get<double>(), 52, 1e-12);
+    EXPECT_EQ(one["zones"]["base"]["unit"], "HRC");
+    for (const char* bad : {R"("zones": [1])", R"("zones": {"weld": [0]})", R"("zones": {"weld": [1], "base": [1]})",
+                            R"("zones": {"weld": "1"})"})
+        EXPECT_FALSE(readJob(jobText(hrc, "{" + readings + ", " + bad + "}"))) << bad;
+}
+
+TEST(HardnessJob, ATakenReadingBringsItsNotesOptionsAndPictureInOneStep)
+{
+    auto document = JobDocument::fromJson(jobText(R"("scale": "HV", "force": "9.807 N")", R"({"label": "A"})"));
+    ASSERT_TRUE(document) << document.problem().text();
+    PictureTaken picture{.sha256 = "ab", .file = "a.png", .pixel = "0.1736 um", .scale = "typed"};
+    picture.ends = {{1, 2}, {3, 4}, {5, 6}, {7, 8}};
+    picture.doubts = {{"diagonal_1", "0.2 um"}};
+    const auto command = edits::takeReading(*document, 0, {{"diagonal_1", "54.6 um"}, {"diagonal_2", "53.9 um"}},
+                                            Spot{.x = 1, .y = 2}, "indent 1 of A", picture, "2026-11-30T08:10");
+    ASSERT_TRUE(command);
+    const Json before = document->json();
+    ASSERT_TRUE(document->apply(edits::alsoNoting(*document, 0, *command, {{"tester", "M-1"}, {"after_change", "yes"}},
+                                                  {{"block_error_limit", "8"}, {"block_spread_limit", "9"}})));
+    const Json& piece = document->json()["specimens"][0];
+    EXPECT_EQ(piece["notes"].size(), 3u) << piece.dump(1);
+    EXPECT_EQ(piece["notes"]["read_at"], "2026-11-30T08:10");
+    EXPECT_EQ(piece["options"].size(), 2u);
+    EXPECT_EQ(piece["pictures"][0]["reading"], 1);
+    EXPECT_EQ(piece["readings"]["x"][0], "1 mm");
+    ASSERT_TRUE(document->undo());
+    EXPECT_EQ(document->json(), before);
 }
 
 } // namespace

@@ -49,6 +49,7 @@ TEST(ConversionTable, WhatIsNoneIsRefusedWithItsPlace)
         {"HV,HRB\n100,55\n110,60\n105,62\n", "row 3, HV"},
         {"HV,HRB\n100,55\n110,55\n", "row 2, HRBW"},
         {"HV,HRB\n100,nan\n110,55\n", "nan"},
+        {"HV,HRB\n100,55\n90,57\n", "row 2, HRBW"},
     };
     for (const auto& [text, words] : bad) {
         const auto table = readConversionTable(text, "own.csv");

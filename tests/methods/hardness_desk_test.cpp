@@ -4,6 +4,7 @@
 #include "methods/hardness/adviser.h"
 #include "methods/hardness/desk.h"
 #include "methods/hardness/hardness.h"
+#include "methods/hardness/ladder.h"
 #include "sim/indented_piece.h"
 
 #include <fmt/format.h>
@@ -210,6 +211,53 @@ TEST(HardnessSimulated, CaseDepthsAgainstTheTruth)
     }
     EXPECT_GE(within, count * 97 / 100);
     EXPECT_GE(covered, count * 90 / 100) << "inside its stated uncertainty";
+}
+
+TEST(HardnessDesk, TheNextFreePlaceKeepsItsDistanceToAllThatIsThere)
+{
+    SpecimenInput in = inputWith({{"scale", "HRC"}, {"seating", "0"}, {"expected", "45 HRC"}});
+    in.dimensions["diameter"] = {*parseQuantity("20 mm", Kind::Length)};
+    auto desk = deskOf(in);
+    ASSERT_TRUE(desk);
+    desk->used = {{0, 0, desk->across}, {1.6, 0, desk->across}};
+    size_t placed = 0;
+    while (const auto place = nextFree(*desk)) {
+        EXPECT_EQ(refusedAt(*desk, *place), "");
+        for (const IndentPlace& old : desk->used)
+            EXPECT_GE(std::hypot(place->x - old.x, place->y - old.y), 3 * desk->across * (1 - 1e-9));
+        EXPECT_LE(std::hypot(place->x, place->y), 10 - 2.5 * desk->across + 1e-9);
+        desk->places.push_back(*place);
+        ASSERT_LT(++placed, 500u);
+    }
+    EXPECT_GT(placed, 60u) << "a face of 20 mm holds a good many";
+    desk->across = 0;
+    EXPECT_FALSE(nextFree(*desk)) << "their size is not known";
+}
+
+TEST(HardnessDesk, WhatIsFittedIsIndenterAndForce)
+{
+    const auto fitted = [](std::map<std::string, std::string> options) {
+        return fittedOn(*settingOf(inputWith(std::move(options))));
+    };
+    EXPECT_EQ(fitted({{"scale", "HRC"}}), "cone, 1471 N");
+    EXPECT_EQ(fitted({{"scale", "HRD"}}), "cone, 980.7 N");
+    EXPECT_NE(fitted({{"scale", "HRB"}}), fitted({{"scale", "HRE"}})) << "another ball";
+    EXPECT_EQ(fitted(hv1), "pyramid, 9.807 N");
+}
+
+TEST(ScaleLadder, NumbersStandWhereTheTablesPutThem)
+{
+    const auto rungs = scaleLadder();
+    ASSERT_GE(rungs.size(), 5u);
+    for (const LadderRung& rung : rungs)
+        for (size_t i = 1; i < rung.numbers.size(); ++i) {
+            EXPECT_GT(rung.numbers[i].first, rung.numbers[i - 1].first) << rung.scale;
+            EXPECT_GT(rung.numbers[i].second, rung.numbers[i - 1].second) << rung.scale;
+        }
+    EXPECT_EQ(*onLadder(300, *findHardnessScale("HV")), 300);
+    EXPECT_NEAR(*onLadder(45, *findHardnessScale("HRC")), 446, 0.5);
+    EXPECT_FALSE(onLadder(75, *findHardnessScale("HRC")));
+    EXPECT_FALSE(onLadder(50, *findHardnessScale("HR30N"))) << "in no table";
 }
 
 } // namespace

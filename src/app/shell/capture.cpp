@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/capture.h"
 
+#include "app/bench/indent/indent_list.h"
+
 #include "app/shell/main_window.h"
 #include "app/bench/measure/measure_page.h"
 #include "app/bench/read/what_if_panel.h"
@@ -244,6 +246,11 @@ private:
         keep("indent");
         for (QLineEdit* field : window.findChildren<QLineEdit*>(QRegularExpression("^indent-")))
             field->clear();
+        if (auto* list = window.findChild<IndentList*>())
+            emit list->indentChosen(2);
+        keep("indent-picture");
+        if (auto* list = window.findChild<IndentList*>())
+            emit list->indentChosen(2);
         open("J-0114", 1, 4);
         keep("read-traverse");
         open("J-0113", 5, 1);
@@ -254,6 +261,10 @@ private:
         keep("indent-rockwell");
         open("J-0112", 4, 5);
         keep("judge-hardness");
+        open("J-0112", 4, 2);
+        keep("set-up-hardness");
+        open("J-0098", 16, 1);
+        keep("piece-block");
     }
 
     void places()
@@ -269,6 +280,10 @@ private:
         }
         keep("compare");
         window.go(MainWindow::Reference);
+        if (auto* part = window.findChild<QPushButton*>("referenceHardness"))
+            part->click();
+        if (auto* number = window.findChild<QLineEdit*>("convertFrom"))
+            number->setText("45 HRC");
         keep("reference");
         window.go(MainWindow::Instruments);
         keep("instruments");

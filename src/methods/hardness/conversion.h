@@ -32,7 +32,7 @@ struct Converted {
 };
 
 /// A table that a laboratory brings along, as comma- or semicolon-separated text: lines "# name: …" and "# material: …",
-/// a line of scales, then rows of numbers with blanks where a scale has none. Every column must go one way down the rows.
+/// a line of scales, then rows of numbers with blanks where a scale has none. All columns fall, or all rise, from row to row.
 /// Problems name line and column.
 Expected<ConversionTable> readConversionTable(std::string_view text, const std::string& file);
 

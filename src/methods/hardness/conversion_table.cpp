@@ -55,11 +55,10 @@ std::optional<std::string> afterKey(std::string_view line, std::string_view key)
     return std::string(trimmed(line));
 }
 
-/// All numbers of a column fall, or all rise.
-Expected<Done> goesOneWay(const ConversionTable& table, size_t column, const std::string& file)
+/// All numbers of a column fall, or all rise, as those of the columns before it do: `way`, 0 before the first.
+Expected<Done> goesOneWay(const ConversionTable& table, size_t column, const std::string& file, double& way)
 {
     std::optional<double> before;
-    double way = 0;
     for (size_t r = 0; r < table.rows.size(); ++r) {
         const auto& cell = table.rows[r][column];
         if (!cell)
@@ -67,8 +66,8 @@ Expected<Done> goesOneWay(const ConversionTable& table, size_t column, const std
         if (before && (*cell == *before || way * (*cell - *before) < 0))
             return Problem{fmt::format("{}, row {}, {}", file, r + 1, table.scales[column]),
                            formatSignificant(*cell, 4) + " after " + formatSignificant(*before, 4),
-                           "a column that falls, or rises, all the way", "Sort the rows."};
-        if (before)
+                           "columns that all fall, or all rise, from row to row", "Sort the rows."};
+        if (before && way == 0)
             way = *cell - *before;
         before = cell;
     }
@@ -131,8 +130,9 @@ Expected<ConversionTable> readConversionTable(std::string_view text, const std::
     }
     if (table.scales.size() < 2 || table.rows.size() < 2)
         return Problem{file, "no table", "a line of two or more scales, and two or more rows of numbers", {}};
+    double way = 0;
     for (size_t c = 0; c < table.scales.size(); ++c)
-        if (auto ok = goesOneWay(table, c, file); !ok)
+        if (auto ok = goesOneWay(table, c, file, way); !ok)
             return ok.problem();
     return table;
 }

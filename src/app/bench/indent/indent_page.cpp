@@ -11,6 +11,7 @@
 #include "app/bench/indent/picture_panel.h"
 #include "app/bench/measure/note_picker.h"
 #include "app/model/own_tables.h"
+#include "app/model/tester_memory.h"
 #include "jobs/edits.h"
 #include "jobs/json_at.h"
 #include "jobs/single_readings.h"
@@ -26,7 +27,7 @@
 #include <QTimer>
 
 #include <algorithm>
-#include <iterator>
+#include <map>
 
 namespace fortitor {
 /// The method as the piece at hand is tested: one that stands apart from the others may have another scale.
@@ -104,7 +105,7 @@ void IndentPage::refresh()
     if (other)
         showPicturePanel(false);
     showAround();
-    if (other && desk_->indents.empty() && changedSince())
+    if (other && desk_->indents.empty() && fittedOtherwise(input, *session_.job().method, desk_->setting))
         say("Indenter, ball or force is another one than with the last piece on this tester: the first readings only "
             "seat it and are set aside.");
     if (other && isVisible())
@@ -425,44 +426,26 @@ void IndentPage::fromTester()
 /// laboratory's own table allows.
 void IndentPage::noteFirst(Command& command)
 {
-    const std::string& key = session_.job().method->intake.machine;
-    const QString memory = "tester/" + q(testedScale(desk_->setting));
+    const Method& method = *session_.job().method;
     const SpecimenInput& input = session_.specimen().input;
-    if (const QString now = q(noteOf(input, key)); !now.isEmpty())
-        QSettings().setValue(memory, now);
-    else if (const QString last = QSettings().value(memory).toString(); !last.isEmpty())
-        std::ranges::move(edits::note(session_.document(), session_.current(), key, s(last)).changes,
-                          std::back_inserter(command.changes));
-    const std::string fitted = fittedOn(desk_->setting);
-    if (changedSince())
-        for (const auto& [note, value] : notesOfChange())
-            if (noteOf(input, note).empty())
-                std::ranges::move(edits::note(session_.document(), session_.current(), note, value).changes,
-                                  std::back_inserter(command.changes));
-    QSettings().setValue("fitted/" + QSettings().value(memory).toString(), q(fitted));
-    if (!isBlock(input))
-        return;
-    const auto stated = parseQuantity(stampedOn(input), Kind::Hardness, desk_->setting.unit);
-    const auto own = stated
-        ? ownLimitFor(readOwnLimits(session_.logbook()), std::string(desk_->setting.unit->symbol), stated->base)
-        : std::nullopt;
-    if (!own)
-        return;
-    for (const auto& [option, value] : limitOptions(*own))
-        if (!input.options.contains(option))
-            std::ranges::move(
-                edits::specimenOption(session_.document(), session_.current(), option, value, own->source).changes,
-                std::back_inserter(command.changes));
-}
-
-/// Another indenter, ball or force than the last one that this tester was read with.
-bool IndentPage::changedSince() const
-{
-    const std::string noted = noteOf(session_.specimen().input, session_.job().method->intake.machine);
-    const QString tester =
-        noted.empty() ? QSettings().value("tester/" + q(testedScale(desk_->setting))).toString() : q(noted);
-    const QString last = QSettings().value("fitted/" + tester).toString();
-    return desk_->setting.seating > 0 && !last.isEmpty() && last != q(fittedOn(desk_->setting));
+    const QString tester = testerOf(input, method, desk_->setting);
+    std::map<std::string, std::string> notes, options;
+    if (!tester.isEmpty())
+        notes[method.intake.machine] = s(tester);
+    if (fittedOtherwise(input, method, desk_->setting))
+        notes.merge(notesOfChange());
+    std::erase_if(notes, [&](const auto& one) { return !noteOf(input, one.first).empty(); });
+    rememberTester(tester, desk_->setting);
+    if (isBlock(input)) {
+        const auto stated = parseQuantity(stampedOn(input), Kind::Hardness, desk_->setting.unit);
+        const auto own = stated
+            ? ownLimitFor(readOwnLimits(session_.logbook()), std::string(desk_->setting.unit->symbol), stated->base)
+            : std::nullopt;
+        if (own)
+            options = limitOptions(*own);
+        std::erase_if(options, [&](const auto& one) { return !optionOr(input, one.first, "").empty(); });
+    }
+    command = edits::alsoNoting(session_.document(), session_.current(), command, notes, options);
 }
 
 /// Who has finished with the machine, when, and that it is covered: a line of the logbook.

@@ -60,7 +60,6 @@ private:
     void showBlock();
     void openBlocks();
     void logOut();
-    [[nodiscard]] bool changedSince() const;
     void noteFirst(Command& command);
     void showMean();
     void say(const QString& words, const char* state = "");

@@ -382,10 +382,10 @@ void PicturePanel::showLoaded(const Loaded& loaded)
     view_->setFixed(kept_);
     again_->setEnabled(!kept_);
     const IndentShape shape = shapeOf(setting_.scale->by);
-    if (kept_ && loaded.kept->ends.size() == 4) {
+    if (kept_ && loaded.kept->placed.size() == 4) {
         marked_.emplace();
         for (size_t k = 0; k < 4; ++k)
-            marked_->ends[k] = {loaded.kept->ends[k][0], loaded.kept->ends[k][1]};
+            marked_->ends[k] = {loaded.kept->placed[k][0], loaded.kept->placed[k][1]};
     } else if (found_) {
         marked_ = markedBy(*found_);
     } else if (!kept_) {
@@ -400,9 +400,9 @@ void PicturePanel::showLoaded(const Loaded& loaded)
         reading_.reset();
         view_->setPixel(loaded.kept->pixel.base);
         facts_->setText(QString("%1 a pixel, %2").arg(pixelText(loaded.kept->pixel.base), q(loaded.kept->scale))
-                        + (loaded.kept->found.empty()                    ? " · placed by hand"
-                               : loaded.kept->found != loaded.kept->ends ? " · found, then moved by hand"
-                                                                         : " · as found"));
+                        + (loaded.kept->found.empty()                      ? " · placed by hand"
+                               : loaded.kept->found != loaded.kept->placed ? " · found, then moved by hand"
+                                                                           : " · as found"));
         doubts_->clear();
         return;
     }

@@ -328,6 +328,8 @@ void PiecePage::planRow()
 {
     if (!desk_)
         return;
+    if (isBlock(session_.specimen().input))
+        return say("A reference block has no case to go through: plan a grid, or take the next free place.");
     const auto first = lengthIn(first_, "First");
     const auto step = first ? lengthIn(step_, "Step") : std::nullopt;
     const auto count = step ? countIn(count_, "Number") : std::nullopt;

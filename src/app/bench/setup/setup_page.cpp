@@ -58,7 +58,7 @@ void SetUpPage::refresh()
                ? q(objectAt(session_.document().json()["specimens"][session_.current()], "dimensions").dump())
                    + q(stepsText())
                : QString());
-    trainRoom_->setVisible(!session_.job().method->train.links.empty());
+    trainRoom_->setVisible(!session_.job().method->train.links.empty() || indents());
     if (const PageSpec* on = session_.job().method->pageOf(Stage::Load))
         next_->setText("On to " + q(on->verb));
     const bool hand = frame_.byHand();

@@ -43,6 +43,7 @@ private:
     QPushButton* doneButton(const StepSpec& spec, QHBoxLayout* line);
     QPushButton* frameButton(const StepSpec& spec, QHBoxLayout* line);
     [[nodiscard]] std::string stepsText() const;
+    [[nodiscard]] bool indents() const; ///< a tester is drawn in place of a train
     void buildChoices();
     void follow();
     LiveFrame& frame_;

@@ -2,6 +2,9 @@
 // The load train as Set up draws it, top to bottom, with the margin of each link.
 #include "app/bench/setup/setup_page.h"
 
+#include "app/bench/indent/tester_sketch.h"
+#include "app/model/tester_memory.h"
+
 #include "app/theme/theme.h"
 #include "app/theme/units.h"
 #include "app/widgets/basics.h"
@@ -144,8 +147,14 @@ void SetUpPage::paintEvent(QPaintEvent*)
     if (!session_.hasSpecimen())
         return;
     const Method& method = *session_.job().method;
-    if (method.train.links.empty())
-        return;
+    if (method.train.links.empty()) {
+        if (!indents())
+            return;
+        const SpecimenInput& input = session_.specimen().input;
+        const auto setting = settingOf(input);
+        return drawTester(painter, QRectF(18, 26, 300, std::min(height() - 60, 560)), *setting,
+                          fittedOtherwise(input, method, *setting));
+    }
     const TrainPicture train{painter,
                              p,
                              method,
@@ -159,6 +168,12 @@ void SetUpPage::paintEvent(QPaintEvent*)
     painter.setPen(p.quiet);
     painter.setFont(wordFont(11.5));
     painter.drawText(QRectF(18, train.at(10.6), 316, 60), Qt::TextWordWrap, endOfRun(frame_, method));
+}
+
+bool SetUpPage::indents() const
+{
+    return session_.isOpen() && session_.hasSpecimen() && !session_.job().method->intake.machine.empty()
+        && settingOf(session_.specimen().input);
 }
 
 } // namespace fortitor
