@@ -76,8 +76,11 @@ void IndentPage::showPicturePanel(bool on)
     byPicture_ = on;
     showsKept_ = false;
     picture_->clear();
-    picture_->setVisible(on);
-    map_->setVisible(!on);
+    // One goes before the other comes: both at once would make the window grow.
+    (on ? static_cast<QWidget*>(map_) : picture_)->hide();
+    if (on)
+        profile_->hide();
+    (on ? static_cast<QWidget*>(picture_) : map_)->setVisible(true);
     for (PadField* field : fields_) {
         field->setReadOnly(on);
         field->setText({});
@@ -114,17 +117,23 @@ void IndentPage::showPictureOf(std::optional<size_t> indent)
     if (one == pictures.end()) {
         if (std::exchange(showsKept_, false)) {
             picture_->clear();
-            picture_->setVisible(byPicture_);
-            map_->setVisible(!byPicture_);
+            if (byPicture_) {
+                picture_->reopen();
+            } else {
+                picture_->hide();
+                map_->setVisible(true);
+            }
+            showAround();
         }
         return;
     }
     showsKept_ = true;
     picture_->showKept(*one,
                        QString("Indent %1, %2").arg(*indent + 1).arg(q(desk_->indents[*indent].reading.notation)));
-    picture_->show();
     map_->hide();
     profile_->hide();
+    picture_->show();
+    hint_->setText("The picture that this indent was read from, with the ends as they were taken.");
 }
 
 /// What the simulated camera sees of the next indent.

@@ -424,6 +424,12 @@ void PicturePanel::find()
     workOut();
 }
 
+void PicturePanel::reopen()
+{
+    if (!path_.isEmpty())
+        open(path_);
+}
+
 void PicturePanel::clear()
 {
     ++asked_;

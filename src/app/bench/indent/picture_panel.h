@@ -35,6 +35,8 @@ public:
     /// A picture that a reading of the piece was taken from.
     void showKept(const ReadingPicture& kept, const QString& words);
     void clear();
+    /// The file that was looked at before a kept one was shown.
+    void reopen();
     /// A picture that is not taken yet stands in it.
     [[nodiscard]] bool ready() const { return reading_.has_value() && !kept_; }
     [[nodiscard]] bool busy() const { return busy_; }

@@ -121,8 +121,9 @@ void PiecePage::buildPlans(QVBoxLayout* under)
         row->addStretch();
         under->addLayout(row);
     };
-    line({{"first", first_}, {"step", step_}, {"number", count_}, {"", traverse}, {"", free_}});
-    line({{"columns", columns_}, {"rows", rows_}, {"apart", pitch_}, {"", grid}, {"", clear_}});
+    line({{"first", first_}, {"step", step_}, {"number", count_}, {"", traverse}});
+    line({{"columns", columns_}, {"rows", rows_}, {"apart", pitch_}, {"", grid}});
+    line({{"", free_}, {"", clear_}});
     connect(traverse, &QPushButton::clicked, this, &PiecePage::planRow);
     connect(grid, &QPushButton::clicked, this, &PiecePage::planGridNow);
     connect(clear_, &QPushButton::clicked, this, [this] { keepPlaces({}, "plan of indents cleared"); });

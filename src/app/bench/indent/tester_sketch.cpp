@@ -29,7 +29,7 @@ struct TesterPicture {
 
     void words(double share, const QString& head, const QString& more) const
     {
-        const double left = x + 86;
+        const double left = x + 82;
         p.setPen(pal().ink);
         p.setFont(wordFont(12.5, QFont::Medium));
         p.drawText(QRectF(left, at(share) - 16, room.right() - left, 18), Qt::AlignLeft | Qt::AlignVCenter, head);
@@ -84,7 +84,7 @@ QString indenterWords(const HardnessSetting& setting)
 void drawTester(QPainter& painter, const QRectF& room, const HardnessSetting& setting, bool changed)
 {
     painter.setRenderHint(QPainter::Antialiasing);
-    const TesterPicture s{painter, room, setting, room.left() + 96, room.height()};
+    const TesterPicture s{painter, room, setting, room.left() + 86, room.height()};
     const bool rockwell = setting.scale->by == By::Rockwell;
     const double force = rockwell ? setting.scale->total : setting.pressed.force;
     const double kgf = nominalForce(force, setting.scale->by);
@@ -108,7 +108,9 @@ void drawTester(QPainter& painter, const QRectF& room, const HardnessSetting& se
                      : "calibrated for this lens; the stage low while the turret turns");
     const double dwell = setting.pressed.dwell.value_or(0);
     s.words(0.84, "dwell time",
-            dwell > 0 ? QString::fromStdString(formatSignificant(dwell, 3)) + " s" : QString("10 to 15 s"));
+            dwell > 0      ? QString::fromStdString(formatSignificant(dwell, 3)) + " s"
+                : rockwell ? QString("until the needle rests")
+                           : QString("10 to 15 s"));
     if (!changed)
         return;
     painter.setPen(pal().accentText);

@@ -152,7 +152,7 @@ void SetUpPage::paintEvent(QPaintEvent*)
             return;
         const SpecimenInput& input = session_.specimen().input;
         const auto setting = settingOf(input);
-        return drawTester(painter, QRectF(18, 26, 300, std::min(height() - 60, 560)), *setting,
+        return drawTester(painter, QRectF(18, 26, 320, std::min(height() - 60, 560)), *setting,
                           fittedOtherwise(input, method, *setting));
     }
     const TrainPicture train{painter,
