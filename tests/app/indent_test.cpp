@@ -34,6 +34,12 @@ protected:
         settle();
     }
     [[nodiscard]] const std::vector<SingleReading>& readings() { return session().specimenOutcome().outcome->readings; }
+    void chooseScale(const char* name)
+    {
+        auto* scale = find<QComboBox>("pictureScale");
+        scale->setCurrentIndex(scale->findText(name));
+        emit scale->activated(scale->currentIndex());
+    }
     void typeInto(const char* field, const char* text)
     {
         find<QLineEdit>(field)->setFocus();
@@ -253,8 +259,10 @@ TEST_F(IndentTest, AnIndentIsReadFromItsPictureAndThePictureStaysWithIt)
     auto* page = find<IndentPage>("indentPage");
     auto* panel = find<IndentPage>("indentPage")->findChild<PicturePanel*>();
     page->openPicture(file);
-    ASSERT_TRUE(until([&] { return panel->ready(); }, 10000)) << find<QLabel>("pictureCaption")->text().toStdString();
-    EXPECT_TRUE(find<QComboBox>("pictureScale")->currentText() == "40×");
+    ASSERT_TRUE(until([&] { return !panel->busy(); }, 10000));
+    EXPECT_FALSE(panel->ready()) << "a scale that nobody chose would be a wrong number";
+    chooseScale("40×");
+    ASSERT_TRUE(panel->ready()) << find<QLabel>("pictureCaption")->text().toStdString();
     EXPECT_NEAR(find<QLineEdit>("indent-diagonal_1")->text().toDouble(), 54.6, 0.4);
     EXPECT_NEAR(find<QLineEdit>("indent-diagonal_2")->text().toDouble(), 53.9, 0.4);
     EXPECT_TRUE(find<QLineEdit>("indent-diagonal_1")->isReadOnly());
@@ -320,6 +328,8 @@ TEST_F(IndentTest, APictureWithoutAnIndentGivesNoNumberUntilItsEndsArePlaced)
     ASSERT_TRUE(until([&] { return !panel->busy(); }, 10000));
     EXPECT_FALSE(panel->ready()) << "nothing is taken from a place that nobody has looked at";
     click("pictureFind");
+    EXPECT_FALSE(panel->ready());
+    chooseScale("40×");
     EXPECT_TRUE(panel->ready());
     click("picturePlaces");
     EXPECT_FALSE(find<QLineEdit>("indent-diagonal_1")->isReadOnly());
@@ -333,10 +343,8 @@ TEST_F(IndentTest, TwoClicksOnABarGiveTheScale)
     open("J-0114", 2, Stage::Load);
     auto* panel = find<IndentPage>("indentPage")->findChild<PicturePanel*>();
     find<IndentPage>("indentPage")->openPicture(file);
-    ASSERT_TRUE(until([&] { return panel->ready(); }, 10000));
-    auto* scale = find<QComboBox>("pictureScale");
-    scale->setCurrentIndex(scale->findText("two clicks on a scale bar"));
-    emit scale->activated(scale->currentIndex());
+    ASSERT_TRUE(until([&] { return !panel->busy(); }, 10000));
+    chooseScale("two clicks on a scale bar");
     EXPECT_FALSE(panel->ready()) << "no number without a scale";
     for (const double x : {100.0, 388.0})
         QTest::mouseClick(panel->view(), Qt::LeftButton, {}, panel->view()->onScreen({x, 400}).toPoint());

@@ -39,7 +39,7 @@ std::vector<TesterWork> worksOf(const std::vector<TesterRow>& rows)
 
 } // namespace
 
-const std::vector<TesterRow>& TesterWorks::gather(const Logbook& book)
+const std::vector<TesterRow>& TesterWorks::gather(const Logbook& book, size_t most)
 {
     rows_.clear();
     std::map<std::int64_t, Kept> kept;
@@ -47,6 +47,8 @@ const std::vector<TesterRow>& TesterWorks::gather(const Logbook& book)
         const Method* method = findMethod(row.method.toStdString());
         if (!method || method->checks.empty())
             continue;
+        if (kept.size() >= most)
+            break;
         Kept one{row.changed, {}};
         if (const auto it = jobs_.find(row.id); it != jobs_.end() && it->second.changed == row.changed)
             one.rows = std::move(it->second.rows);

@@ -4,6 +4,7 @@
 #include "methods/hardness/block_history.h"
 #include "store/logbook.h"
 
+#include <cstdint>
 #include <map>
 #include <utility>
 #include <vector>
@@ -21,7 +22,8 @@ struct TesterRow {
 /// What all jobs of a logbook tell of the testers, in the order of time. A job that did not change is read once.
 class TesterWorks {
 public:
-    const std::vector<TesterRow>& gather(const Logbook& book);
+    /// `most`: of so many jobs, those that changed last.
+    const std::vector<TesterRow>& gather(const Logbook& book, size_t most = SIZE_MAX);
 
 private:
     struct Kept {

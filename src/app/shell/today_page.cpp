@@ -105,7 +105,8 @@ bool TodayPage::listCures()
 /// Testers that are out of their limits, or drift towards them.
 void TodayPage::listTesters()
 {
-    const auto& rows = works_.gather(session_.logbook());
+    constexpr size_t ofLate = 60; // jobs: the day begins without reading them all
+    const auto& rows = works_.gather(session_.logbook(), ofLate);
     bool head = false;
     for (const auto& [tester, scale] : checkedTesters(rows)) {
         const auto own = workOf(rows, tester, scale);

@@ -139,22 +139,24 @@ void IndentPage::showPictureOf(std::optional<size_t> indent)
 /// What the simulated camera sees of the next indent.
 void IndentPage::shootTester(double number, size_t n)
 {
+    const double side = picture_->scale().side;
+    if (!(side > 0))
+        return say("Choose the scale of the picture first: the simulated camera goes by it.");
     IndentReading sized;
     estimateSize(desk_->setting, number, sized);
     if (!(sized.across > 0))
         return say("The simulated tester can't tell how large the indent is.");
     const bool ball = desk_->setting.scale->by == HardnessScale::By::Brinell;
-    const double side = picture_->scale().side;
     IndentShot shot{.shape = shapeOf(desk_->setting.scale->by),
                     .first = sized.across * 1.003,
                     .second = sized.across * (desk_->setting.scale->by == HardnessScale::By::Knoop ? 1 / 7.114 : 0.997),
-                    .pixel = side > 0 ? side : sized.across / 300,
+                    .pixel = side,
                     .angle = ball ? 0.4 : std::numbers::pi / 2 + 0.04 * (static_cast<double>(n % 5) - 2),
                     .offX = static_cast<double>(n * 37 % 31) - 15,
                     .offY = static_cast<double>(n * 53 % 23) - 11,
                     .seed = n + 100};
     const double fits = 0.85 * std::min(shot.width, shot.height) * shot.pixel;
-    if (side > 0 && sized.across > fits)
+    if (sized.across > fits)
         return say("The indent is larger than the simulated camera sees with this length of a pixel.");
     picture_->openShot(takeShot(shot),
                        QString("%1-%2-%3.png")

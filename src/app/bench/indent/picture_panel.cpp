@@ -24,7 +24,8 @@
 namespace fortitor {
 namespace {
 
-const QString barChoice = "two clicks on a scale bar", typedChoice = "length of a pixel, typed";
+const QString noChoice = "choose the scale…", barChoice = "two clicks on a scale bar",
+              typedChoice = "length of a pixel, typed";
 
 QString pixelText(double mm)
 {
@@ -160,12 +161,12 @@ void PicturePanel::setSetting(const HardnessSetting& setting)
 
 void PicturePanel::fillScales()
 {
-    std::vector<hands::Item> items;
+    std::vector<hands::Item> items{{noChoice, {}}}; // a scale that nobody chose would be a wrong number
     for (const InstrumentRow& row : objectives())
         items.push_back({row.name, row.name});
     items.push_back({barChoice, {}});
     items.push_back({typedChoice, {}});
-    const QString last = QSettings().value(memory("scale"), items.front().text).toString();
+    const QString last = QSettings().value(memory("scale"), noChoice).toString();
     int current = 0;
     for (size_t i = 0; i < items.size(); ++i)
         if (items[i].text == last)
@@ -179,7 +180,8 @@ void PicturePanel::fillScales()
 void PicturePanel::scaleChosen()
 {
     const QString choice = scale_->currentText();
-    QSettings().setValue(memory("scale"), choice);
+    if (choice != noChoice)
+        QSettings().setValue(memory("scale"), choice);
     pixels_ = {};
     QString trouble;
     length_->setVisible(choice == barChoice || choice == typedChoice);
