@@ -8,7 +8,7 @@ namespace fortitor {
 namespace {
 
 constexpr std::array kinds{
-    IndentedKind{"sill-pin",
+    IndentedKind{"case-pin",
                  "16MnCr5",
                  "HV",
                  {.core = 335, .surface = 742, .caseDepth = 0.88, .caseWidth = 0.09, .scatter = 0.008},

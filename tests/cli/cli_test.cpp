@@ -11,6 +11,7 @@
 #include <cstdlib>
 #include <filesystem>
 #include <fstream>
+#include <set>
 #include <sstream>
 
 namespace {
@@ -190,6 +191,32 @@ TEST_F(Cli, TestsReadByHandAreSimulatedAndAnalysed)
         for (const Json& remark : results.value("remarks", Json::array()))
             EXPECT_EQ(remark["code"], "few-specimens") << specimen << remark.dump();
     }
+}
+
+TEST_F(Cli, IndentedPiecesAreSimulatedAndAnalysed)
+{
+    for (const auto& [specimen, symbol, share] :
+         {std::tuple{"case-pin", "CHD", 0.05}, std::tuple{"cast-bush", "H", 0.05},
+          std::tuple{"stainless-bar", "H", 0.02}, std::tuple{"stainless-bar-hard", "H", 0.06}}) {
+        ASSERT_EQ(run(std::string("simulate --specimen ") + specimen + " --seed 4 --out I.csv --job indents.json"), 0)
+            << text("err.txt");
+        const std::string first = text("indents.json");
+        ASSERT_EQ(run("analyse indents.json --out indents-results.json"), 0) << specimen << text("err.txt");
+        const Json truth = json("indents.json")["truth"];
+        const Json piece = json("indents-results.json")["specimens"][0];
+        ASSERT_FALSE(piece["results"][symbol].is_null()) << specimen;
+        EXPECT_NEAR(piece["results"][symbol]["value"].get<double>() / truth[symbol]["value"].get<double>(), 1, share)
+            << specimen;
+        for (const Json& remark : piece["remarks"])
+            EXPECT_EQ(remark["severity"], "note") << specimen << remark.dump();
+        ASSERT_EQ(run(std::string("simulate --specimen ") + specimen + " --seed 4 --out I.csv --job indents.json"), 0);
+        EXPECT_EQ(text("indents.json"), first);
+    }
+    ASSERT_EQ(run("simulate --specimen list"), 0);
+    std::istringstream lines(text("out.txt"));
+    std::set<std::string> names;
+    for (std::string line; std::getline(lines, line);)
+        EXPECT_TRUE(names.insert(line.substr(0, line.find(' '))).second) << line;
 }
 
 TEST_F(Cli, PrintsWithoutOut)
