@@ -26,7 +26,7 @@ Json pictureJson(const PictureTaken& picture, size_t reading)
              {"scale", picture.scale}};
     if (!picture.found.empty())
         one["found"] = picture.found;
-    one["placed"] = picture.ends;
+    one["placed"] = picture.placed;
     one["doubts"] = Json::object();
     for (const auto& [name, doubt] : picture.doubts)
         one["doubts"][name] = doubt;
@@ -59,8 +59,7 @@ Command places(const JobDocument& document, size_t index, const std::vector<Spot
 
 Expected<Command> takeReading(const JobDocument& document, size_t index,
                               const std::map<std::string, std::string>& texts, const std::optional<Spot>& place,
-                              const std::string& words, const std::optional<PictureTaken>& picture,
-                              const std::string& when)
+                              const std::string& words, const WithReading& with)
 {
     std::map<std::string, std::string> all = texts;
     if (place)
@@ -83,23 +82,11 @@ Expected<Command> takeReading(const JobDocument& document, size_t index,
     CommandBuilder builder(document, words);
     for (const Change& one : command->changes)
         builder.set(one.path, one.after);
-    if (picture)
-        builder.append(fmt::format("/specimens/{}/pictures", index), pictureJson(*picture, table.rows + 1));
-    const std::string& stamp = document.job().method->intake.stamp;
-    if (!when.empty() && !stamp.empty() && table.rows == 0)
-        builder.set(fmt::format("/specimens/{}/notes/{}", index, stamp), Json(when));
-    return builder.take();
-}
-
-Command alsoNoting(const JobDocument& document, size_t index, const Command& command,
-                   const std::map<std::string, std::string>& notes, const std::map<std::string, std::string>& options)
-{
-    CommandBuilder builder(document, command.words, command.why);
-    for (const Change& one : command.changes)
-        builder.set(one.path, one.after);
-    for (const auto& [key, value] : notes)
+    if (with.picture)
+        builder.append(fmt::format("/specimens/{}/pictures", index), pictureJson(*with.picture, table.rows + 1));
+    for (const auto& [key, value] : with.notes)
         builder.set(fmt::format("/specimens/{}/notes/{}", index, key), Json(value));
-    for (const auto& [key, value] : options)
+    for (const auto& [key, value] : with.options)
         builder.set(fmt::format("/specimens/{}/options/{}", index, key), Json(value));
     return builder.take();
 }

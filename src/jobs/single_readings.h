@@ -18,8 +18,14 @@ std::string withUnit(const PadChannel& column, const std::string& text);
 /// What a picture gave of a reading, beside the texts of the reading itself.
 struct PictureTaken {
     std::string sha256, file, pixel, scale; ///< of the file as it came, its name, a pixel's side with unit, where from
-    std::vector<std::array<double, 2>> found{}, ends{}; ///< px
+    std::vector<std::array<double, 2>> found{}, placed{}; ///< ends, px
     std::map<std::string, std::string> doubts{}; ///< standard uncertainty of the readings by name, with unit
+};
+
+/// What goes with a reading in the same step: the picture it was taken from, notes and options of its specimen.
+struct WithReading {
+    std::optional<PictureTaken> picture{};
+    std::map<std::string, std::string> notes{}, options{};
 };
 
 /// As it stands among the pictures of a specimen, of the reading with that number, from 1.
@@ -30,16 +36,11 @@ namespace edits {
 /// Where the readings of a specimen are to be taken, in their order.
 Command places(const JobDocument& document, size_t index, const std::vector<Spot>& places, const std::string& words);
 
-/// One reading behind those that stand: the texts by name, its place, and the picture it was taken from. `when`
-/// (yyyy-MM-ddTHH:mm) stays with the specimen where it is its first. Refused for a specimen with a record.
+/// One reading behind those that stand: the texts by name, its place, and what goes with it. Refused for a specimen with
+/// a record.
 Expected<Command> takeReading(const JobDocument& document, size_t index,
                               const std::map<std::string, std::string>& texts, const std::optional<Spot>& place,
-                              const std::string& words, const std::optional<PictureTaken>& picture = {},
-                              const std::string& when = {});
-
-/// The same step with notes and options of the specimen that go with it.
-Command alsoNoting(const JobDocument& document, size_t index, const Command& command,
-                   const std::map<std::string, std::string>& notes, const std::map<std::string, std::string>& options);
+                              const std::string& words, const WithReading& with = {});
 
 /// Puts readings into a zone, out of any other; an empty name takes them out of all. Numbers from 1.
 Command zone(const JobDocument& document, size_t index, const std::string& name, const std::vector<size_t>& readings);

@@ -74,6 +74,7 @@ ReportPages::ReportPages(const Report& report)
         addText(line, 8.5, QFont::Normal, true, 3);
     if (!report.curves.empty())
         addCurves(report);
+    addReadings(report);
     if (report.choices.dimensions)
         addDimensions(report);
     if (report.choices.remarks)
@@ -223,6 +224,17 @@ void ReportPages::addCurves(const Report& report)
             plot.paint(painter, paper(), room, plot.chartIn(room, small), small);
         },
         14);
+}
+
+void ReportPages::addReadings(const Report& report)
+{
+    bool head = false;
+    for (const ReportRow& row : report.rows)
+        for (const std::string& line : row.readings) {
+            if (!std::exchange(head, true))
+                addText("Single readings", 10, QFont::DemiBold, false, 10);
+            addText(row.label + ": " + line, 8.5, QFont::Normal, true, 2);
+        }
 }
 
 void ReportPages::addDimensions(const Report& report)

@@ -35,6 +35,7 @@ private:
     void addTable(const Report& report);
     void addCurves(const Report& report);
     void addRemarks(const Report& report);
+    void addReadings(const Report& report);
     void addDimensions(const Report& report);
     void addSignature(const Report& report);
     void addDerivations(const Report& report);

@@ -216,6 +216,8 @@ Report makeReport(const Job& job, const JobOutcome& outcome, const ReportChoices
     for (size_t i = 0; i < outcome.specimens.size(); ++i) {
         report.rows.push_back(rowOf(job, job.specimens[i], outcome.specimens[i], choices, symbols));
         if (outcome.specimens[i].outcome)
+            report.rows.back().readings = readingLines(*outcome.specimens[i].outcome);
+        if (outcome.specimens[i].outcome)
             addOutcome(report, job, job.specimens[i], outcome.specimens[i]);
     }
     if (outcome.set)

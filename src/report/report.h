@@ -43,6 +43,7 @@ struct ReportRow {
     std::string excludedBecause;
     std::string problem;
     std::vector<std::string> dimensions; ///< "diameter 10.02, 10.01, 10.02 mm" …
+    std::vector<std::string> readings; ///< single ones, and zones, where the method is read so
 };
 
 struct ReportRemark {

@@ -38,6 +38,27 @@ std::string limitText(const Requirement& r, const ResultSpec& spec)
     return out;
 }
 
+std::vector<std::string> readingLines(const Outcome& outcome)
+{
+    std::vector<std::string> counted, aside, lines;
+    std::string_view unit;
+    for (const SingleReading& one : outcome.readings) {
+        if (!one.value)
+            continue;
+        unit = one.unit->symbol;
+        (one.setAside ? aside : counted).push_back(formatSignificant(*one.value, *one.value < 100 ? 3 : 4));
+    }
+    if (!counted.empty() || !aside.empty())
+        lines.push_back(fmt::format("{} {}{}", fmt::join(counted, ", "), unit,
+                                    aside.empty() ? "" : fmt::format("; set aside {}", fmt::join(aside, ", "))));
+    for (const ReadingGroup& group : outcome.groups)
+        lines.push_back(
+            fmt::format("{}: mean {} of {}{}, {} to {} {}", group.name, formatSignificant(group.mean, 4),
+                        group.values.size(), group.values.size() > 1 ? ", s " + formatSignificant(group.sd, 2) : "",
+                        formatSignificant(group.least, 4), formatSignificant(group.greatest, 4), group.unit->symbol));
+    return lines;
+}
+
 std::string wantedText(const Job& job)
 {
     std::string text;

@@ -7,4 +7,7 @@ namespace fortitor {
 
 std::string limitText(const Requirement& r, const ResultSpec& spec);
 
+/// The single readings of a specimen with what was set aside, and each zone with its statistics: a line each.
+std::vector<std::string> readingLines(const Outcome& outcome);
+
 } // namespace fortitor

@@ -330,6 +330,15 @@ TEST_F(IndentTest, APictureWithoutAnIndentGivesNoNumberUntilItsEndsArePlaced)
     click("pictureFind");
     EXPECT_FALSE(panel->ready());
     chooseScale("40×");
+    EXPECT_FALSE(panel->ready()) << "no end has been put in its place";
+    panel->view()->setFocus();
+    for (const auto key : {Qt::Key_1, Qt::Key_2, Qt::Key_3}) {
+        press(key);
+        press(Qt::Key_Left);
+        EXPECT_FALSE(panel->ready());
+    }
+    press(Qt::Key_4);
+    press(Qt::Key_Left);
     EXPECT_TRUE(panel->ready());
     click("picturePlaces");
     EXPECT_FALSE(find<QLineEdit>("indent-diagonal_1")->isReadOnly());

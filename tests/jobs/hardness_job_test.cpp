@@ -422,14 +422,17 @@ TEST(HardnessJob, ATakenReadingBringsItsNotesOptionsAndPictureInOneStep)
     auto document = JobDocument::fromJson(jobText(R"("scale": "HV", "force": "9.807 N")", R"({"label": "A"})"));
     ASSERT_TRUE(document) << document.problem().text();
     PictureTaken picture{.sha256 = "ab", .file = "a.png", .pixel = "0.1736 um", .scale = "typed"};
-    picture.ends = {{1, 2}, {3, 4}, {5, 6}, {7, 8}};
+    picture.placed = {{1, 2}, {3, 4}, {5, 6}, {7, 8}};
     picture.doubts = {{"diagonal_1", "0.2 um"}};
-    const auto command = edits::takeReading(*document, 0, {{"diagonal_1", "54.6 um"}, {"diagonal_2", "53.9 um"}},
-                                            Spot{.x = 1, .y = 2}, "indent 1 of A", picture, "2026-11-30T08:10");
-    ASSERT_TRUE(command);
     const Json before = document->json();
-    ASSERT_TRUE(document->apply(edits::alsoNoting(*document, 0, *command, {{"tester", "M-1"}, {"after_change", "yes"}},
-                                                  {{"block_error_limit", "8"}, {"block_spread_limit", "9"}})));
+    const auto command =
+        edits::takeReading(*document, 0, {{"diagonal_1", "54.6 um"}, {"diagonal_2", "53.9 um"}}, Spot{.x = 1, .y = 2},
+                           "indent 1 of A",
+                           {.picture = picture,
+                            .notes = {{"read_at", "2026-11-30T08:10"}, {"tester", "M-1"}, {"after_change", "yes"}},
+                            .options = {{"block_error_limit", "8"}, {"block_spread_limit", "9"}}});
+    ASSERT_TRUE(command);
+    ASSERT_TRUE(document->apply(*command));
     const Json& piece = document->json()["specimens"][0];
     EXPECT_EQ(piece["notes"].size(), 3u) << piece.dump(1);
     EXPECT_EQ(piece["notes"]["read_at"], "2026-11-30T08:10");

@@ -57,6 +57,13 @@ TEST(BlockHistory, ABlockTellsOfItsTester)
     EXPECT_FALSE(testerWorkOf(piece, nullptr)->check);
     piece.readings.clear();
     EXPECT_FALSE(testerWorkOf(piece, nullptr)) << "nothing is read yet";
+    SpecimenInput seated = blockOf("45.2 HRC", {"44 HRC"});
+    seated.options.erase("seating");
+    seated.notes["after_change"] = "yes";
+    const auto nothing = evaluateHardness(seated);
+    EXPECT_FALSE(testerWorkOf(seated, &*nothing)->check);
+    EXPECT_FALSE(testerWorkOf(seated, &*nothing)->piece);
+    EXPECT_EQ(testerWorkOf(seated, &*nothing)->fitted, "cone, 1471 N");
     SpecimenInput small = in;
     small.options = {{"scale", "HV"}, {"force", "9.807 N"}};
     small.notes.erase("block");
@@ -107,6 +114,8 @@ TEST(BlockHistory, ATesterThatOnlyScattersIsLeftInPeace)
 TEST(BlockHistory, WhatWasReadSinceTheLastGoodCheckIsInDoubt)
 {
     const auto piece = [] { return TesterWork{.check = false}; };
+    const TesterWork seated{.piece = false};
+    EXPECT_TRUE(readInDoubt(std::vector<TesterWork>{check(0.1), seated, check(3, false)}).empty()) << "no piece";
     const std::vector<TesterWork> work{piece(), check(0.1),        piece(),    piece(), check(2, false),
                                        piece(), check(1.9, false), check(0.1), piece(), check(0.2)};
     EXPECT_EQ(readInDoubt(work), (std::vector<size_t>{2, 3, 5}));

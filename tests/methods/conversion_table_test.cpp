@@ -18,8 +18,10 @@ TEST(ConversionTable, IsReadInTheWaysPeopleWriteIt)
 {
     const char* texts[] = {
         "# name: copper alloys, works table\n# material: CuZn\nHV,HRB,HBW\n100,55.5,95\n120,66,114\n\n140,74,-\n",
-        "\xEF\xBB\xBF# name: copper alloys, works table\r\n# material: CuZn\r\nHV;HRB;HBW\r\n140;74;\r\n120;66;114\r\n100;55,5;95\r\n",
-        "# name: copper alloys, works table\n# material: CuZn\nHV\tHRBW\tHBW\n100\t55,5\t95\n120\t66\t114\n140\t74\t–"};
+        "\xEF\xBB\xBF# name: copper alloys, works table\r\n# material: CuZn\r\nHV;HRB;HBW\r\n140;74;\r\n"
+        "120;66;114\r\n100;55,5;95\r\n",
+        "# name: copper alloys, works table\n# material: CuZn\nHV\tHRBW\tHBW\n100\t55,5\t95\n120\t66\t114\n"
+        "140\t74\t–"};
     for (const char* text : texts) {
         const auto table = readConversionTable(text, "own.csv");
         ASSERT_TRUE(table) << table.problem().text();

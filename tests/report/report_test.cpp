@@ -182,6 +182,22 @@ TEST(Report, NothingIsPaintedOutsideThePage)
     }
 }
 
+TEST(Report, SingleReadingsAndZonesAreListed)
+{
+    const Job job = *readJob(*parseJson(R"({"fortitor_job": 1, "job": {"number": "J-9"}, "method": "hardness",
+        "material": {"name": "X20Cr13"}, "options": {"scale": "HRC"}, "specimens": [{"label": "W", "notes":
+        {"after_change": "yes"}, "readings": {"value": ["30 HRC", "31 HRC", "40.2 HRC", "41 HRC", "52 HRC"]},
+        "zones": {"weld": [3, 4], "base": [5]}}]})",
+                                        "job"));
+    const JobOutcome outcome = analyseJob(job, ".", false);
+    const Report report = makeReport(job, outcome, {});
+    ASSERT_EQ(report.rows[0].readings.size(), 3u);
+    EXPECT_EQ(report.rows[0].readings[0], "40.2, 41.0, 52.0 HRC; set aside 30.0, 31.0");
+    EXPECT_EQ(report.rows[0].readings[1], "base: mean 52.00 of 1, 52.00 to 52.00 HRC");
+    EXPECT_EQ(report.rows[0].readings[2], "weld: mean 40.60 of 2, s 0.57, 40.20 to 41.00 HRC");
+    EXPECT_TRUE(makeReport(Set(2).job, Set(2).outcome, {}).rows[0].readings.empty()) << "of a curve there are none";
+}
+
 TEST(Report, PdfSaysWhatTheReportSays)
 {
     Set set(3);

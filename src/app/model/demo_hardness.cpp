@@ -251,7 +251,7 @@ void photograph(HardnessDemo& demo, Json& job, const std::string& label, const s
                            .pixel = formatSignificant(scale.side * 1000, 6) + " um",
                            .scale = scale.words};
         for (const PixelPoint& p : marked.ends)
-            taken.ends.push_back({std::round(p.x * 10) / 10, std::round(p.y * 10) / 10});
+            taken.placed.push_back({std::round(p.x * 10) / 10, std::round(p.y * 10) / 10});
         for (size_t k = 0; k < 2; ++k)
             taken.doubts[names[k]] = formatSignificant(marked.doubts[k] * scale.side * 1000, 3) + " um";
         specimen["pictures"].push_back(pictureJson(taken, i + 1));

@@ -9,6 +9,7 @@
 #include <QElapsedTimer>
 #include <QObject>
 
+#include <cstdint>
 #include <deque>
 #include <functional>
 #include <map>
@@ -16,6 +17,9 @@
 #include <optional>
 
 namespace fortitor {
+
+struct TesterRow;
+class TesterWorks;
 
 /// The job on the bench: its document, records and outcomes, kept in step with the logbook. Every change
 /// goes through `apply`, shows at once, is written by the writer's thread, and can be undone. What can't be
@@ -33,6 +37,8 @@ public:
     void finish() { writer_.finish(); }
     /// Changes of the job that are not kept yet.
     [[nodiscard]] size_t beingKept() const { return underway_.size(); }
+    /// What the jobs of the logbook tell of their testers; `most`: of so many, those that changed last.
+    [[nodiscard]] const std::vector<TesterRow>& testerRows(size_t most = SIZE_MAX);
     [[nodiscard]] QString who() const { return who_; }
     void setWho(const QString& who);
 
@@ -145,6 +151,7 @@ private:
     void forget();
 
     Logbook& logbook_;
+    std::shared_ptr<TesterWorks> testers_;
     LogbookWriter writer_;
     std::function<void()> eventTurn_;
     Beside beside_;

@@ -2,6 +2,7 @@
 // How records come into the logbook, and what a handle on its way reads of them.
 #include "app/model/session.h"
 
+#include "app/model/tester_work.h"
 #include "jobs/edits.h"
 #include "jobs/json_at.h"
 
@@ -19,6 +20,13 @@ Expected<Done> doneOf(const Expected<QString>& id)
 }
 
 } // namespace
+
+const std::vector<TesterRow>& Session::testerRows(size_t most)
+{
+    if (!testers_)
+        testers_ = std::make_shared<TesterWorks>();
+    return testers_->gather(logbook_, most);
+}
 
 /// A command with something that has to be in the logbook before it, as one step that is waited for.
 Expected<Done> Session::putNow(const LogbookWriter::Work& before, const Expected<Command>& command,

@@ -14,11 +14,6 @@ QString scaleKey(const HardnessSetting& setting)
     return "tester/" + QString::fromStdString(testedScale(setting));
 }
 
-QString fittedKey(const QString& tester)
-{
-    return "fitted/" + tester;
-}
-
 } // namespace
 
 QString testerOf(const SpecimenInput& input, const Method& method, const HardnessSetting& setting)
@@ -27,16 +22,10 @@ QString testerOf(const SpecimenInput& input, const Method& method, const Hardnes
     return noted.isEmpty() ? QSettings().value(scaleKey(setting)).toString() : noted;
 }
 
-bool fittedOtherwise(const SpecimenInput& input, const Method& method, const HardnessSetting& setting)
-{
-    const QString last = QSettings().value(fittedKey(testerOf(input, method, setting))).toString();
-    return setting.seating > 0 && !last.isEmpty() && last != QString::fromStdString(fittedOn(setting));
-}
-
 void rememberTester(const QString& tester, const HardnessSetting& setting)
 {
-    QSettings().setValue(scaleKey(setting), tester);
-    QSettings().setValue(fittedKey(tester), QString::fromStdString(fittedOn(setting)));
+    if (!tester.isEmpty())
+        QSettings().setValue(scaleKey(setting), tester);
 }
 
 } // namespace fortitor

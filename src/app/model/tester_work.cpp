@@ -29,6 +29,8 @@ std::vector<TesterRow> rowsOf(const Logbook& book, const JobRow& row)
     return rows;
 }
 
+} // namespace
+
 std::vector<TesterWork> worksOf(const std::vector<TesterRow>& rows)
 {
     std::vector<TesterWork> works;
@@ -37,27 +39,42 @@ std::vector<TesterWork> worksOf(const std::vector<TesterRow>& rows)
     return works;
 }
 
-} // namespace
+bool fittedOtherwise(const std::vector<TesterRow>& rows, const std::string& tester, const HardnessSetting& setting,
+                     std::int64_t job, int specimen)
+{
+    if (tester.empty() || setting.seating == 0)
+        return false;
+    for (auto it = rows.rbegin(); it != rows.rend(); ++it)
+        if (it->work.tester == tester && !it->work.when.empty() && !(it->job == job && it->specimen == specimen))
+            return it->work.fitted != fittedOn(setting);
+    return false;
+}
+
+const TesterRow* lastCheck(const std::vector<TesterRow>& rows, const std::string& tester, const std::string& scale,
+                           const std::string& upTo)
+{
+    for (auto it = rows.rbegin(); it != rows.rend(); ++it)
+        if (it->work.check && it->work.tester == tester && it->work.scale == scale
+            && (upTo.empty() || it->work.when <= upTo))
+            return &*it;
+    return nullptr;
+}
 
 const std::vector<TesterRow>& TesterWorks::gather(const Logbook& book, size_t most)
 {
     rows_.clear();
-    std::map<std::int64_t, Kept> kept;
+    size_t taken = 0;
     for (const JobRow& row : book.jobs()) {
         const Method* method = findMethod(row.method.toStdString());
         if (!method || method->checks.empty())
             continue;
-        if (kept.size() >= most)
+        if (taken++ == most)
             break;
-        Kept one{row.changed, {}};
-        if (const auto it = jobs_.find(row.id); it != jobs_.end() && it->second.changed == row.changed)
-            one.rows = std::move(it->second.rows);
-        else
-            one.rows = rowsOf(book, row);
-        rows_.insert(rows_.end(), one.rows.begin(), one.rows.end());
-        kept[row.id] = std::move(one);
+        Kept& kept = jobs_[row.id];
+        if (kept.changed != row.changed)
+            kept = {row.changed, rowsOf(book, row)};
+        rows_.insert(rows_.end(), kept.rows.begin(), kept.rows.end());
     }
-    jobs_ = std::move(kept);
     std::ranges::stable_sort(rows_, [](const TesterRow& a, const TesterRow& b) {
         return std::tie(a.work.when, a.job, a.specimen) < std::tie(b.work.when, b.job, b.specimen);
     });

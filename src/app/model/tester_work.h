@@ -30,10 +30,19 @@ private:
         QString changed;
         std::vector<TesterRow> rows;
     };
-    std::map<std::int64_t, Kept> jobs_;
+    std::map<std::int64_t, Kept> jobs_; ///< all that were read
     std::vector<TesterRow> rows_;
 };
 
+/// What the rows tell of their testers.
+std::vector<TesterWork> worksOf(const std::vector<TesterRow>& rows);
+/// Another indenter, ball or force than the last piece was read with on that tester: a scale that is seated has to be
+/// seated anew. Not known, and so not said, of a tester without a name.
+bool fittedOtherwise(const std::vector<TesterRow>& rows, const std::string& tester, const HardnessSetting& setting,
+                     std::int64_t job, int specimen);
+/// The last check of that tester and scale up to a time; empty: up to now. nullptr: there is none.
+const TesterRow* lastCheck(const std::vector<TesterRow>& rows, const std::string& tester, const std::string& scale,
+                           const std::string& upTo);
 /// Those of one machine and scale, in their order.
 std::vector<TesterRow> workOf(const std::vector<TesterRow>& rows, const std::string& tester, const std::string& scale);
 /// Machines and scales that have checks.

@@ -32,16 +32,17 @@ InstrumentsPage::InstrumentsPage(Session& session, LiveFrame& frame, QWidget* pa
     auto* remove = button("Take out", "", "instrumentRemove");
     auto* checks = button("Check against a reference…", "", "instrumentCheck");
     checks->setToolTip(
-        "Dead weights for a cell, a gauge for an extensometer, reference blocks for a tester: errors by class, and the date it is good until");
+        "Dead weights for a cell, a gauge for an extensometer, reference blocks for a tester: errors by class, and the "
+        "date it is good until");
     connect(checks, &QPushButton::clicked, this, &InstrumentsPage::check);
     head->addWidget(checks);
     head->addWidget(remove);
     head->addWidget(add);
     column->addLayout(head);
     column->addWidget(label(
-        "Double click or F2 changes a cell. Kinds: cell, grips, platens, fixture, extensometer, calliper, hardness tester, objective "
-        "(length of a pixel), adhesive (its strength, and hours of cure). Classes are those of ISO 7500-1 and ISO 9513; errors come from the "
-        "reference table.",
+        "Double click or F2 changes a cell. Kinds: cell, grips, platens, fixture, extensometer, calliper, hardness "
+        "tester, objective (length of a pixel), adhesive (its strength, and hours of cure). Classes are those of ISO "
+        "7500-1 and ISO 9513; errors come from the reference table.",
         "quiet"));
     setFocusPolicy(Qt::StrongFocus);
     table_ =

@@ -3,7 +3,6 @@
 
 #include "app/model/live_frame.h"
 #include "app/model/session.h"
-#include "app/model/tester_work.h"
 
 #include <QComboBox>
 #include <QLabel>
@@ -40,7 +39,6 @@ private:
     QString shown_;
     void line(const QString& words, const QString& more, const QString& action, std::function<void()> act);
     Session& session_;
-    TesterWorks works_;
     QVBoxLayout* list_ = nullptr;
     int due_ = 0;
 };

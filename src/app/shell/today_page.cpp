@@ -106,14 +106,11 @@ bool TodayPage::listCures()
 void TodayPage::listTesters()
 {
     constexpr size_t ofLate = 60; // jobs: the day begins without reading them all
-    const auto& rows = works_.gather(session_.logbook(), ofLate);
+    const auto rows = session_.testerRows(ofLate);
     bool head = false;
     for (const auto& [tester, scale] : checkedTesters(rows)) {
         const auto own = workOf(rows, tester, scale);
-        const auto checks = checksAmong(own);
-        std::vector<TesterWork> works;
-        for (const TesterRow& row : checks)
-            works.push_back(row.work);
+        const auto works = worksOf(checksAmong(own));
         const BlockHistory history = blockHistory(works);
         const size_t doubted = rowsInDoubt(own).size();
         if (works.back().within && !history.drifts && doubted == 0)

@@ -102,18 +102,20 @@ std::optional<TesterWork> testerWorkOf(const SpecimenInput& input, const Outcome
         return std::nullopt;
     TesterWork work{.tester = noteOf(input, "tester"),
                     .scale = testedScale(*setting),
+                    .fitted = fittedOn(*setting),
                     .when = noteOf(input, "read_at"),
-                    .check = isBlock(input)};
-    if (!work.check)
+                    .piece = !isBlock(input)};
+    if (work.piece)
         return work;
     const Result* error = outcome ? outcome->find("block_error") : nullptr;
     const Result* spread = outcome ? outcome->find("block_spread") : nullptr;
     const auto block = parseQuantity(noteOf(input, "block"), Kind::Hardness, setting->unit);
     if (!error || !error->value || !spread || !spread->value || !block)
-        return std::nullopt;
+        return work; // only seated so far: what is fitted is known
     const auto limits = blockLimitsOf(input, *setting, block->base);
     if (!limits)
         return std::nullopt;
+    work.check = true;
     work.block = block->base;
     work.error = *error->value;
     work.spread = *spread->value;
@@ -168,7 +170,8 @@ std::vector<size_t> readInDoubt(std::span<const TesterWork> work)
     std::vector<size_t> doubted, since;
     for (size_t i = 0; i < work.size(); ++i) {
         if (!work[i].check) {
-            since.push_back(i);
+            if (work[i].piece)
+                since.push_back(i);
             continue;
         }
         if (!work[i].within)

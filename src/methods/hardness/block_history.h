@@ -15,8 +15,10 @@ namespace fortitor {
 struct TesterWork {
     std::string tester{}; ///< as it is noted; empty: not noted
     std::string scale{}; ///< "HRC", "HV 1", "HBW 5/750"
+    std::string fitted{}; ///< indenter, ball and force
     std::string when{}; ///< yyyy-MM-ddTHH:mm of its first reading; empty: not known
-    bool check = false; ///< of a reference block
+    bool piece = true; ///< no reference block
+    bool check = false; ///< a reference block with its figures
     double block = 0; ///< its number
     double error = 0, spread = 0;
     double errorLimit = 0, spreadLimit = 0;

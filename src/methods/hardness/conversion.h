@@ -31,9 +31,9 @@ struct Converted {
     std::vector<Remark> remarks{}; ///< `converted`, `tables-disagree`, `converted-twice`
 };
 
-/// A table that a laboratory brings along, as comma- or semicolon-separated text: lines "# name: …" and "# material: …",
-/// a line of scales, then rows of numbers with blanks where a scale has none. All columns fall, or all rise, from row to row.
-/// Problems name line and column.
+/// A table that a laboratory brings along, as comma- or semicolon-separated text: lines "# name: …" and "# material:
+/// …", a line of scales, then rows of numbers with blanks where a scale has none. All columns fall, or all rise, from row
+/// to row. Problems name line and column.
 Expected<ConversionTable> readConversionTable(std::string_view text, const std::string& file);
 
 /// By one table alone, whatever its material; the same limits hold.
@@ -48,8 +48,8 @@ struct StrengthFactor {
 };
 std::span<const StrengthFactor> strengthFactors();
 
-/// Interpolates between neighbouring rows; never outside a table, never from a number out of its scale's own band, never
-/// for another material. To and from HRC and HRA by the hard table, to and from HRB by the soft one, between HV and HBW
+/// Interpolates between neighbouring rows; never outside a table, from a number out of its scale's own band, or for
+/// another material. To and from HRC and HRA by the hard table, to and from HRB by the soft one, between HV and HBW
 /// by the hard one from 240 on. HRC to HRB and back by way of HV only, where both tables hold it.
 Expected<Converted> convertHardness(double value, const HardnessScale& from, const HardnessScale& to,
                                     std::string_view material = "steel");

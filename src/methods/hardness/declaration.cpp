@@ -139,7 +139,8 @@ std::vector<OptionSpec> optionsOfHardness()
          .label = "Seating readings",
          .fallback = "",
          .help =
-             "First readings set aside after a change of indenter, anvil or weights. Rockwell: two; the habit of many shops is one."},
+             "First readings set aside after a change of indenter, anvil or weights. Rockwell: two; the habit of many "
+             "shops is one."},
         {.key = "spacing",
          .label = "Distances",
          .choices = {"standard", "shop"},
@@ -215,12 +216,13 @@ std::vector<StepSpec> stepsOfHardness(const HardnessScale* scale)
              .text = "Set the weights at the point to the scale, with the lever back.",
              .safety = "Two hands for the weights; keep feet clear."},
             {.stage = Stage::Load,
-             .text =
-                 "Raise the piece until the small hand stands on its dot. If it goes past, lower it and take a new place; never turn back.",
+             .text = "Raise the piece until the small hand stands on its dot. If it goes past, lower it and take a new "
+                     "place; never turn back.",
              .safety = "Lever back before the piece is raised. Fingers off the anvil."},
             {.stage = Stage::Load,
              .text =
-                 "Bring the dial to its mark by turning the rim; release the lever; wait until the needle rests; lever back; read."},
+                 "Bring the dial to its mark by turning the rim; release the lever; wait until the needle rests; lever "
+                 "back; read."},
         });
     else
         add({

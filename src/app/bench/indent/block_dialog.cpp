@@ -94,7 +94,7 @@ BlockDialog::BlockDialog(Session& session, const std::string& tester, const std:
     setWindowTitle("Checks on reference blocks");
     resize(860, 600);
     build();
-    all_ = works_.gather(session_.logbook());
+    all_ = session_.testerRows();
     testers_ = checkedTesters(all_);
     for (const auto& [name, on] : testers_)
         which_->addItem(testerWords(name, on));
@@ -159,9 +159,7 @@ void BlockDialog::showOne()
     const auto& [tester, scale] = testers_[static_cast<size_t>(at)];
     const auto own = workOf(all_, tester, scale);
     const auto checks = checksAmong(own);
-    std::vector<TesterWork> works;
-    for (const TesterRow& row : checks)
-        works.push_back(row.work);
+    const auto works = worksOf(checks);
     const BlockHistory history = blockHistory(works);
     plot_->show(plotOfChecks(works, history));
     QStringList words;

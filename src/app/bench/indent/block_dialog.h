@@ -29,7 +29,6 @@ private:
     void go(int row);
 
     Session& session_;
-    TesterWorks works_;
     std::vector<TesterRow> all_, listed_;
     std::vector<std::pair<std::string, std::string>> testers_;
     std::optional<TesterRow> asked_;

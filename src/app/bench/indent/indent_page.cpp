@@ -6,16 +6,15 @@
 #include "app/theme/units.h"
 #include "app/widgets/basics.h"
 #include "app/widgets/hands.h"
-#include "app/bench/indent/block_dialog.h"
 #include "app/bench/indent/length_text.h"
 #include "app/bench/indent/picture_panel.h"
 #include "app/bench/measure/note_picker.h"
-#include "app/model/own_tables.h"
-#include "app/model/tester_memory.h"
 #include "jobs/edits.h"
 #include "jobs/json_at.h"
 #include "jobs/single_readings.h"
 #include "methods/common/figures.h"
+#include "methods/hardness/block.h"
+#include "methods/hardness/block_history.h"
 #include "methods/hardness/notation.h"
 #include "sim/catalogue.h"
 #include "sim/indented_piece.h"
@@ -27,9 +26,14 @@
 #include <QTimer>
 
 #include <algorithm>
-#include <map>
 
 namespace fortitor {
+namespace {
+
+const QString pictureTip = "Ends found on a picture, or placed by hand (Alt+P)";
+
+} // namespace
+
 /// The method as the piece at hand is tested: one that stands apart from the others may have another scale.
 const Method& IndentPage::methodHere() const
 {
@@ -83,14 +87,16 @@ void IndentPage::refresh()
         return;
     }
     desk_ = std::move(*desk);
-    if (isBlock(input))
-        desk_->used = usedPlaces(works_.gather(session_.logbook()), input, session_.jobId(),
-                                 static_cast<int>(session_.current()));
     const std::string here = std::to_string(session_.jobId()) + "/" + session_.specimen().label;
     const bool other = here != standsAt_;
     if (other)
         putAside();
     standsAt_ = here;
+    const std::string looksAt = here + "/" + testedScale(desk_->setting) + "/" + stampedOn(input) + "/"
+        + noteOf(input, session_.job().method->intake.machine);
+    if (std::exchange(lookedAt_, looksAt) != looksAt)
+        lookAtTester();
+    desk_->used = used_;
     buildWays(other);
     if (other) {
         chosen_.reset();
@@ -105,7 +111,7 @@ void IndentPage::refresh()
     if (other)
         showPicturePanel(false);
     showAround();
-    if (other && desk_->indents.empty() && fittedOtherwise(input, *session_.job().method, desk_->setting))
+    if (other && refitted_)
         say("Indenter, ball or force is another one than with the last piece on this tester: the first readings only "
             "seat it and are set aside.");
     if (other && isVisible())
@@ -146,7 +152,6 @@ void IndentPage::buildWays(bool otherPiece)
         wayPicture_ = nullptr;
         if (desk_->setting.scale->by != HardnessScale::By::Rockwell) {
             wayPicture_ = button("picture", "link", "indent-way-picture");
-            wayPicture_->setToolTip("Ends found on a picture, or placed by hand (Alt+P)");
             wayPicture_->setFocusPolicy(Qt::TabFocus);
             connect(wayPicture_, &QPushButton::clicked, this, &IndentPage::choosePicture);
             wayRow_->addWidget(wayPicture_);
@@ -174,7 +179,8 @@ void IndentPage::buildWays(bool otherPiece)
             b->setEnabled(mine || desk_->indents.empty()
                           || (b == wayPicture_ ? picturesWork() : static_cast<size_t>(i) == way_));
             b->setStyleSheet(mine ? "color: " + pal().ink.name() : QString());
-            b->setToolTip(b->isEnabled() ? QString() : "This piece was begun in another way; one way a piece.");
+            b->setToolTip(b->isEnabled() ? b == wayPicture_ ? pictureTip : QString()
+                                         : "This piece was begun in another way; one way a piece.");
         }
 }
 
@@ -352,17 +358,16 @@ void IndentPage::keep()
     }
     const std::string words = "indent " + std::to_string(tried.indent->number) + " of " + session_.specimen().label
         + ": " + (tried.indent->reading.notation.empty() ? "no number" : tried.indent->reading.notation);
-    const auto picture = byPicture_ ? std::optional(picture_->taken(ways_[way_].names)) : std::nullopt;
+    WithReading with = desk_->indents.empty() ? withFirst() : WithReading{};
+    if (byPicture_)
+        with.picture = picture_->taken(ways_[way_].names);
     LogbookWriter::Work original; // of the picture, kept in the same step
-    if (picture)
+    if (byPicture_)
         original = [job = session_.jobId(), name = picture_->fileName(), bytes = picture_->bytes(),
                     who = session_.who()](Logbook& book) { return book.keepPicture(job, name, bytes, who); };
-    auto command = edits::takeReading(session_.document(), session_.current(), texts, place(), words, picture,
-                                      s(QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm")));
+    const auto command = edits::takeReading(session_.document(), session_.current(), texts, place(), words, with);
     if (!command)
         return say(q(command.problem().text()), "wrong");
-    if (desk_->indents.empty())
-        noteFirst(*command);
     for (PadField* field : fields_)
         field->setText({}); // not clear(): that could be undone by itself
     const bool taken = session_.apply(
@@ -377,8 +382,9 @@ void IndentPage::keep()
     say({});
     if (byPicture_) {
         picture_->remember(q(tried.indent->reading.notation));
+        const bool fromFolder = picture_->fromFile();
         picture_->clear();
-        if (!picture_->openNext())
+        if (fromFolder && !picture_->openNext())
             say("That was the last picture of its folder.");
     }
     fields_.front()->setFocus();
@@ -420,51 +426,6 @@ void IndentPage::fromTester()
         if (const auto it = texts.find(ways_[way_].names[k]); it != texts.end())
             fields_[k]->setText(q(it->second));
     keep();
-}
-
-/// With the first reading of a piece goes on what machine it is read, as the last one was; with that of a block what the
-/// laboratory's own table allows.
-void IndentPage::noteFirst(Command& command)
-{
-    const Method& method = *session_.job().method;
-    const SpecimenInput& input = session_.specimen().input;
-    const QString tester = testerOf(input, method, desk_->setting);
-    std::map<std::string, std::string> notes, options;
-    if (!tester.isEmpty())
-        notes[method.intake.machine] = s(tester);
-    if (fittedOtherwise(input, method, desk_->setting))
-        notes.merge(notesOfChange());
-    std::erase_if(notes, [&](const auto& one) { return !noteOf(input, one.first).empty(); });
-    rememberTester(tester, desk_->setting);
-    if (isBlock(input)) {
-        const auto stated = parseQuantity(stampedOn(input), Kind::Hardness, desk_->setting.unit);
-        const auto own = stated
-            ? ownLimitFor(readOwnLimits(session_.logbook()), std::string(desk_->setting.unit->symbol), stated->base)
-            : std::nullopt;
-        if (own)
-            options = limitOptions(*own);
-        std::erase_if(options, [&](const auto& one) { return !optionOr(input, one.first, "").empty(); });
-    }
-    command = edits::alsoNoting(session_.document(), session_.current(), command, notes, options);
-}
-
-/// Who has finished with the machine, when, and that it is covered: a line of the logbook.
-void IndentPage::logOut()
-{
-    const std::string tester = noteOf(session_.specimen().input, session_.job().method->intake.machine);
-    const QString what = (tester.empty() ? QString("hardness tester") : q(tester)) + ": finished and covered after "
-        + q(session_.specimen().label) + ", " + q(testedScale(desk_->setting));
-    const auto ok =
-        session_.writer().now([&](Logbook& book) { return book.note(session_.jobId(), session_.who(), what, {}); });
-    say(ok ? "Written to the logbook: " + what + ", " + session_.who() + "." : q(ok.problem().text()));
-}
-
-void IndentPage::openBlocks()
-{
-    const std::string tester = noteOf(session_.specimen().input, session_.job().method->intake.machine);
-    BlockDialog dialog(session_, tester, testedScale(desk_->setting), this);
-    if (dialog.exec() == QDialog::Accepted && dialog.asked())
-        emit jobAsked(dialog.asked()->job, dialog.asked()->specimen);
 }
 
 /// A sound, and a moment of colour on the number that was taken.
@@ -566,52 +527,7 @@ void IndentPage::showAround()
         profile_->show(std::move(plot));
     }
     showMean();
-    showBlock();
     showTried();
-}
-
-/// Mean and interval so far, and how many more a wanted interval asks for.
-void IndentPage::showMean()
-{
-    const RunningMean now = runningMean(desk_->indents);
-    wanted_->setVisible(!desk_->traverse && now.count > 0);
-    if (desk_->traverse || now.count == 0)
-        return mean_->clear();
-    QString words = QString("mean %1").arg(q(formatSignificant(now.mean, 4)));
-    if (now.half > 0)
-        words += " ± " + q(formatSignificant(now.half, 2));
-    words += QString(" of %1").arg(now.count);
-    const auto wanted = parseNumber(s(wanted_->text().trimmed()));
-    if (const auto more = wanted ? readingsFor(now, *wanted) : std::nullopt)
-        words += *more == 0 ? QString(" · enough for ± %1").arg(wanted_->text())
-                            : QString(" · %1 more for ± %2").arg(*more).arg(wanted_->text());
-    mean_->setText(words);
-}
-
-/// The last check on a reference block before this piece.
-void IndentPage::showBlock()
-{
-    const auto& own = session_.specimenOutcome().outcome;
-    QString words = own && own->apart ? QString("a reference block: its check stands on Read")
-                                      : QString("no reference block was checked before this piece");
-    for (size_t i = 0; i < session_.current() && i < session_.outcome().specimens.size(); ++i) {
-        const auto& outcome = session_.outcome().specimens[i].outcome;
-        if (!outcome || !outcome->apart)
-            continue;
-        const Result* error = nullptr;
-        for (const Result& r : outcome->results)
-            if (r.value && r.symbol == session_.job().method->checks)
-                error = &r;
-        if (error)
-            words = q(session_.job().specimens[i].label) + ": error "
-                + ((*error->value > 0 ? "+" : "") + q(formatFixed(*error->value, 1)))
-                + (outcome->remarks.empty()
-                           || std::ranges::none_of(outcome->remarks,
-                                                   [](const Remark& r) { return r.severity == Severity::Reject; })
-                       ? QString(", within its limits")
-                       : QString(", out of its limits"));
-    }
-    block_->setText(words);
 }
 
 QStringList IndentPage::keys() const

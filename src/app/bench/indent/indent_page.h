@@ -5,8 +5,8 @@
 #include "app/bench/indent/piece_map.h"
 #include "app/bench/load/pad_field.h"
 #include "app/bench/page.h"
-#include "app/model/tester_work.h"
 #include "app/widgets/plot_view.h"
+#include "jobs/single_readings.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
@@ -57,10 +57,10 @@ private:
     void choose(std::optional<size_t> indent);
     void showTried();
     void showAround();
-    void showBlock();
+    void lookAtTester();
     void openBlocks();
     void logOut();
-    void noteFirst(Command& command);
+    [[nodiscard]] WithReading withFirst();
     void showMean();
     void say(const QString& words, const char* state = "");
     [[nodiscard]] const Method& methodHere() const;
@@ -71,11 +71,12 @@ private:
     void fromTester();
     void shootTester(double number, size_t n);
 
-    TesterWorks works_;
     std::optional<Desk> desk_;
+    std::vector<IndentPlace> used_; ///< of earlier checks on the same block
+    bool refitted_ = false; ///< the tester has to be seated anew
     std::vector<EntryWay> ways_;
     size_t way_ = 0;
-    std::string builtFor_, standsAt_;
+    std::string builtFor_, standsAt_, lookedAt_;
     std::optional<size_t> chosen_;
     std::map<std::string, std::vector<QString>> drafts_; ///< half typed, by piece and way
     QString queried_; ///< what was typed when a doubt was told

@@ -76,6 +76,8 @@ void IndentPage::showPicturePanel(bool on)
     byPicture_ = on;
     showsKept_ = false;
     picture_->clear();
+    if (on)
+        picture_->refreshScales();
     // One goes before the other comes: both at once would make the window grow.
     (on ? static_cast<QWidget*>(map_) : picture_)->hide();
     if (on)

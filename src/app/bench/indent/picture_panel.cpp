@@ -10,6 +10,8 @@
 #include "methods/common/figures.h"
 #include "vision/vision.h"
 
+#include <fmt/format.h>
+
 #include <QBuffer>
 #include <QDate>
 #include <QDir>
@@ -132,6 +134,7 @@ void PicturePanel::build()
         const PixelPoint inside{std::clamp(to.x, 0.0, double(grey_->width - 1)),
                                 std::clamp(to.y, 0.0, double(grey_->height - 1))};
         placeByHand(*marked_, end, inside);
+        unplaced_[end] = false;
         byHand_ = true;
         workOut();
     });
@@ -195,8 +198,10 @@ void PicturePanel::scaleChosen()
             pixels_ = {side->base, !error.empty() && off ? off->base / std::sqrt(3.0) : 0, "objective " + s(row.name)};
         else
             trouble = "This objective has no length of a pixel: state it on Instruments.";
-        if (const auto why = calibrationTrouble(row.body, s(row.due), s(QDate::currentDate().toString(Qt::ISODate))))
+        if (const auto why = calibrationTrouble(row.body, s(row.due), s(QDate::currentDate().toString(Qt::ISODate)))) {
             trouble = q(why->words);
+            pixels_.words += " (" + why->words + ")"; // it stays with the reading
+        }
     }
     if (choice == barChoice) {
         length_->setPlaceholderText("its length, µm");
@@ -363,6 +368,7 @@ void PicturePanel::showLoaded(const Loaded& loaded)
         pixels_ = {};
     found_ = loaded.found;
     marked_.reset();
+    unplaced_.fill(false);
     notFound_.clear();
     if (!loaded.grey) {
         grey_.reset();
@@ -421,6 +427,10 @@ void PicturePanel::find()
     const IndentShape shape = shapeOf(setting_.scale->by);
     byHand_ = !found_;
     marked_ = found_ ? markedBy(*found_) : unplaced(shape, grey_->width, grey_->height);
+    // Each end that the number stands on has to be put in its place first.
+    unplaced_.fill(!found_);
+    if (shape == IndentShape::Long)
+        unplaced_[1] = unplaced_[3] = false;
     if (!found_)
         say(notFound_ + " Drag each end to its place.", true);
     workOut();
@@ -459,7 +469,11 @@ void PicturePanel::workOut()
     if (marked_ && grey_) {
         Pressed pressed = setting_.pressed;
         pressed.forceDoubt = verifiedForceDoubt(pressed.force);
-        auto reading = readMarked(setting_.scale->by, pressed, *marked_, pixels_);
+        const auto waiting = std::ranges::count(unplaced_, true);
+        auto reading = waiting > 0
+            ? Expected<PictureReading>(Problem{"picture", fmt::format("{} ends that are not placed yet", waiting),
+                                               "each on the indent", "Drag it, or choose it by 1 to 4 and nudge it."})
+            : readMarked(setting_.scale->by, pressed, *marked_, pixels_);
         if (reading)
             reading_ = std::move(*reading);
         else
@@ -501,7 +515,7 @@ PictureTaken PicturePanel::taken(const std::vector<std::string>& names) const
                        .scale = pixels_.words};
     if (found_)
         taken.found = list(markedBy(*found_).ends);
-    taken.ends = list(marked_->ends);
+    taken.placed = list(marked_->ends);
     for (size_t k = 0; k < names.size() && k < 2; ++k)
         taken.doubts[names[k]] = formatSignificant(reading_->lengths[k].resolution / std::sqrt(12.0) * 1000, 4) + " um";
     return taken;

@@ -13,6 +13,7 @@
 #include <QPushButton>
 #include <QThreadPool>
 
+#include <array>
 #include <functional>
 
 namespace fortitor {
@@ -37,6 +38,9 @@ public:
     void clear();
     /// The file that was looked at before a kept one was shown.
     void reopen();
+    /// The objectives as Instruments has them now.
+    void refreshScales() { fillScales(); }
+    [[nodiscard]] bool fromFile() const { return !path_.isEmpty(); }
     /// A picture that is not taken yet stands in it.
     [[nodiscard]] bool ready() const { return reading_.has_value() && !kept_; }
     [[nodiscard]] bool busy() const { return busy_; }
@@ -79,6 +83,7 @@ private:
     std::optional<GreyPicture> grey_;
     std::optional<FoundIndent> found_;
     std::optional<MarkedIndent> marked_;
+    std::array<bool, 4> unplaced_{}; ///< wait to be placed
     std::optional<PictureReading> reading_;
     std::optional<std::pair<PixelPoint, PixelPoint>> barEnds_;
     PixelScale pixels_;

@@ -100,7 +100,8 @@ void PictureView::askBar()
 {
     bar_ = true;
     barFrom_.reset();
-    setFocus();
+    if (isVisible())
+        setFocus();
     update();
 }
 

@@ -2,6 +2,7 @@
 #include "app/bench/indent/piece_page.h"
 
 #include "app/bench/indent/length_text.h"
+#include "app/model/tester_work.h"
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
 #include "jobs/edits.h"
@@ -246,7 +247,7 @@ void PiecePage::refresh()
     }
     desk_ = std::move(*desk);
     if (isBlock(session_.specimen().input))
-        desk_->used = usedPlaces(works_.gather(session_.logbook()), session_.specimen().input, session_.jobId(),
+        desk_->used = usedPlaces(session_.testerRows(), session_.specimen().input, session_.jobId(),
                                  static_cast<int>(session_.current()));
     map_->show(*desk_, desk_->size.layer);
     clear_->setEnabled(desk_->places.size() > desk_->indents.size());

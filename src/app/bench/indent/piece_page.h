@@ -4,7 +4,6 @@
 #include "app/bench/indent/piece_map.h"
 #include "app/bench/measure/note_picker.h"
 #include "app/bench/page.h"
-#include "app/model/tester_work.h"
 #include "app/widgets/quantity_field.h"
 
 #include <QComboBox>
@@ -59,7 +58,6 @@ private:
     QLineEdit *first_ = nullptr, *step_ = nullptr, *count_ = nullptr;
     QLineEdit *columns_ = nullptr, *rows_ = nullptr, *pitch_ = nullptr;
     QPushButton *clear_ = nullptr, *free_ = nullptr, *next_ = nullptr;
-    TesterWorks works_;
 };
 
 } // namespace fortitor

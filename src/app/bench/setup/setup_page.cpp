@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/setup/setup_page.h"
 
+#include "app/model/tester_memory.h"
+#include "app/model/tester_work.h"
+
 #include "jobs/json_at.h"
 #include "app/bench/setup/frame_dialog.h"
 #include "app/bench/setup/setup_parts.h"
@@ -59,6 +62,15 @@ void SetUpPage::refresh()
                    + q(stepsText())
                : QString());
     trainRoom_->setVisible(!session_.job().method->train.links.empty() || indents());
+    refitted_ = false;
+    if (indents()) {
+        const SpecimenInput& input = session_.specimen().input;
+        const auto setting = settingOf(input);
+        refitted_ = input.readings.empty()
+            && fittedOtherwise(session_.testerRows(), s(testerOf(input, *session_.job().method, *setting)), *setting,
+                               session_.jobId(), static_cast<int>(session_.current()));
+    }
+    update();
     if (const PageSpec* on = session_.job().method->pageOf(Stage::Load))
         next_->setText("On to " + q(on->verb));
     const bool hand = frame_.byHand();

@@ -44,6 +44,7 @@ private:
     QPushButton* frameButton(const StepSpec& spec, QHBoxLayout* line);
     [[nodiscard]] std::string stepsText() const;
     [[nodiscard]] bool indents() const; ///< a tester is drawn in place of a train
+    bool refitted_ = false; ///< since the last piece on it
     void buildChoices();
     void follow();
     LiveFrame& frame_;

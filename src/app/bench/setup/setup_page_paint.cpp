@@ -3,7 +3,6 @@
 #include "app/bench/setup/setup_page.h"
 
 #include "app/bench/indent/tester_sketch.h"
-#include "app/model/tester_memory.h"
 
 #include "app/theme/theme.h"
 #include "app/theme/units.h"
@@ -150,10 +149,8 @@ void SetUpPage::paintEvent(QPaintEvent*)
     if (method.train.links.empty()) {
         if (!indents())
             return;
-        const SpecimenInput& input = session_.specimen().input;
-        const auto setting = settingOf(input);
-        return drawTester(painter, QRectF(18, 26, 320, std::min(height() - 60, 560)), *setting,
-                          fittedOtherwise(input, method, *setting));
+        const auto setting = settingOf(session_.specimen().input);
+        return drawTester(painter, QRectF(18, 26, 320, std::min(height() - 60, 560)), *setting, refitted_);
     }
     const TrainPicture train{painter,
                              p,
