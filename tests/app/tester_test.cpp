@@ -67,6 +67,15 @@ TEST_F(TesterTest, ABlockOutOfItsLimitsMarksWhatWasReadSinceTheLastGoodCheck)
     EXPECT_EQ(piece(16)["notes"]["tester"], "tester R-2");
     EXPECT_TRUE(piece(16)["notes"].contains("read_at"));
     open("J-0112", 4, Stage::Read); // S3c, on the cone of the same tester, two days ago
+    const auto inMargin = [&] {
+        for (QLabel* one : window->findChildren<QLabel*>())
+            if (one->isVisible() && one->text().contains("D17 in J-0098 was out of its limits"))
+                return true;
+        return false;
+    };
+    EXPECT_TRUE(inMargin()) << "marked in its own job, whichever job the check stands in";
+    open("J-0112", 1, Stage::Read); // S1, on the ball
+    EXPECT_FALSE(inMargin());
     BlockDialog dialog(session(), "tester R-2", "HRC");
     EXPECT_TRUE(dialog.findChild<QLabel*>("blockWords")->text().startsWith("Out of its limits"));
     auto* table = dialog.findChild<QTableWidget*>("blockTable");

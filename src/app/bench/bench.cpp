@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/bench.h"
 
+#include "app/model/tester_work.h"
+
 #include "app/bench/indent/indent_page.h"
 #include "app/bench/indent/piece_page.h"
 #include "app/bench/judge/judge_page.h"
@@ -19,6 +21,7 @@
 #include <QVBoxLayout>
 
 #include <algorithm>
+#include <utility>
 
 namespace fortitor {
 
@@ -255,6 +258,24 @@ void Bench::refresh()
     Page* now = page(session_.stage());
     stack_->setCurrentWidget(now); // another job may have other pages
     now->refresh();
+    lookAtTester();
+}
+
+/// Whether a check in this job or another puts the piece at hand in doubt; once a piece and reading.
+void Bench::lookAtTester()
+{
+    const bool has = session_.hasSpecimen() && !session_.job().method->intake.machine.empty();
+    size_t readings = 0;
+    if (has)
+        for (const auto& [name, list] : session_.specimen().input.readings)
+            readings = list.size();
+    const QString here =
+        has ? QString("%1/%2/%3").arg(session_.jobId()).arg(session_.current()).arg(readings) : QString();
+    if (std::exchange(testerOf_, here) == here)
+        return;
+    const auto doubt =
+        has ? doubtOf(session_.testerRows(), session_.jobId(), static_cast<int>(session_.current())) : std::nullopt;
+    margin_->setTesterRemarks(doubt ? std::vector{*doubt} : std::vector<Remark>());
 }
 
 void Bench::goToField(const QString& field)

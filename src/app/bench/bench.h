@@ -54,6 +54,8 @@ private:
     void toStage(Stage stage);
     void showStage(int stage);
     void refresh();
+    void lookAtTester();
+    QString testerOf_;
     Session& session_;
     LiveFrame& frame_;
     QStackedWidget* stack_ = nullptr;

@@ -96,13 +96,23 @@ void Margin::paintEvent(QPaintEvent* event)
 
 void Margin::setPageRemarks(const std::vector<Remark>& remarks)
 {
-    const auto same = remarks.size() == pageRemarks_.size()
-        && std::equal(remarks.begin(), remarks.end(), pageRemarks_.begin(), [](const Remark& a, const Remark& b) {
+    replace(pageRemarks_, remarks);
+}
+
+void Margin::setTesterRemarks(const std::vector<Remark>& remarks)
+{
+    replace(testerRemarks_, remarks);
+}
+
+void Margin::replace(std::vector<Remark>& old, const std::vector<Remark>& remarks)
+{
+    const auto same = remarks.size() == old.size()
+        && std::equal(remarks.begin(), remarks.end(), old.begin(), [](const Remark& a, const Remark& b) {
                           return a.code == b.code && a.text == b.text && a.advice == b.advice;
                       });
     if (same)
         return;
-    pageRemarks_ = remarks;
+    old = remarks;
     rebuild();
 }
 
@@ -247,8 +257,9 @@ std::vector<Margin::Entry> Margin::entries()
     words(session_.stage() >= static_cast<int>(Stage::Judge) ? "Remarks on the set" : "Remarks" + who, "head", 0, 6);
     all.push_back({"line", [] { return hairline(); }});
     const size_t before = all.size();
-    for (const Remark& r : pageRemarks_)
-        all.push_back(card(r, false));
+    for (const auto* list : {&testerRemarks_, &pageRemarks_})
+        for (const Remark& r : *list)
+            all.push_back(card(r, false));
     std::vector<Remark> remarks;
     if (session_.hasSpecimen() && session_.stage() > 0) {
         const SpecimenOutcome& s = session_.specimenOutcome();

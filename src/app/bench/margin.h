@@ -21,6 +21,8 @@ public:
     Margin(Session& session, QWidget* parent = nullptr);
     /// Words of the page itself, above the remarks of the specimen (live ones, for instance).
     void setPageRemarks(const std::vector<Remark>& remarks);
+    /// What other jobs tell of the piece at hand.
+    void setTesterRemarks(const std::vector<Remark>& remarks);
 
 signals:
     void fieldAsked(const QString& field); ///< go where a remark points
@@ -45,7 +47,8 @@ private:
     Session& session_;
     QVBoxLayout* list_ = nullptr;
     QTimer later_;
-    std::vector<Remark> pageRemarks_;
+    void replace(std::vector<Remark>& old, const std::vector<Remark>& remarks);
+    std::vector<Remark> pageRemarks_, testerRemarks_;
     std::vector<std::pair<QString, QWidget*>> shown_;
     std::map<QString, QString> reasons_; ///< being typed, by specimen and code
 };

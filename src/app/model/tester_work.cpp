@@ -110,6 +110,26 @@ std::vector<TesterRow> rowsInDoubt(const std::vector<TesterRow>& ofOne)
     return doubted;
 }
 
+std::optional<Remark> doubtOf(const std::vector<TesterRow>& rows, std::int64_t job, int specimen)
+{
+    const auto isIt = [&](const TesterRow& row) { return row.job == job && row.specimen == specimen; };
+    const auto it = std::ranges::find_if(rows, isIt);
+    if (it == rows.end())
+        return std::nullopt;
+    const auto own = workOf(rows, it->work.tester, it->work.scale);
+    if (std::ranges::none_of(rowsInDoubt(own), isIt))
+        return std::nullopt;
+    const auto bad =
+        std::find_if(std::ranges::find_if(own, isIt), own.end(), [](const TesterRow& r) { return r.work.check; });
+    return Remark{"block-out-of-limits",
+                  Severity::Reject,
+                  {},
+                  "Read since the last good check of its tester: " + bad->label.toStdString() + " in "
+                      + bad->number.toStdString() + " was out of its limits.",
+                  "Put the tester right, check it, and read the piece again. Checks… on Indent shows them all.",
+                  {}};
+}
+
 std::vector<IndentPlace> usedPlaces(const std::vector<TesterRow>& rows, const SpecimenInput& input, std::int64_t job,
                                     int specimen)
 {

@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "judge/remark.h"
 #include "methods/hardness/block_history.h"
 #include "store/logbook.h"
 
 #include <cstdint>
 #include <map>
+#include <optional>
 #include <utility>
 #include <vector>
 
@@ -43,6 +45,8 @@ bool fittedOtherwise(const std::vector<TesterRow>& rows, const std::string& test
 /// The last check of that tester and scale up to a time; empty: up to now. nullptr: there is none.
 const TesterRow* lastCheck(const std::vector<TesterRow>& rows, const std::string& tester, const std::string& scale,
                            const std::string& upTo);
+/// Where a piece was read between the last good check of its tester and a bad one, in whatever job that was.
+std::optional<Remark> doubtOf(const std::vector<TesterRow>& rows, std::int64_t job, int specimen);
 /// Those of one machine and scale, in their order.
 std::vector<TesterRow> workOf(const std::vector<TesterRow>& rows, const std::string& tester, const std::string& scale);
 /// Machines and scales that have checks.
