@@ -21,7 +21,7 @@ constexpr int lineHigh = 23;
 IndentList::IndentList(QWidget* parent) : QWidget(parent)
 {
     setObjectName("indentList");
-    setMinimumHeight(4 * lineHigh);
+    setMinimumHeight(2 * lineHigh);
     setAccessibleName("Readings of this piece");
 }
 

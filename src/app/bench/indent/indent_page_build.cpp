@@ -81,7 +81,7 @@ void IndentPage::build()
     message_ = label({}, "warn");
     message_->setObjectName("indentMessage");
     message_->setWordWrap(true);
-    message_->setMinimumHeight(36);
+    message_->setMinimumHeight(18);
     message_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
     why_ = lineEdit("indentWhy", "Why? cracked, lopsided, misread … Enter keeps it");
     why_->hide();

@@ -26,7 +26,7 @@ void IndentPage::lookAtTester()
     refitted_ = desk_->indents.empty() && fittedOtherwise(rows, tester, desk_->setting, session_.jobId(), specimen);
     const TesterRow* check = lastCheck(rows, tester, testedScale(desk_->setting), noteOf(input, method.intake.stamp));
     if (isBlock(input))
-        block_->setText("a reference block: its check stands on Read");
+        block_->setText("a reference block, checked on Read");
     else if (!check)
         block_->setText("no reference block was checked before this piece");
     else

@@ -240,8 +240,10 @@ void PieceMap::paintUsed(QPainter& painter) const
 {
     for (const IndentPlace& old : desk_->used) {
         const QPointF at = spotOf(old.x, old.y);
+        QColor pale = pal().quiet;
+        pale.setAlpha(120);
         paintCircle(painter, at, pal().hair, false);
-        paintIndent(painter, at, old.across, pal().hair.darker(130), true);
+        paintIndent(painter, at, old.across, pale, true);
     }
 }
 

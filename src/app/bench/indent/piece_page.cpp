@@ -48,7 +48,9 @@ void PiecePage::build()
     row->addLayout(left, 1);
     title_ = label({}, "head");
     title_->setObjectName("pieceTitle");
-    left->addWidget(title_);
+    head_ = new QHBoxLayout;
+    head_->addWidget(title_, 1);
+    left->addLayout(head_);
     rule_ = label({}, "quiet");
     rule_->setObjectName("pieceRule");
     rule_->setWordWrap(true);
@@ -122,9 +124,10 @@ void PiecePage::buildPlans(QVBoxLayout* under)
         row->addStretch();
         under->addLayout(row);
     };
-    line({{"first", first_}, {"step", step_}, {"number", count_}, {"", traverse}});
-    line({{"columns", columns_}, {"rows", rows_}, {"apart", pitch_}, {"", grid}});
-    line({{"", free_}, {"", clear_}});
+    line({{"first", first_}, {"step", step_}, {"number", count_}});
+    line({{"columns", columns_}, {"rows", rows_}, {"apart", pitch_}});
+    line({{"", traverse}, {"", grid}, {"", free_}});
+    head_->addWidget(clear_);
     connect(traverse, &QPushButton::clicked, this, &PiecePage::planRow);
     connect(grid, &QPushButton::clicked, this, &PiecePage::planGridNow);
     connect(clear_, &QPushButton::clicked, this, [this] { keepPlaces({}, "plan of indents cleared"); });

@@ -7,6 +7,7 @@
 #include "app/widgets/quantity_field.h"
 
 #include <QComboBox>
+#include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
 #include <QVBoxLayout>
@@ -57,6 +58,7 @@ private:
     QLabel *title_ = nullptr, *message_ = nullptr, *rule_ = nullptr;
     QLineEdit *first_ = nullptr, *step_ = nullptr, *count_ = nullptr;
     QLineEdit *columns_ = nullptr, *rows_ = nullptr, *pitch_ = nullptr;
+    QHBoxLayout* head_ = nullptr;
     QPushButton *clear_ = nullptr, *free_ = nullptr, *next_ = nullptr;
 };
 
