@@ -5,6 +5,7 @@
 
 #include <opencv2/core.hpp>
 
+#include <string>
 #include <vector>
 
 namespace fortitor {
@@ -18,6 +19,17 @@ struct Candidate {
     double score = 0;
     bool cut = false; ///< it reaches the border
 };
+
+/// Why a picture gives no number.
+inline Problem refused(const std::string& found, const std::string& advice)
+{
+    return {"picture", found, "one indent with a clear rim", advice};
+}
+
+inline bool insidePicture(const cv::Mat& grey, cv::Point2d p)
+{
+    return p.x >= 1 && p.y >= 1 && p.x <= grey.cols - 2 && p.y <= grey.rows - 2;
+}
 
 /// The best few of the picture made smaller by `scale`, by what fits the shape.
 std::vector<Candidate> candidatesIn(const cv::Mat& grey, IndentShape shape, double scale);

@@ -4,7 +4,7 @@
 
 #include "vision/candidate.h"
 #include "vision/rim.h"
-#include "vision/tip.h"
+#include "vision/long_indent.h"
 
 #include <opencv2/imgproc.hpp>
 
@@ -28,7 +28,6 @@ struct Side {
     double length = 0;
     RimCurve curve;
     double strength = 0, noise = 0, edgeWidth = 0;
-    std::vector<double> seenAt, seen; ///< where the rim was seen, px from the straight line
 
     Side(Point2d a, Point2d b) : from(a), to(b)
     {
@@ -40,9 +39,9 @@ struct Side {
     [[nodiscard]] Point2d slope(double t) const { return length * along + curve.slope(t) * normal; }
 };
 
-/// From `first` to `last` of its length: where it narrows to a tip, a line across would see the other side too.
-bool fitSide(const cv::Mat& grey, Side& side, double reach, double blur, double first, double last)
+bool fitSide(const cv::Mat& grey, Side& side, double reach, double blur)
 {
+    constexpr double first = 0.06, last = 0.94; // at a corner, a line across would see the other side too
     const auto count = static_cast<size_t>(std::clamp(side.length / 2, 30.0, 160.0));
     std::vector<double> t(count);
     std::vector<Point2d> middles(count), normals(count, side.normal);
@@ -50,46 +49,15 @@ bool fitSide(const cv::Mat& grey, Side& side, double reach, double blur, double 
         t[i] = first + (last - first) * static_cast<double>(i) / static_cast<double>(count - 1);
         middles[i] = side.at(t[i]);
     }
-    RimProfile rim = rimAlong(grey, middles, normals, reach, blur);
-    auto curve = curveThrough(t, rim.at, 0.25 * reach); // from where it was thought to be
+    const RimProfile rim = rimAlong(grey, middles, normals, reach, blur);
+    const auto curve = curveThrough(t, rim.at, 0.25 * reach); // from where it was thought to be
     if (!curve)
         return false;
-    const RimCurve before = side.curve;
-    curve->c0 += side.curve.c0;
-    curve->c1 += side.curve.c1;
-    curve->c2 += side.curve.c2;
     side.curve = *curve;
-    side.seenAt = std::move(t);
-    side.seen = std::move(rim.at);
-    for (size_t i = 0; i < count; ++i)
-        side.seen[i] += before.at(side.seenAt[i]);
     side.strength = rim.strength;
     side.noise = rim.noise; // seen where the lines are long
     side.edgeWidth = rim.edgeWidth;
     return true;
-}
-
-/// Long sides are known too little of to tell each one's bow near the tips: they are taken to bow alike, and no more than
-/// is seen beyond its doubt.
-void bendAlike(std::vector<Side>& sides, double within)
-{
-    double bow = 0, variance = 0, usual = 0;
-    for (const Side& side : sides) {
-        bow += side.curve.c2 / 4;
-        variance += side.curve.bendDoubt * side.curve.bendDoubt / 16;
-        usual += 0.008 * side.length / 4; // a bow of two thousandths of the side
-    }
-    bow *= usual * usual / (usual * usual + variance);
-    for (Side& side : sides) {
-        std::vector<double> rest = side.seen;
-        for (size_t i = 0; i < rest.size(); ++i)
-            rest[i] -= bow * side.seenAt[i] * side.seenAt[i];
-        const auto line = curveThrough(side.seenAt, rest, within, false);
-        if (!line)
-            continue;
-        side.curve = *line;
-        side.curve.c2 = bow;
-    }
 }
 
 /// Where two sides meet: the end of the first and the beginning of the second.
@@ -114,26 +82,13 @@ std::optional<Point2d> meeting(const Side& a, const Side& b)
     return a.at(t);
 }
 
-std::vector<Point2d> cornersOf(const Candidate& c, IndentShape shape)
+std::vector<Point2d> cornersOf(const Candidate& c)
 {
     const Point2d along(std::cos(c.angle), std::sin(c.angle)), across(-along.y, along.x);
-    if (shape == IndentShape::Long)
-        return {c.centre - along * (c.length / 2), c.centre - across * (c.width / 2), c.centre + along * (c.length / 2),
-                c.centre + across * (c.width / 2)};
     return {c.centre - along * (c.length / 2) - across * (c.width / 2),
             c.centre + along * (c.length / 2) - across * (c.width / 2),
             c.centre + along * (c.length / 2) + across * (c.width / 2),
             c.centre - along * (c.length / 2) + across * (c.width / 2)};
-}
-
-Problem refused(const std::string& found, const std::string& advice)
-{
-    return Problem{"picture", found, "one indent with a clear rim", advice};
-}
-
-bool insidePicture(const cv::Mat& grey, Point2d p)
-{
-    return p.x >= 1 && p.y >= 1 && p.x <= grey.cols - 2 && p.y <= grey.rows - 2;
 }
 
 double angleAt(Point2d a, Point2d corner, Point2d b)
@@ -143,41 +98,23 @@ double angleAt(Point2d a, Point2d corner, Point2d b)
 }
 
 /// Four sides from a rough box; the reach narrows as they are found.
-Expected<FoundIndent> pyramidFrom(const cv::Mat& grey, const Candidate& candidate, IndentShape shape)
+Expected<FoundIndent> squareFrom(const cv::Mat& grey, const Candidate& candidate)
 {
-    std::vector<Point2d> corners = cornersOf(candidate, shape);
-    const bool slender = shape == IndentShape::Long;
+    std::vector<Point2d> corners = cornersOf(candidate);
     std::vector<Side> sides;
     std::array<double, 4> noises{};
-    double edgeWidth = 0; // as it was seen last
-    std::array<double, 4> bows{};
-    const double size = slender ? candidate.width : candidate.length;
+    const double size = candidate.length;
     for (const double share : {0.16, 0.08, 0.05, 0.04}) {
         sides.clear();
-        const double reach = std::max(slender ? 4.0 : 5.0, share * size * (slender ? 1.5 : 1));
+        const double reach = std::max(5.0, share * size);
         const double blur = std::clamp(0.02 * size, 1.5, 8.0);
         for (size_t k = 0; k < 4; ++k) {
             sides.emplace_back(corners[k], corners[(k + 1) % 4]);
-            if (bows[k] != 0) { // between the corners as they are now
-                sides.back().curve.c1 = -bows[k];
-                sides.back().curve.c2 = bows[k];
-            }
-            // Towards a tip both sides blur into each other.
-            const double narrow = slender ? std::min(0.5, std::max(1.4 * reach, 2.2 * edgeWidth) / size) : 0.06;
-            const bool tipFirst = k % 2 == 0;
-            if (!fitSide(grey, sides.back(), reach, blur, slender && tipFirst ? narrow : 0.06,
-                         slender && !tipFirst ? 1 - narrow : 0.94))
+            if (!fitSide(grey, sides.back(), reach, blur))
                 return refused("a side that can't be told",
                                "Clean the lens and the piece, and take the picture again.");
             if (std::isfinite(sides.back().noise))
                 noises[k] = sides.back().noise;
-        }
-        if (slender)
-            bendAlike(sides, 0.25 * reach);
-        edgeWidth = 0;
-        for (size_t k = 0; k < 4; ++k) {
-            edgeWidth += sides[k].edgeWidth / 4;
-            bows[k] = sides[k].curve.c2;
         }
         std::vector<Point2d> next;
         for (size_t k = 0; k < 4; ++k) {
@@ -188,21 +125,7 @@ Expected<FoundIndent> pyramidFrom(const cv::Mat& grey, const Candidate& candidat
         }
         corners = next;
     }
-    std::array<double, 2> tipDoubts{};
-    if (slender) {
-        const Point2d middle = (corners[0] + corners[1] + corners[2] + corners[3]) / 4;
-        const double halfWidth = cv::norm(corners[1] - corners[3]) / 2;
-        for (const size_t k : {size_t{0}, size_t{2}}) {
-            const double half = cv::norm(corners[k] - middle);
-            const Point2d axis = (corners[k] - middle) / half;
-            const auto tip = tipAlong(grey, middle, axis, half, halfWidth, edgeWidth);
-            if (!tip)
-                return refused("a tip that can't be told", "Focus on the tips, or place them by hand.");
-            corners[k] = middle + axis * tip->along;
-            tipDoubts[k / 2] = tip->doubt;
-        }
-    }
-    FoundIndent found{.shape = shape};
+    FoundIndent found{.shape = IndentShape::Square};
     double straight = 0;
     for (size_t k = 0; k < 4; ++k) {
         const Side& side = sides[k];
@@ -220,17 +143,14 @@ Expected<FoundIndent> pyramidFrom(const cv::Mat& grey, const Candidate& candidat
     const double d1 = cv::norm(corners[0] - corners[2]), d2 = cv::norm(corners[1] - corners[3]);
     for (size_t k = 0; k < 4; ++k) {
         const double angle = angleAt(corners[(k + 3) % 4], corners[k], corners[(k + 1) % 4]);
-        const double wanted = !slender ? 90 : k % 2 == 0 ? 16 : 164;
-        if (std::abs(angle - wanted) > (slender ? 8 : 14))
+        if (std::abs(angle - 90) > 14)
             return refused("corners of the wrong angles", "Is this the right kind of indent?");
     }
-    if (std::max(d1, slender ? d1 : d2) < leastLength)
+    if (std::max(d1, d2) < leastLength)
         return refused("an indent of " + std::to_string(static_cast<int>(d1)) + " pixels", "Use a stronger objective.");
-    if (!slender && std::max(d1, d2) / std::min(d1, d2) > 1.3)
+    if (std::max(d1, d2) / std::min(d1, d2) > 1.3)
         return refused("diagonals that differ by over 30 %", "Is this one indent, and square to the lens?");
-    if (slender && std::abs(d1 / d2 / 7.114 - 1) > std::max(0.06, 1.2 / d2))
-        return refused("diagonals whose ratio is not that of the indenter", "Are both tips clear? Place them by hand.");
-    const double across = slender ? d2 : std::min(d1, d2);
+    const double across = std::min(d1, d2);
     if (found.edgeWidth > std::max(5.5, widestEdge * across))
         return refused("a rim that is out of focus",
                        "Focus by moving the piece away from the lens, and take it again.");
@@ -246,12 +166,8 @@ Expected<FoundIndent> pyramidFrom(const cv::Mat& grey, const Candidate& candidat
     const double end = std::max(
         {sides[0].curve.endDoubt, sides[1].curve.endDoubt, sides[2].curve.endDoubt, sides[3].curve.endDoubt, floor});
     const double half = 45; // degrees between a side and the diagonal of a square one
-    found.doubts = {slender ? std::hypot(tipDoubts[0], tipDoubts[1]) : end / std::sin(half * std::numbers::pi / 180),
-                    slender ? end * 1.5 : end / std::sin(half * std::numbers::pi / 180)};
-    if (found.doubts[0] > 0.012 * d1)
-        return refused("tips that are known to " + std::to_string(static_cast<int>(found.doubts[0] * 10) / 10)
-                           + " pixels only",
-                       "Focus again, or use a stronger objective.");
+    const double corner = end / std::sin(half * std::numbers::pi / 180);
+    found.doubts = {corner, corner};
     return found;
 }
 
@@ -358,7 +274,9 @@ Expected<FoundIndent> findIndent(const GreyPicture& picture, IndentShape shape)
         if (best || (to > 320 && longest <= to / 2))
             break;
         for (const Candidate& candidate : candidatesIn(grey, shape, std::min(1.0, to / static_cast<double>(longest)))) {
-            auto found = shape == IndentShape::Round ? roundFrom(grey, candidate) : pyramidFrom(grey, candidate, shape);
+            auto found = shape == IndentShape::Round ? roundFrom(grey, candidate)
+                : shape == IndentShape::Long         ? longFrom(grey, candidate)
+                                                     : squareFrom(grey, candidate);
             if (!found) {
                 if (!told)
                     why = found.problem();

@@ -140,7 +140,7 @@ RimProfile rimAlong(const cv::Mat& grey, std::span<const cv::Point2d> middles, s
     return rim;
 }
 
-std::optional<RimCurve> curveThrough(std::span<const double> t, std::span<const double> at, double within, bool bends)
+std::optional<RimCurve> curveThrough(std::span<const double> t, std::span<const double> at, double within)
 {
     std::vector<double> weights(t.size(), 0);
     std::vector<double> told;
@@ -167,11 +167,6 @@ std::optional<RimCurve> curveThrough(std::span<const double> t, std::span<const 
                 for (int q = 0; q < 3; ++q)
                     normal(p, q) += weights[i] * u[p] * u[q];
             }
-        }
-        if (!bends) {
-            right[2] = 0;
-            for (int p = 0; p < 3; ++p)
-                normal(p, 2) = normal(2, p) = p == 2 ? 1e12 : 0;
         }
         cv::Vec3d c;
         if (!cv::solve(normal, right, c, cv::DECOMP_CHOLESKY))
@@ -206,7 +201,6 @@ std::optional<RimCurve> curveThrough(std::span<const double> t, std::span<const 
     const double variance =
         inverse(0, 0) + inverse(1, 1) + inverse(2, 2) + 2 * (inverse(0, 1) + inverse(0, 2) + inverse(1, 2));
     constexpr double together = 1.7; // neighbouring lines share pixels
-    curve.bendDoubt = together * curve.rms * std::sqrt(std::max(0.0, inverse(2, 2)));
     curve.endDoubt = together * curve.rms * std::sqrt(std::max({variance, inverse(0, 0), 0.0}));
     return curve;
 }

@@ -22,17 +22,15 @@ struct RimProfile {
 RimProfile rimAlong(const cv::Mat& grey, std::span<const cv::Point2d> middles, std::span<const cv::Point2d> normals,
                     double reach, double blur);
 
-/// c0 + c1·t + c2·t² (c2 only where it `bends`) through what is told, outliers left out; nothing where under half of it lies on a curve.
+/// c0 + c1·t + c2·t² through what is told, outliers left out; nothing where under half of it lies on a curve.
 struct RimCurve {
     double c0 = 0, c1 = 0, c2 = 0;
     double rms = 0;
     double share = 0; ///< of the lines that lie on it
     double endDoubt = 0; ///< standard uncertainty at the ends t = 0 and 1
-    double bendDoubt = 0; ///< of c2
     [[nodiscard]] double at(double t) const { return c0 + t * (c1 + t * c2); }
     [[nodiscard]] double slope(double t) const { return c1 + 2 * t * c2; }
 };
-std::optional<RimCurve> curveThrough(std::span<const double> t, std::span<const double> at, double within,
-                                     bool bends = true);
+std::optional<RimCurve> curveThrough(std::span<const double> t, std::span<const double> at, double within);
 
 } // namespace fortitor
