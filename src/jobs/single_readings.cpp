@@ -6,7 +6,10 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <charconv>
 #include <set>
+#include <sstream>
+#include <tuple>
 
 namespace fortitor {
 
@@ -31,6 +34,36 @@ Json pictureJson(const PictureTaken& picture, size_t reading)
     for (const auto& [name, doubt] : picture.doubts)
         one["doubts"][name] = doubt;
     return one;
+}
+
+Expected<std::vector<size_t>> readingNumbers(const std::string& text, size_t most)
+{
+    const auto wrong = [&](const std::string& found) {
+        return Problem{"readings", found, fmt::format("numbers from 1 to {}, such as 1-4, 7", most), {}};
+    };
+    std::set<size_t> all;
+    std::string part;
+    std::string spaced = text;
+    std::ranges::replace(spaced, ',', ' ');
+    std::istringstream parts(spaced);
+    while (parts >> part) {
+        size_t first = 0, last = 0;
+        const char* end = part.data() + part.size();
+        auto [at, bad] = std::from_chars(part.data(), end, first);
+        last = first;
+        if (bad == std::errc() && at != end && *at == '-')
+            std::tie(at, bad) = [&] {
+                const auto read = std::from_chars(at + 1, end, last);
+                return std::pair(read.ptr, read.ec);
+            }();
+        if (bad != std::errc() || at != end || first < 1 || last < first || last > most)
+            return wrong(part);
+        for (size_t n = first; n <= last; ++n)
+            all.insert(n);
+    }
+    if (all.empty())
+        return wrong("none");
+    return std::vector<size_t>(all.begin(), all.end());
 }
 
 namespace edits {

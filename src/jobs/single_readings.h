@@ -31,6 +31,9 @@ struct WithReading {
 /// As it stands among the pictures of a specimen, of the reading with that number, from 1.
 Json pictureJson(const PictureTaken& picture, size_t reading);
 
+/// "1-4, 7" as numbers of readings, from 1 to `most`, each once and in order.
+Expected<std::vector<size_t>> readingNumbers(const std::string& text, size_t most);
+
 namespace edits {
 
 /// Where the readings of a specimen are to be taken, in their order.

@@ -85,6 +85,54 @@ TEST_F(Evidence, TwoLabelsThatLookAlikeKeepTheirRecords)
     EXPECT_FALSE(session().document().json().contains("importing")) << "it is whole";
 }
 
+TEST_F(Evidence, PicturesGoOutWithTheirJobAndComeBack)
+{
+    ASSERT_TRUE(window->openJob(jobCalled("J-0114"), 0, 4));
+    std::map<std::string, std::string> before; // of each picture, where it belongs
+    const auto named = [&] {
+        std::map<std::string, std::string> all;
+        for (const Specimen& one : session().job().specimens)
+            for (const ReadingPicture& picture : one.pictures)
+                all[picture.sha256] = one.label + " " + std::to_string(picture.reading);
+        return all;
+    };
+    before = named();
+    ASSERT_FALSE(before.empty());
+    QByteArray bytes;
+    for (const auto& [sha, place] : before)
+        bytes = *session().logbook().loadPicture(QString::fromStdString(sha));
+    window->exportJob(folder.filePath("out.json"));
+    session().close();
+    // Into a logbook that never saw them.
+    const QString other = folder.filePath("other.sqlite");
+    QStringList written = QDir(folder.path()).entryList({"J-0114-*"}, QDir::Files);
+    written.removeIf([](const QString& name) { return name.endsWith(".csv"); });
+    ASSERT_EQ(written.size(), static_cast<qsizetype>(before.size()));
+    auto emptyBook = Logbook::open(other);
+    ASSERT_TRUE(emptyBook) << emptyBook.problem().text();
+    MainWindow fresh(**emptyBook);
+    Session& elsewhere = fresh.session();
+    // One was spoilt on the way, one is lost.
+    ASSERT_GE(written.size(), 3);
+    QFile spoilt(folder.filePath(written[0]));
+    ASSERT_TRUE(spoilt.open(QIODevice::Append));
+    spoilt.write("x");
+    spoilt.close();
+    ASSERT_TRUE(QFile::remove(folder.filePath(written[1])));
+    ASSERT_TRUE(fresh.takeIn(folder.filePath("out.json")));
+    EXPECT_TRUE(fresh.told().contains("is another one than the reading was taken from")) << fresh.told().toStdString();
+    EXPECT_TRUE(fresh.told().contains("is not in the folder"));
+    size_t there = 0;
+    for (const auto& [sha, place] : before)
+        there += static_cast<bool>(elsewhere.logbook().loadPicture(QString::fromStdString(sha)));
+    EXPECT_EQ(there, before.size() - 2);
+    std::map<std::string, std::string> after;
+    for (const Specimen& one : elsewhere.job().specimens)
+        for (const ReadingPicture& picture : one.pictures)
+            after[picture.sha256] = one.label + " " + std::to_string(picture.reading);
+    EXPECT_EQ(after, before);
+}
+
 TEST_F(Evidence, AnIncompleteRecordStaysOneThroughAnExport)
 {
     ASSERT_TRUE(window->openJob(jobCalled("J-0101"), 0, 4));

@@ -2,6 +2,8 @@
 // Testers over time, tables of hardness, zones of a piece: by keys and mouse.
 #include "support.h"
 
+#include "jobs/edits.h"
+
 #include "app/bench/indent/block_dialog.h"
 #include "app/bench/indent/piece_map.h"
 #include "app/model/own_tables.h"
@@ -143,6 +145,26 @@ TEST_F(TesterTest, AChangeOfTheIndenterIsNoticed)
     EXPECT_TRUE(logged);
 }
 
+TEST_F(TesterTest, AnotherAnvilIsSeatedToo)
+{
+    QSettings().setValue("tester/HRBW", "tester R-2");
+    open("J-0112", 5, Stage::Measure); // S4, the last that was read
+    const auto noted = [&](const std::string& anvil) {
+        ASSERT_TRUE(session().apply(edits::note(session().document(), session().current(), "stands_on", anvil)));
+        settle();
+    };
+    noted("flat");
+    open("J-0112", 6, Stage::Load);
+    EXPECT_FALSE(find<QLabel>("indentMessage")->text().contains("only seat it")) << "which anvil is not noted";
+    noted("flat");
+    open("J-0112", 6, Stage::Load);
+    EXPECT_FALSE(find<QLabel>("indentMessage")->text().contains("only seat it"));
+    noted("V");
+    open("J-0112", 5, Stage::Load);
+    open("J-0112", 6, Stage::Load);
+    EXPECT_TRUE(find<QLabel>("indentMessage")->text().contains("only seat it"));
+}
+
 TEST_F(TesterTest, ANumberStandsOnTheOtherScalesByTheTablesOrByOnesOwn)
 {
     window->go(MainWindow::Reference);
@@ -244,6 +266,14 @@ TEST_F(TesterTest, ABrushPutsReadingsIntoAZoneWithItsStatistics)
     over({"2"});
     EXPECT_EQ(piece(1)["zones"]["weld"].size(), 1u) << "a reading is in one zone";
     EXPECT_EQ(piece(1)["zones"]["flange"].size(), 1u);
+    auto* numbers = find<QLineEdit>("zoneNumbers");
+    numbers->setText("2-9");
+    QTest::keyClick(numbers, Qt::Key_Return);
+    EXPECT_TRUE(find<QLabel>("zoneWords")->text().contains("numbers from 1 to 3"));
+    numbers->setText("2-3");
+    QTest::keyClick(numbers, Qt::Key_Return);
+    settle();
+    EXPECT_EQ(piece(1)["zones"]["flange"].size(), 2u) << "keyed in, without a mouse";
     click("zoneOut");
     settle();
     EXPECT_FALSE(piece(1)["zones"].contains("flange"));

@@ -36,6 +36,7 @@ struct Picture {
 struct Making {
     double cx = 320, cy = 240, first = 210, second = 214, angle = 0.3;
     bool ball = false, none = false, inverted = false;
+    double bulge = 0; ///< of the sides of a long one, share of the half width
     double blur = 1; ///< px, of a mean over a square
     unsigned seed = 1;
 };
@@ -46,7 +47,8 @@ int facetAt(const Making& m, double x, double y)
     const double u = (x - m.cx) * std::cos(m.angle) + (y - m.cy) * std::sin(m.angle);
     const double v = -(x - m.cx) * std::sin(m.angle) + (y - m.cy) * std::cos(m.angle);
     const double a = 2 * u / m.first, b = 2 * v / m.second;
-    const bool inside = m.ball ? a * a + b * b <= 1 : std::abs(a) + std::abs(b) <= 1;
+    const double side = std::abs(a) + std::abs(b) - m.bulge * std::sin(std::numbers::pi * std::min(1.0, std::abs(a)));
+    const bool inside = m.ball ? a * a + b * b <= 1 : std::abs(a) < 1 && side <= 1;
     return !inside || m.none ? -1 : (u < 0 ? 2 : 0) + (v < 0 ? 1 : 0);
 }
 
@@ -215,12 +217,9 @@ TEST_F(Pictures, TipsOfALongPyramid)
         m.second = m.first / 7.114 * (0.985 + 0.0025 * seed);
         m.angle = 0.26 * seed;
         m.inverted = seed % 5 == 0;
+        m.bulge = 0.02 * (seed % 7) - 0.06;
         const int status = read(bmp(made(m)), knoop);
         const Json j = json();
-        if (status == 4) {
-            EXPECT_TRUE(j["value"].is_null()) << seed;
-            continue;
-        }
         ASSERT_EQ(status, 0) << seed << text("err.txt");
         const double L = m.first * 0.2e-3;
         const double off = std::abs(j["value"].get<double>() / (1.451 * 9.807 / (L * L)) - 1);
@@ -229,7 +228,7 @@ TEST_F(Pictures, TipsOfALongPyramid)
         EXPECT_EQ(j["diagonals"].size(), 2u);
         EXPECT_NE(j["notation"].get<std::string>().find(" HK 1"), std::string::npos);
     }
-    EXPECT_GE(within, count - 2);
+    EXPECT_EQ(within, count);
 }
 
 TEST_F(Pictures, WhatCannotBeToldGivesNoNumber)

@@ -234,6 +234,53 @@ TEST(HardnessDesk, TheNextFreePlaceKeepsItsDistanceToAllThatIsThere)
     EXPECT_FALSE(nextFree(*desk)) << "their size is not known";
 }
 
+TEST(HardnessDesk, EdgesAreThoseOfThePieceAsItIsSeen)
+{
+    const auto sizeOf = [](const std::string& shape, std::map<std::string, std::string> lengths) {
+        SpecimenInput in = inputWith({{"scale", "HRC"}});
+        in.shape = shape;
+        for (const auto& [key, text] : lengths)
+            in.dimensions[key] = {*parseQuantity(text, Kind::Length)};
+        return pieceSizeOf(in);
+    };
+    // A tooth 9 mm high, 12 mm wide at its root and 4 mm at its tip: straight flanks, the root is no edge.
+    const PieceSize tooth = sizeOf("gear tooth", {{"length", "9 mm"}, {"width", "12 mm"}, {"tip_width", "4 mm"}});
+    ASSERT_EQ(tooth.seen, PieceSize::Seen::Tooth);
+    const double lean = std::hypot(9.0, 4.0) / 9;
+    EXPECT_NEAR(*fromEdge(tooth, -4.5, 0), 6 / lean, 1e-12);
+    EXPECT_NEAR(*fromEdge(tooth, 4.5, 0), 0, 1e-12) << "the tip";
+    EXPECT_NEAR(*fromEdge(tooth, 0, 3), 1 / lean, 1e-12) << "half way it is 8 mm wide";
+    EXPECT_LT(*fromEdge(tooth, 0, -4.2), 0);
+    EXPECT_LT(*fromEdge(tooth, 3, 3), 0) << "inside its box, and yet outside the tooth";
+    // Every point of the line inside lies that far from the nearest edge.
+    for (const auto& [x, y] : insideOutline(tooth, 0.7))
+        if (x > -4.4) {
+            EXPECT_NEAR(*fromEdge(tooth, x, y), 0.7, 1e-9) << x << " " << y;
+        }
+    // A wire on its side, and the same seen on its end.
+    const PieceSize side = sizeOf("wire", {{"length", "30 mm"}, {"diameter", "4 mm"}});
+    ASSERT_EQ(side.seen, PieceSize::Seen::Side);
+    EXPECT_NEAR(*fromEdge(side, 14, 0), 1, 1e-12);
+    EXPECT_NEAR(*fromEdge(side, 0, 1.5), 0.5, 1e-12);
+    EXPECT_EQ(outlineOf(side).size(), 4u);
+    const PieceSize end = sizeOf("wire", {{"diameter", "4 mm"}});
+    EXPECT_EQ(end.seen, PieceSize::Seen::Face);
+    EXPECT_NEAR(*fromEdge(end, 1.2, 1.6), 0, 1e-12);
+    EXPECT_TRUE(outlineOf(end).empty());
+    // Of a curved side only the crown lies level: free places are along it.
+    SpecimenInput in = inputWith({{"scale", "HRC"}, {"seating", "0"}, {"expected", "45 HRC"}});
+    in.shape = "bar";
+    in.dimensions = {{"diameter", {*parseQuantity("20 mm", Kind::Length)}},
+                     {"length", {*parseQuantity("60 mm", Kind::Length)}}};
+    auto desk = deskOf(in);
+    for (int i = 0; i < 5; ++i) {
+        const auto place = nextFree(*desk);
+        ASSERT_TRUE(place);
+        EXPECT_EQ(place->y, 0);
+        desk->places.push_back(*place);
+    }
+}
+
 TEST(HardnessDesk, WhatIsFittedIsIndenterAndForce)
 {
     const auto fitted = [](std::map<std::string, std::string> options) {

@@ -345,7 +345,7 @@ void Margin::rebuild()
         list_->addWidget(widget);
         shown_.emplace_back(entry.key, widget);
     }
-    list_->addStretch();
+    list_->addStretch(1); // cards keep their own height
     for (const auto& [key, widget] : before)
         discard(widget);
     settleLayout(list_);

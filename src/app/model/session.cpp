@@ -265,6 +265,11 @@ Expected<std::int64_t> Session::addJob(const Json& body, const QString& what)
     return done ? id : Expected<std::int64_t>(done.problem());
 }
 
+Expected<Done> Session::addPicture(const QString& name, const QByteArray& bytes)
+{
+    return writer_.now([&](Logbook& book) { return book.keepPicture(0, name, bytes, who_); });
+}
+
 int Session::steps(size_t index) const
 {
     return stepsDone(job().specimens[index], outcome_.specimens[index], hasRecord(index));

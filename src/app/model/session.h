@@ -82,6 +82,8 @@ public:
     void redo();
 
     /// Adds a job to the logbook; gives its id.
+    /// Keeps a picture in the logbook, for a job that names it.
+    Expected<Done> addPicture(const QString& name, const QByteArray& bytes);
     Expected<std::int64_t> addJob(const Json& body, const QString& what);
     /// Changes that could not be kept and were taken back, how often.
     [[nodiscard]] int losses() const { return turn_; }

@@ -40,13 +40,14 @@ std::vector<TesterWork> worksOf(const std::vector<TesterRow>& rows)
 }
 
 bool fittedOtherwise(const std::vector<TesterRow>& rows, const std::string& tester, const HardnessSetting& setting,
-                     std::int64_t job, int specimen)
+                     const std::string& anvil, std::int64_t job, int specimen)
 {
     if (tester.empty() || setting.seating == 0)
         return false;
     for (auto it = rows.rbegin(); it != rows.rend(); ++it)
         if (it->work.tester == tester && !it->work.when.empty() && !(it->job == job && it->specimen == specimen))
-            return it->work.fitted != fittedOn(setting);
+            return it->work.fitted != fittedOn(setting)
+                || (!anvil.empty() && !it->work.anvil.empty() && anvil != it->work.anvil);
     return false;
 }
 

@@ -38,10 +38,10 @@ private:
 
 /// What the rows tell of their testers.
 std::vector<TesterWork> worksOf(const std::vector<TesterRow>& rows);
-/// Another indenter, ball or force than the last piece was read with on that tester: a scale that is seated has to be
-/// seated anew. Not known, and so not said, of a tester without a name.
+/// Another indenter, ball, force or anvil than the last piece was read with on that tester: a scale that is seated has to be
+/// seated anew. Not known, and so not said, of a tester without a name or an anvil that is not noted.
 bool fittedOtherwise(const std::vector<TesterRow>& rows, const std::string& tester, const HardnessSetting& setting,
-                     std::int64_t job, int specimen);
+                     const std::string& anvil, std::int64_t job, int specimen);
 /// The last check of that tester and scale up to a time; empty: up to now. nullptr: there is none.
 const TesterRow* lastCheck(const std::vector<TesterRow>& rows, const std::string& tester, const std::string& scale,
                            const std::string& upTo);

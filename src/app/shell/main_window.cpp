@@ -13,6 +13,7 @@
 #include "jobs/edits.h"
 #include "jobs/exchange.h"
 
+#include <QFile>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
@@ -266,6 +267,36 @@ void MainWindow::newJob()
             title->setFocus();
 }
 
+/// Pictures that lie beside the job file, where they are those the readings were taken from.
+QStringList MainWindow::takeInPictures(const Job& job, const QString& folder)
+{
+    QStringList trouble;
+    for (const Specimen& specimen : job.specimens)
+        for (const ReadingPicture& one : specimen.pictures) {
+            if (session_.logbook().loadPicture(q(one.sha256)))
+                continue; // it came with another reading
+            const QString name = QFileInfo(q(one.file)).fileName(); // beside the job, wherever it once was
+            QFile file(folder + "/" + name);
+            const auto say = [&](const QString& what) {
+                trouble << QString("the picture %1 of reading %2 of %3 %4")
+                               .arg(name)
+                               .arg(one.reading)
+                               .arg(q(specimen.label), what);
+            };
+            constexpr qint64 mostBytes = qint64{1} << 30;
+            if (!file.open(QIODevice::ReadOnly) || file.size() > mostBytes) {
+                say("is not in the folder");
+                continue;
+            }
+            const QByteArray bytes = file.readAll();
+            if (q(one.sha256) != Logbook::pictureDigest(bytes))
+                say("is another one than the reading was taken from, and was left out");
+            else if (const auto done = session_.addPicture(name, bytes); !done)
+                say(q(done.problem().text()));
+        }
+    return trouble;
+}
+
 bool MainWindow::takeInJob(const QString& path)
 {
     auto json = readJsonFile(s(path));
@@ -285,6 +316,7 @@ bool MainWindow::takeInJob(const QString& path)
         std::ranges::any_of(job->specimens, [](const Specimen& one) { return !one.recordFile.empty(); });
     if (records)
         body["importing"] = {{"file", s(QFileInfo(path).fileName())}};
+    QStringList trouble = takeInPictures(*job, QFileInfo(path).absolutePath());
     auto id = session_.addJob(body, "imported from " + QFileInfo(path).fileName());
     if (!id) {
         tell(q(id.problem().text()), true);
@@ -292,7 +324,6 @@ bool MainWindow::takeInJob(const QString& path)
     }
     if (!openJob(*id, 0, 0))
         return false;
-    QStringList trouble;
     Busy busy("Taking in " + QFileInfo(path).fileName(), this);
     const int count = static_cast<int>(job->specimens.size());
     for (size_t i = 0; i < job->specimens.size(); ++i) {
@@ -335,11 +366,30 @@ void MainWindow::exportJob(const QString& path)
     std::map<size_t, std::shared_ptr<const Record>> records;
     for (size_t i = 0; i < session_.job().specimens.size(); ++i)
         records[i] = session_.record(i);
+    std::map<std::string, std::string> pictures;
+    for (const Specimen& specimen : session_.job().specimens)
+        for (const ReadingPicture& one : specimen.pictures)
+            if (const auto bytes = session_.logbook().loadPicture(q(one.sha256)))
+                pictures[one.sha256] = bytes->toStdString();
+    std::vector<std::string> missing;
     Busy busy("Writing " + QFileInfo(path).fileName(), this);
     const auto done = busy.run([&, job = session_.job()](const Progress&) {
-        return writeExchange(s(path), json, job, [&](size_t i) { return records.at(i); });
+        return writeExchange(
+            s(path), json, job, [&](size_t i) { return records.at(i); },
+            [&](const std::string& sha) -> std::optional<std::string> {
+                const auto it = pictures.find(sha);
+                return it == pictures.end() ? std::nullopt : std::optional(it->second);
+            },
+            &missing);
     });
-    tell(done ? "Saved with its records: " + path : q(done.problem().text()), !done);
+    if (!done)
+        return tell(q(done.problem().text()), true);
+    QStringList names;
+    for (const std::string& name : missing)
+        names << q(name);
+    tell(missing.empty() ? "Saved with its records: " + path
+                         : "Saved, but these pictures are not in the logbook: " + names.join(", "),
+         !missing.empty());
 }
 
 void MainWindow::tell(const QString& words, bool problem)

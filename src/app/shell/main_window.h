@@ -46,6 +46,7 @@ private:
     void refreshPlace();
     void keyPhrase();
     bool takeInJob(const QString& path);
+    QStringList takeInPictures(const Job& job, const QString& folder);
     size_t nextWithoutRecord(size_t from);
     void fitToScreen();
     [[nodiscard]] bool realScreen() const;

@@ -90,6 +90,11 @@ std::string testedScale(const HardnessSetting& setting)
     return blank == std::string::npos ? std::string(setting.scale->name) : whole.substr(blank + 1);
 }
 
+std::string anvilOf(const SpecimenInput& input)
+{
+    return noteOf(input, "stands_on");
+}
+
 bool isBlock(const SpecimenInput& input)
 {
     return !noteOf(input, "block").empty();
@@ -103,6 +108,7 @@ std::optional<TesterWork> testerWorkOf(const SpecimenInput& input, const Outcome
     TesterWork work{.tester = noteOf(input, "tester"),
                     .scale = testedScale(*setting),
                     .fitted = fittedOn(*setting),
+                    .anvil = anvilOf(input),
                     .when = noteOf(input, "read_at"),
                     .piece = !isBlock(input)};
     if (work.piece)

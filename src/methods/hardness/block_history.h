@@ -16,6 +16,7 @@ struct TesterWork {
     std::string tester{}; ///< as it is noted; empty: not noted
     std::string scale{}; ///< "HRC", "HV 1", "HBW 5/750"
     std::string fitted{}; ///< indenter, ball and force
+    std::string anvil{}; ///< as it is noted; empty: not noted
     std::string when{}; ///< yyyy-MM-ddTHH:mm of its first reading; empty: not known
     bool piece = true; ///< no reference block
     bool check = false; ///< a reference block with its figures
@@ -31,6 +32,8 @@ std::string testedScale(const HardnessSetting& setting);
 
 /// Nothing of what is not read yet. `outcome` is needed of blocks only.
 std::optional<TesterWork> testerWorkOf(const SpecimenInput& input, const Outcome* outcome);
+/// The anvil it is noted to stand on; empty: not noted.
+std::string anvilOf(const SpecimenInput& input);
 /// Whether a specimen is a reference block.
 bool isBlock(const SpecimenInput& input);
 

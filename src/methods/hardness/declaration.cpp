@@ -265,8 +265,20 @@ Method hardnessOn(const HardnessScale* scale, const Unit& unit)
          .label = "Length",
          .place = "along",
          .needed = false,
-         .help = "Of the face that is indented."},
-        {.key = "width", .label = "Width", .place = "across", .needed = false, .help = "Of the face that is indented."},
+         .help =
+             "Of the face that is indented; of a bar or wire with a diameter, along its curved side; of a tooth from "
+             "root to tip."},
+        {.key = "width",
+         .label = "Width",
+         .place = "across",
+         .needed = false,
+         .help = "Of the face that is indented; of a tooth at its root."},
+        {.key = "tip_width",
+         .label = "Width at the tip",
+         .shape = "gear tooth",
+         .place = "across",
+         .needed = false,
+         .help = "Its flanks are taken to be straight from root to tip."},
     };
     m.results = resultsOf(std::string(unit.symbol), scale && scale->by == HardnessScale::By::Rockwell ? 0.1 : 1);
     m.options = optionsOfHardness();
@@ -280,6 +292,10 @@ Method hardnessOn(const HardnessScale* scale, const Unit& unit)
          .choices = {"no", "yes"},
          .stage = Stage::Load,
          .help = "Of indenter, anvil or weights: the first readings only seat them, and are set aside."},
+        {.key = "stands_on",
+         .label = "Anvil",
+         .choices = {"flat", "V", "spot"},
+         .help = "V for round pieces, a spot for thin ones. Another than before: the next Rockwell readings seat it."},
         {.key = "finish", .label = "Finish", .choices = {"as made", "ground", "polished"}},
         {.key = "operator", .label = "Operator"},
         {.key = "tester",
@@ -290,6 +306,8 @@ Method hardnessOn(const HardnessScale* scale, const Unit& unit)
          .stage = Stage::Load,
          .help = "When the first reading was taken; set by itself."},
     };
+    if (scale && scale->by != HardnessScale::By::Rockwell) // only a depth hangs on what the piece stands on
+        std::erase_if(m.notes, [](const NoteSpec& note) { return note.key == "stands_on"; });
     m.intake = {.ways = {Intake::By::Readings}, .columns = columnsOf(scale), .stamp = "read_at", .machine = "tester"};
     m.drawing = {.form = "indented",
                  .across = {"diameter", "thickness"},

@@ -132,8 +132,10 @@ std::optional<Spot> nextFree(const Desk& desk)
     constexpr double mostTried = 200; // places to each side
     const PieceSize& size = desk.size;
     const double pitch = leastApart(desk.setting, desk.across) * 1.02;
-    const double halfX = size.diameter ? *size.diameter / 2 : size.length ? *size.length / 2 : unknownHalf;
-    const double halfY = size.diameter ? *size.diameter / 2 : size.width ? *size.width / 2 : unknownHalf;
+    const bool round = size.diameter && size.seen == PieceSize::Seen::Face;
+    const bool side = size.seen == PieceSize::Seen::Side; // only along its crown does it lie level
+    const double halfX = round ? *size.diameter / 2 : size.length ? *size.length / 2 : unknownHalf;
+    const double halfY = round ? *size.diameter / 2 : side ? 0 : size.width ? *size.width / 2 : unknownHalf;
     const auto columns = static_cast<int>(std::min(mostTried, halfX / pitch));
     const auto rows = static_cast<int>(std::min(mostTried, halfY / pitch));
     std::vector<Spot> all;

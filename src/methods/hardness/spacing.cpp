@@ -110,18 +110,62 @@ PieceSize pieceSizeOf(const SpecimenInput& input)
         const double mean = meanLength(input, key);
         return mean > 0 ? std::optional(mean) : std::nullopt;
     };
-    return {size("thickness"), size("layer_depth"), size("diameter"), size("length"), size("width")};
+    PieceSize piece{size("thickness"), size("layer_depth"), size("diameter"),
+                    size("length"),    size("width"),       size("tip_width")};
+    piece.mounted = input.shape == "mounted piece";
+    if (input.shape == "gear tooth" && piece.length && piece.width)
+        piece.seen = PieceSize::Seen::Tooth;
+    else if ((input.shape == "bar" || input.shape == "wire") && piece.length && piece.diameter)
+        piece.seen = PieceSize::Seen::Side;
+    return piece;
+}
+
+std::vector<std::array<double, 2>> outlineOf(const PieceSize& size)
+{
+    using enum PieceSize::Seen;
+    const auto across = size.seen == Side ? size.diameter : size.width;
+    if (!size.length || !across || (size.seen == Face && size.diameter))
+        return {};
+    const double x = *size.length / 2, root = *across / 2,
+                 tip = size.seen == Tooth ? size.tip.value_or(*across) / 2 : root;
+    return {{-x, -root}, {x, -tip}, {x, tip}, {-x, root}};
+}
+
+std::vector<std::array<double, 2>> insideOutline(const PieceSize& size, double within)
+{
+    const auto corners = outlineOf(size);
+    if (corners.empty())
+        return {};
+    const double x = corners[2][0], root = corners[3][1], tip = corners[2][1];
+    const bool tooth = size.seen == PieceSize::Seen::Tooth;
+    const double slope = (tip - root) / (2 * x), aside = within * std::hypot(1.0, slope);
+    const double first = tooth ? -x : -x + within, last = x - within;
+    const auto half = [&](double at) { return root + slope * (at + x) - aside; };
+    if (last <= first || half(first) <= 0 || half(last) <= 0)
+        return {};
+    std::vector<std::array<double, 2>> line{
+        {first, -half(first)}, {last, -half(last)}, {last, half(last)}, {first, half(first)}};
+    if (!tooth)
+        line.push_back(line.front());
+    return line;
 }
 
 std::optional<double> fromEdge(const PieceSize& size, double x, double y)
 {
-    if (size.diameter)
+    using enum PieceSize::Seen;
+    if (size.diameter && size.seen == Face)
         return *size.diameter / 2 - std::hypot(x, y);
+    if (size.seen == Tooth) {
+        const double root = *size.width / 2, tip = size.tip.value_or(*size.width) / 2;
+        const double lean = std::hypot(1.0, (root - tip) / *size.length);
+        const double flank = (root + (tip - root) * (x / *size.length + 0.5) - std::abs(y)) / lean;
+        return std::min(flank, *size.length / 2 - x);
+    }
     std::optional<double> away;
     if (size.length)
         away = *size.length / 2 - std::abs(x);
-    if (size.width)
-        away = std::min(away.value_or(1e300), *size.width / 2 - std::abs(y));
+    if (const auto across = size.seen == Side ? size.diameter : size.width)
+        away = std::min(away.value_or(1e300), *across / 2 - std::abs(y));
     return away;
 }
 

@@ -23,7 +23,8 @@ void IndentPage::lookAtTester()
     const auto& rows = session_.testerRows();
     const std::string tester = s(testerOf(input, method, desk_->setting));
     used_ = usedPlaces(rows, input, session_.jobId(), specimen);
-    refitted_ = desk_->indents.empty() && fittedOtherwise(rows, tester, desk_->setting, session_.jobId(), specimen);
+    refitted_ = desk_->indents.empty()
+        && fittedOtherwise(rows, tester, desk_->setting, anvilOf(input), session_.jobId(), specimen);
     const TesterRow* check = lastCheck(rows, tester, testedScale(desk_->setting), noteOf(input, method.intake.stamp));
     if (isBlock(input))
         block_->setText("a reference block, checked on Read");

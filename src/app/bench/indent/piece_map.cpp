@@ -56,10 +56,17 @@ QRectF PieceMap::extent() const
 {
     const PieceSize& size = desk_->size;
     if (!desk_->traverse) {
-        if (size.diameter)
-            return {-*size.diameter / 2, -*size.diameter / 2, *size.diameter, *size.diameter};
-        if (size.length && size.width)
-            return {-*size.length / 2, -*size.width / 2, *size.length, *size.width};
+        const auto corners = outlineOf(size);
+        if (!corners.empty()) {
+            const double half = corners[2][0], wide = corners[3][1];
+            const double body = size.seen == PieceSize::Seen::Tooth ? 0.3 * half : 0; // of the gear
+            const double about = size.mounted ? 0.25 * std::max(half, wide) : 0;
+            return QRectF(-half - body, -wide, 2 * half + body, 2 * wide).adjusted(-about, -about, about, about);
+        }
+        if (size.diameter) {
+            const double half = *size.diameter / 2 * (size.mounted ? 1.25 : 1);
+            return {-half, -half, 2 * half, 2 * half};
+        }
     }
     QRectF all;
     bool any = false;
@@ -111,6 +118,65 @@ Spot PieceMap::placeAt(QPointF at) const
     return place;
 }
 
+/// To scale, with the strip along its edges that no indent may stand in.
+void PieceMap::paintOutline(QPainter& painter, const QRectF& face, double band) const
+{
+    const Palette& p = pal();
+    const PieceSize& size = desk_->size;
+    const QPen rim(p.ink, 1.4), inside(p.quiet, 1, Qt::DotLine);
+    if (size.mounted) { // the resin round it
+        painter.setPen(QPen(p.hair, 1));
+        painter.setBrush(p.hairSoft);
+        painter.drawRoundedRect(face, 12, 12);
+    }
+    painter.setPen(rim);
+    painter.setBrush(p.metal);
+    const auto corners = outlineOf(size);
+    if (corners.empty()) {
+        const double radius = *size.diameter / 2 * perMm_;
+        painter.drawEllipse(spotOf(0, 0), radius, radius);
+        painter.setPen(inside);
+        painter.setBrush(Qt::NoBrush);
+        if (band > 0 && band * perMm_ < radius)
+            painter.drawEllipse(spotOf(0, 0), radius - band * perMm_, radius - band * perMm_);
+        return;
+    }
+    QPolygonF outline;
+    for (const auto& [x, y] : corners)
+        outline << spotOf(x, y);
+    if (size.seen == PieceSize::Seen::Side) { // lit along its crown, darker where it falls away
+        QLinearGradient round(outline[0], outline[3]);
+        round.setColorAt(0, p.metal.darker(125));
+        round.setColorAt(0.5, p.metal);
+        round.setColorAt(1, p.metal.darker(125));
+        painter.setBrush(round);
+    }
+    if (size.seen == PieceSize::Seen::Tooth) {
+        // The root runs on into the gear, which is broken off.
+        const double back = face.left(), out = 0.14 * (outline[3].y() - outline[0].y());
+        outline.prepend(QPointF(back, outline[0].y() - out));
+        outline << QPointF(back, outline.last().y() + out);
+        painter.drawPolygon(outline);
+        painter.setPen(p.quiet);
+        painter.setFont(wordFont(11));
+        painter.drawText(QRectF(back + 4, face.center().y() - 8, 60, 16), Qt::AlignLeft | Qt::AlignVCenter, "root");
+        painter.drawText(QRectF(face.right() - 64, face.center().y() - 8, 60, 16), Qt::AlignRight | Qt::AlignVCenter,
+                         "tip");
+    } else {
+        painter.drawPolygon(outline);
+    }
+    painter.setPen(inside);
+    painter.setBrush(Qt::NoBrush);
+    if (size.seen == PieceSize::Seen::Side) // only on its crown does it lie level
+        painter.drawLine(spotOf(corners[0][0], 0), spotOf(corners[1][0], 0));
+    if (!(band > 0))
+        return;
+    QPolygonF line;
+    for (const auto& [x, y] : insideOutline(size, band))
+        line << spotOf(x, y);
+    painter.drawPolyline(line);
+}
+
 void PieceMap::paintPiece(QPainter& painter) const
 {
     const Palette& p = pal();
@@ -119,7 +185,6 @@ void PieceMap::paintPiece(QPainter& painter) const
     const QRectF face(spotOf(room_.left(), room_.top()), spotOf(room_.right(), room_.bottom()));
     const PieceSize& size = desk_->size;
     const double band = desk_->across > 0 ? leastFromEdge(desk_->setting, desk_->across) : 0;
-    const QPen inside(p.quiet, 1, Qt::DotLine);
     if (desk_->traverse) {
         painter.fillRect(face, p.metal);
         painter.drawLine(face.topLeft(), face.topRight());
@@ -138,18 +203,8 @@ void PieceMap::paintPiece(QPainter& painter) const
         };
         if (layer_)
             line(*layer_, "layer, " + lengthText(*layer_));
-    } else if (size.diameter) {
-        painter.drawEllipse(face);
-        painter.setBrush(Qt::NoBrush);
-        painter.setPen(inside);
-        if (band > 0 && band < *size.diameter / 2)
-            painter.drawEllipse(face.adjusted(band * perMm_, band * perMm_, -band * perMm_, -band * perMm_));
-    } else if (size.length && size.width) {
-        painter.drawRect(face);
-        painter.setBrush(Qt::NoBrush);
-        painter.setPen(inside);
-        if (band > 0 && 2 * band < std::min(*size.length, *size.width))
-            painter.drawRect(face.adjusted(band * perMm_, band * perMm_, -band * perMm_, -band * perMm_));
+    } else if (size.diameter || !outlineOf(size).empty()) {
+        paintOutline(painter, face, band);
     } else {
         painter.fillRect(face, p.metal); // its edges are not known
         if (desk_->indents.empty()

@@ -41,6 +41,7 @@ private:
     [[nodiscard]] QRectF extent() const; ///< of what is shown, mm
     void settle();
     void paintPiece(QPainter& painter) const;
+    void paintOutline(QPainter& painter, const QRectF& face, double band) const;
     void paintIndent(QPainter& painter, QPointF at, double across, const QColor& ink, bool filled) const;
     void paintCircle(QPainter& painter, QPointF at, const QColor& ink, bool dashed) const;
     void paintPlanned(QPainter& painter) const;

@@ -141,7 +141,8 @@ void PiecePage::buildPlans(QVBoxLayout* under)
 void PiecePage::buildSizes()
 {
     const Method& method = *session_.job().method;
-    const QString now = q(method.id + "/" + method.variant);
+    const std::string& shape = session_.specimen().input.shape;
+    const QString now = q(method.id + "/" + method.variant + "/" + shape);
     if (builtFor_ == now)
         return;
     builtFor_ = now;
@@ -162,6 +163,8 @@ void PiecePage::buildSizes()
         before = widget;
     };
     for (const FieldSpec& field : method.fields) {
+        if (!field.shape.empty() && field.shape != shape)
+            continue;
         auto* edit = new QuantityField(field.kind);
         edit->setObjectName(q(field.key));
         edit->setToolTip(q(field.help));
@@ -232,7 +235,8 @@ void PiecePage::fill()
 
 void PiecePage::refresh()
 {
-    if (!session_.hasSpecimen() || !session_.job().method->intake.has(Intake::By::Readings))
+    const PageSpec* page = session_.hasSpecimen() ? session_.job().method->pageOf(Stage::Measure) : nullptr;
+    if (!page || page->page != "piece")
         return;
     buildSizes();
     fill();

@@ -14,7 +14,7 @@ CurvePlot::CurvePlot(Session& session, QWidget* parent) : PlotView(parent), sess
 {
     setObjectName("curvePlot");
     setMouseTracking(true);
-    setMinimumSize(400, 220);
+    setMinimumSize(400, 200);
     setWhatsThis(
         "The blue squares are the ends of the straight part, the ochre ring is the offset line, the dark squares "
         "are yield, maximum and break. Drag them, or walk them with Tab and nudge with the arrows (Shift: coarser). "

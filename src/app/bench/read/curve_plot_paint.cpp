@@ -220,7 +220,9 @@ void CurvePlot::paintFoot(QPainter& painter) const
                                                 .arg(q(std::string(unit.symbol)));
     const QString points = QString("%1 points, R² %2").arg(v->straightPoints).arg(v->r2, 0, 'f', 5);
     const QFontMetricsF metrics(painter.font());
-    painter.drawText(QPointF(box.right() - 10 - metrics.horizontalAdvance(range), box.bottom() - 28), range);
+    constexpr double low = 120; // px: of a lower one the curve takes the middle, and the words the top
+    const double y = box.height() < low ? box.top() + 17 : box.bottom() - 28;
+    painter.drawText(QPointF(box.right() - 10 - metrics.horizontalAdvance(range), y), range);
     painter.drawText(QPointF(box.right() - 10 - metrics.horizontalAdvance(points), box.bottom() - 11), points);
 }
 

@@ -26,6 +26,10 @@ ZoneBar::ZoneBar(Session& session, PlotView* plot, QWidget* parent) : QWidget(pa
     brush_ = button("Brush", "", "zoneBrush");
     brush_->setCheckable(true);
     brush_->setToolTip("Drag over readings to put them into the zone; once more to stop");
+    numbers_ = lineEdit("zoneNumbers", "or key them: 1-4, 7");
+    numbers_->setMaximumWidth(150);
+    numbers_->setToolTip("Numbers of readings, as they stand in the list; Enter puts them into the zone");
+    connect(numbers_, &QLineEdit::returnPressed, this, &ZoneBar::keyed);
     out_ = button("Take out", "link", "zoneOut");
     out_->setToolTip("Takes all readings out of this zone");
     words_ = label({}, "quiet");
@@ -34,6 +38,7 @@ ZoneBar::ZoneBar(Session& session, PlotView* plot, QWidget* parent) : QWidget(pa
     row->addWidget(label("Zone", "quiet"));
     row->addWidget(zone_);
     row->addWidget(brush_);
+    row->addWidget(numbers_);
     row->addWidget(out_);
     row->addWidget(words_, 1);
     hide();
@@ -93,11 +98,25 @@ void ZoneBar::colour(Plot& plot, const Outcome& outcome)
 
 void ZoneBar::brushed(const QStringList& names)
 {
-    const std::string zone = s(zone_->currentText().trimmed());
     std::vector<size_t> numbers;
     for (const QString& name : names)
         if (const auto number = name.toULongLong(); number > 0)
             numbers.push_back(number);
+    put(numbers);
+}
+
+void ZoneBar::keyed()
+{
+    const auto numbers = readingNumbers(s(numbers_->text()), session_.specimenOutcome().outcome->readings.size());
+    if (!numbers)
+        return words_->setText(q(numbers.problem().text()));
+    put(*numbers);
+    numbers_->clear();
+}
+
+void ZoneBar::put(const std::vector<size_t>& numbers)
+{
+    const std::string zone = s(zone_->currentText().trimmed());
     if (!zone.empty() && !numbers.empty())
         session_.apply(edits::zone(session_.document(), session_.current(), zone, numbers));
 }

@@ -6,6 +6,7 @@
 
 #include <QComboBox>
 #include <QLabel>
+#include <QLineEdit>
 #include <QPushButton>
 #include <QWidget>
 
@@ -24,10 +25,13 @@ public:
 
 private:
     void brushed(const QStringList& names);
+    void keyed();
+    void put(const std::vector<size_t>& numbers);
 
     Session& session_;
     PlotView* plot_ = nullptr;
     QComboBox* zone_ = nullptr;
+    QLineEdit* numbers_ = nullptr;
     QPushButton *brush_ = nullptr, *out_ = nullptr;
     QLabel* words_ = nullptr;
 };

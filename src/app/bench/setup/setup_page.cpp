@@ -68,7 +68,7 @@ void SetUpPage::refresh()
         const auto setting = settingOf(input);
         refitted_ = input.readings.empty()
             && fittedOtherwise(session_.testerRows(), s(testerOf(input, *session_.job().method, *setting)), *setting,
-                               session_.jobId(), static_cast<int>(session_.current()));
+                               anvilOf(input), session_.jobId(), static_cast<int>(session_.current()));
     }
     update();
     if (const PageSpec* on = session_.job().method->pageOf(Stage::Load))
