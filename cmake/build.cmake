@@ -40,7 +40,8 @@ endif()
 set_property(DIRECTORY APPEND PROPERTY CMAKE_CONFIGURE_DEPENDS
   ${CMAKE_SOURCE_DIR}/data/reference/materials.csv ${CMAKE_SOURCE_DIR}/data/reference/device-classes.csv
   ${CMAKE_SOURCE_DIR}/data/reference/wood-species.csv ${CMAKE_SOURCE_DIR}/data/reference/hardness-steel-hrc.csv
-  ${CMAKE_SOURCE_DIR}/data/reference/hardness-steel-hrb.csv)
+  ${CMAKE_SOURCE_DIR}/data/reference/hardness-steel-hrb.csv ${CMAKE_SOURCE_DIR}/data/reference/izod-plastics.csv)
+file(READ ${CMAKE_SOURCE_DIR}/data/reference/izod-plastics.csv IZOD_PLASTICS_CSV)
 file(READ ${CMAKE_SOURCE_DIR}/data/reference/materials.csv MATERIALS_CSV)
 file(READ ${CMAKE_SOURCE_DIR}/data/reference/device-classes.csv DEVICE_CLASSES_CSV)
 file(READ ${CMAKE_SOURCE_DIR}/data/reference/wood-species.csv WOOD_SPECIES_CSV)

@@ -6,6 +6,8 @@
 #include "methods/hardness/hardness.h"
 #include "sim/catalogue.h"
 #include "sim/indented_piece.h"
+#include "jobs/struck_job.h"
+#include "methods/impact/impact.h"
 
 #include <fmt/format.h>
 
@@ -126,6 +128,41 @@ int simulateIndents(const IndentedKind& kind, std::uint64_t seed, const std::str
     return done;
 }
 
+/// A line a blow: at what temperature, and what the dial shows.
+int simulateBlows(const StruckKind& kind, std::uint64_t seed, const std::string& out, const std::string& jobFile)
+{
+    Json job = struckJob(kind, fmt::format("SIM-{}", seed), std::string(kind.words));
+    std::string csv = "blow,temperature,energy\n";
+    constexpr size_t each = 3;
+    const size_t places = kind.plastic ? 3 : 6;
+    for (size_t i = 0; i < each * places; ++i) {
+        const double temperature = kind.first + kind.apart * static_cast<double>(i / each);
+        const StruckPiece piece = strike(kind, temperature, 100 * seed + i);
+        csv += fmt::format("{},{:g} °C,{:g} J\n", i + 1, temperature, piece.energy);
+        job["specimens"].push_back(
+            struckSpecimen(kind, fmt::format("{}-{}", kind.name, i + 1), temperature, 100 * seed + i));
+    }
+    const Method& method = *findMethod(impact().id, {{impactKeys::geometry, std::string(kind.geometry)}});
+    const double level = 27; // J, the method's own
+    if (kind.lower < level && level < kind.upper) {
+        double low = -200, high = 200; // it rises all along
+        for (int step = 0; step < 60; ++step) {
+            const double half = (low + high) / 2;
+            (trueEnergy(kind, half) < level ? low : high) = half;
+        }
+        const auto spec = std::ranges::find(method.results, ResultSpec::Of::Set, &ResultSpec::of);
+        job["truth"][spec->symbol] = {{"value", low}, {"unit", spec->unit}};
+    }
+    auto written = writeFileWhole(out, csv);
+    if (written && !jobFile.empty())
+        written = writeFileWhole(jobFile, job.dump(2) + "\n");
+    if (!written) {
+        fmt::print(stderr, "fortitor-cli: {}\n", written.problem().text());
+        return otherFailure;
+    }
+    return done;
+}
+
 } // namespace
 
 int simulate(const std::string& specimen, std::uint64_t seed, const std::string& out, const std::string& jobFile)
@@ -135,13 +172,18 @@ int simulate(const std::string& specimen, std::uint64_t seed, const std::string&
             fmt::print("{:<22}{:<20}{}\n", e.name, e.method, e.words);
         for (const IndentedKind& e : indentedKinds())
             fmt::print("{:<22}{:<20}{}\n", e.name, hardness().id, e.words);
+        for (const StruckKind& e : struckKinds())
+            fmt::print("{:<22}{:<20}{}\n", e.name, impact().id, e.words);
         return done;
     }
     const CatalogueEntry* entry = findCatalogueEntry(specimen);
     const auto indented = std::ranges::find(indentedKinds(), specimen, &IndentedKind::name);
     if (indented != indentedKinds().end() && !out.empty())
         return simulateIndents(*indented, seed, out, jobFile);
-    if (indented == indentedKinds().end() && !entry) {
+    const auto struck = std::ranges::find(struckKinds(), specimen, &StruckKind::name);
+    if (struck != struckKinds().end() && !out.empty())
+        return simulateBlows(*struck, seed, out, jobFile);
+    if (indented == indentedKinds().end() && struck == struckKinds().end() && !entry) {
         fmt::print(stderr,
                    "fortitor-cli: --specimen: found \"{}\", wanted a name of the catalogue. See --specimen list\n",
                    specimen);

@@ -219,6 +219,35 @@ QPainterPath uprightIndented(const QRectF& room, const std::string&)
     return path;
 }
 
+/// A bar with a notch in its middle, on its anvils.
+QPainterPath notchedPath(const QRectF& bar, double deep, double half)
+{
+    QPainterPath path(bar.topLeft());
+    path.lineTo(bar.center().x() - half, bar.top());
+    path.lineTo(bar.center().x(), bar.top() + deep);
+    path.lineTo(bar.center().x() + half, bar.top());
+    path.lineTo(bar.topRight());
+    path.lineTo(bar.bottomRight());
+    path.lineTo(bar.bottomLeft());
+    path.closeSubpath();
+    return path;
+}
+
+void layOutNotched(SpecimenDrawing& d, const QRectF&, const std::string&)
+{
+    d.outline = notchedPath(d.bar, 0.2 * d.bar.height(), 0.1 * d.bar.height());
+    for (const double x : {d.bar.left() + 0.12 * d.bar.width(), d.bar.right() - 0.12 * d.bar.width() - 26})
+        d.darker.push_back(boxPath(QRectF(x, d.bar.bottom() + 2, 26, 14), 2));
+}
+
+QPainterPath uprightNotched(const QRectF& room, const std::string&)
+{
+    const double high = 0.36 * room.height();
+    return notchedPath(QRectF(room.left() - 0.35 * room.width(), room.center().y() - high / 2, 1.7 * room.width(),
+                              high),
+                       0.4 * high, 0.25 * high);
+}
+
 constexpr Form forms[] = {
     {"waisted", 12, layOutWaisted, uprightWaisted},
     {"strip", 12, layOutStrip, uprightStrip},
@@ -228,6 +257,7 @@ constexpr Form forms[] = {
     {"column", 12, layOutColumn, uprightColumn},
     {"shell", 12, layOutShell, uprightShell},
     {"indented", 12, layOutColumn, uprightIndented},
+    {"notched", 30, layOutNotched, uprightNotched, false},
 };
 
 } // namespace

@@ -17,6 +17,7 @@ struct Form {
     /// Puts outline and darker parts around `d.bar`, inside the room.
     void (*layOut)(SpecimenDrawing& d, const QRectF& room, const std::string& shape);
     QPainterPath (*upright)(const QRectF& room, const std::string& shape);
+    bool calliperAlong = true; ///< the calliper goes to places along it
 };
 
 /// The form of that name; a waisted bar for a name that is none.

@@ -40,6 +40,7 @@ struct PlotBand {
     std::vector<double> x{}, low{}, high{};
     size_t kind = 0;
     bool quiet = false; ///< a shade of the paper, not of a kind
+    QString words{}; ///< at its top
 };
 
 /// A line across the plot: what is wanted, a level.

@@ -82,7 +82,49 @@ struct PlotMaker {
             plot.series.push_back(
                 {.x = line.x, .y = line.y, .label = QString::fromStdString(line.label), .kind = kind, .thin = true});
         }
-        plot.series.push_back(std::move(points));
+        addMarks(view);
+        if (!addLooks(view, kind))
+            plot.series.push_back(std::move(points));
+    }
+    /// Points that are of kinds, each kind a series of its own.
+    bool addLooks(const ScatterView& view, size_t kind)
+    {
+        std::map<std::string, std::vector<ScatterPoint>> looks;
+        for (const ScatterPoint& p : view.points)
+            looks[p.look].push_back(p);
+        if (looks.size() == 1 && looks.begin()->first.empty())
+            return false;
+        for (const auto& [look, points] : looks) {
+            PlotSeries s = pointsOf(points);
+            s.kind = ++kind;
+            s.label = QString::fromStdString(look.empty() ? "not noted" : look);
+            for (const ScatterPoint& p : points)
+                s.open.push_back(p.open);
+            plot.series.push_back(std::move(s));
+        }
+        return true;
+    }
+    void addMarks(const ScatterView& view)
+    {
+        double most = 0;
+        for (const ScatterPoint& p : view.points)
+            most = std::max(most, p.y);
+        for (const ScatterMark& mark : view.marks)
+            plot.limits.push_back(
+                {.at = mark.at, .onX = mark.onX, .mark = true, .words = QString::fromStdString(mark.words)});
+        for (const ScatterRegion& region : view.regions)
+            plot.bands.push_back({{region.from, region.to},
+                                  {0, 0},
+                                  std::vector<double>(2, region.interval ? 0.03 * most : 1.08 * most),
+                                  0,
+                                  !region.interval,
+                                  QString::fromStdString(region.words)});
+        if (!view.gain.empty()) { // along the axis, below all
+            std::vector<double> high;
+            for (const double gain : view.gain)
+                high.push_back(0.1 * most * gain);
+            plot.bands.push_back({view.gainX, std::vector<double>(high.size(), 0.0), high, 2, false});
+        }
     }
     void operator()(const MapView& view)
     {

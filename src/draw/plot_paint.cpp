@@ -200,6 +200,14 @@ void Plot::paintGround(QPainter& painter, const Palette& p, const Chart& chart, 
         painter.setPen(Qt::NoPen);
         painter.setBrush(b.quiet ? p.hairSoft : tint);
         painter.drawPolygon(ground);
+        if (!b.words.isEmpty() && !b.x.empty()) {
+            const double left = chart.at(b.x.front() * x.factor, 0).x(), right = chart.at(b.x.back() * x.factor, 0).x();
+            painter.setFont(wordFont(11 * scale));
+            painter.setPen(p.quiet);
+            painter.drawText(QRectF(left, chart.area().top() + 4 * scale, std::max(right - left, 60 * scale),
+                                    16 * scale),
+                             right + 10 > chart.area().right() ? Qt::AlignRight : Qt::AlignHCenter, b.words);
+        }
     }
     for (const PlotLimit& l : limits)
         paintLimit(painter, p, chart, *this, l, scale);

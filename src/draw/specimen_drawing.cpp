@@ -41,7 +41,8 @@ SpecimenDrawing layOutBar(const QRectF& room, const std::string& form, const std
     d.markLeft = room.center().x() - gauge * scale / 2;
     d.markRight = room.center().x() + gauge * scale / 2;
     for (double share : {0.08, 0.5, 0.92})
-        d.places.emplace_back(d.markLeft + share * (d.markRight - d.markLeft), d.axis);
+        if (shapeOf.calliperAlong)
+            d.places.emplace_back(d.markLeft + share * (d.markRight - d.markLeft), d.axis);
     return d;
 }
 

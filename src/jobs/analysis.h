@@ -39,9 +39,16 @@ struct SetFigure {
     std::vector<std::pair<std::string, VarianceShares>> sources; ///< by "operator", "batch"
 };
 
+/// Figures of the specimens that are averaged together: of one temperature, of one kind of break.
+struct LotFigures {
+    std::string name;
+    std::vector<SetFigure> figures; ///< statistics only
+};
+
 struct JobOutcome {
     std::vector<SpecimenOutcome> specimens;
-    std::vector<SetFigure> batch;
+    std::vector<SetFigure> batch; ///< empty where the set is of several lots
+    std::vector<LotFigures> lots; ///< empty where it is of one
     std::vector<Remark> remarks;
     std::vector<LotCheck> lot;
     std::optional<Outcome> set; ///< what only the set as a whole gives; nothing where the method has no such results

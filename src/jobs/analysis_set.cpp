@@ -45,6 +45,7 @@ void evaluateSet(const Job& job, SetInput set, JobOutcome& outcome)
     outcome.setVerdict = Verdict::Open;
     if (!job.method->evaluateSet)
         return;
+    set.requirements = job.requirements;
     auto worked = job.method->evaluateSet(set);
     if (!worked) {
         outcome.remarks.push_back(
@@ -76,7 +77,8 @@ void checkLot(const Job& job, JobOutcome& outcome)
             LotCheck check{
                 .symbol = r.symbol, .bound = bound, .limit = *limit, .value = {}, .verdict = Verdict::Open, .why = {}};
             if (!any)
-                check.why = "no specimen has a figure";
+                check.why = outcome.lots.empty() ? "no specimen has a figure"
+                                                 : "the set is of several lots, such as temperatures";
             else if (!bound)
                 check.value = figure->unit->toBase(figure->statistics.mean);
             else if (!figure->bounds)
@@ -117,8 +119,10 @@ Check checkResult(const Requirement& requirement, const Result* r)
 
 bool ofSet(const Method& method, const std::string& symbol)
 {
-    const ResultSpec* spec = method.findResult(symbol);
-    return spec && spec->of == ResultSpec::Of::Set;
+    if (const ResultSpec* spec = method.findResult(symbol))
+        return spec->of == ResultSpec::Of::Set;
+    const auto alike = method.specLike ? method.specLike(symbol) : std::nullopt;
+    return alike && alike->of == ResultSpec::Of::Set;
 }
 
 namespace {
@@ -129,6 +133,8 @@ struct Gathered {
     std::vector<SetFigure> batch; ///< with their values, nothing worked out yet
     std::vector<std::vector<size_t>> members; ///< specimens behind the values of each figure
     size_t counted = 0;
+    std::vector<size_t> lotOf; ///< of each specimen that is counted, by its place in the job
+    std::vector<std::string> lots;
     std::vector<std::string> otherScale; ///< specimens whose numbers are of another scale than the first's
 };
 
@@ -146,6 +152,14 @@ Gathered gathered(const Job& job, const JobOutcome& outcome)
         }
         if (!s.outcome || s.outcome->apart)
             continue;
+        if (job.method->lotOf && std::ranges::any_of(s.outcome->results, [](const Result& r) { return r.value.has_value(); })) {
+            const std::string name = job.method->lotOf(job.specimens[i].input);
+            const auto it = std::ranges::find(g.lots, name);
+            g.lotOf.resize(outcome.specimens.size(), SIZE_MAX);
+            g.lotOf[i] = static_cast<size_t>(it - g.lots.begin());
+            if (it == g.lots.end())
+                g.lots.push_back(name);
+        }
         ++g.counted;
         for (size_t place = 0; place < s.outcome->results.size(); ++place) {
             const Result& r = s.outcome->results[place];
@@ -197,6 +211,30 @@ void shareOut(SetFigure& figure, const std::vector<size_t>& members, const Group
         if (const auto shares = varianceShares(figure.values, own))
             figure.sources.emplace_back(source, *shares);
     }
+}
+
+/// Each lot's own statistics: a mean over different lots would be of nothing.
+std::vector<LotFigures> lotFigures(const Gathered& g)
+{
+    std::vector<LotFigures> lots;
+    for (size_t lot = 0; lot < g.lots.size(); ++lot) {
+        LotFigures& one = lots.emplace_back(LotFigures{g.lots[lot], {}});
+        for (size_t k = 0; k < g.batch.size(); ++k) {
+            SetFigure figure;
+            figure.symbol = g.batch[k].symbol;
+            figure.unit = g.batch[k].unit;
+            for (size_t i = 0; i < g.members[k].size(); ++i)
+                if (g.lotOf[g.members[k][i]] == lot) {
+                    figure.values.push_back(g.batch[k].values[i]);
+                    figure.labels.push_back(g.batch[k].labels[i]);
+                }
+            if (figure.values.empty())
+                continue;
+            figure.statistics = setStatistics(figure.values);
+            one.figures.push_back(std::move(figure));
+        }
+    }
+    return lots;
 }
 
 void remarkOutlier(const SetFigure& figure, std::vector<Remark>& remarks)
@@ -254,6 +292,9 @@ void analyseSet(const Job& job, JobOutcome& outcome)
     for (const char* source : groupedBy)
         sources.emplace_back(source, notedGroups(job, source));
     std::set<std::string> unnoted;
+    outcome.lots = g.lots.size() > 1 ? lotFigures(g) : std::vector<LotFigures>();
+    if (!outcome.lots.empty())
+        g.batch.clear();
     for (size_t k = 0; k < g.batch.size(); ++k) {
         SetFigure& figure = g.batch[k];
         if (figure.values.empty())

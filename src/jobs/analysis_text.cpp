@@ -135,21 +135,32 @@ Json resultsHead(const Job& job)
     return j;
 }
 
+static Json statisticsJson(const SetStatistics& s)
+{
+    Json b;
+    b["n"] = s.n;
+    b["mean"] = s.mean;
+    b["sd"] = s.n > 1 ? Json(s.sd) : Json(nullptr);
+    b["cv_percent"] = s.n > 1 ? Json(s.cvPercent) : Json(nullptr);
+    b["min"] = s.min;
+    b["max"] = s.max;
+    if (s.n > 1)
+        b["ci95_half_width"] = s.ciHalfWidth;
+    return b;
+}
+
 Json resultsTail(const JobOutcome& outcome)
 {
     Json j;
     j["batch"] = Json::object();
+    for (const LotFigures& lot : outcome.lots)
+        for (const SetFigure& f : lot.figures) {
+            j["lots"][lot.name][f.symbol] = statisticsJson(f.statistics);
+            j["lots"][lot.name][f.symbol]["unit"] = f.unit->symbol;
+        }
     for (const SetFigure& f : outcome.batch) {
-        const SetStatistics& s = f.statistics;
         Json& b = j["batch"][f.symbol];
-        b["n"] = s.n;
-        b["mean"] = s.mean;
-        b["sd"] = s.n > 1 ? Json(s.sd) : Json(nullptr);
-        b["cv_percent"] = s.n > 1 ? Json(s.cvPercent) : Json(nullptr);
-        b["min"] = s.min;
-        b["max"] = s.max;
-        if (s.n > 1)
-            b["ci95_half_width"] = s.ciHalfWidth;
+        b = statisticsJson(f.statistics);
         if (f.bounds) {
             b["a_bound"] = f.bounds->a;
             b["b_bound"] = f.bounds->b;

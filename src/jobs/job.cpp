@@ -174,11 +174,16 @@ void JobReader::readOptions(const Json& list, std::map<std::string, std::string>
     for (const auto& [key, value] : list.items()) {
         if (value.is_null())
             continue;
-        if (!value.is_string()) {
+        if (value.is_array() && !value.empty()
+            && std::ranges::all_of(value, [](const Json& one) { return one.is_string(); })) {
+            for (const Json& one : value) // "27 J", "41 J"
+                out[key] += (out[key].empty() ? "" : "; ") + one.get<std::string>();
+        } else if (value.is_string()) {
+            out[key] = value.get<std::string>();
+        } else {
             fail({path + key, value.dump().substr(0, 40), "a text in quotes", {}});
             continue;
         }
-        out[key] = value.get<std::string>();
         const auto& specs = job_.method ? job_.method->options : std::vector<OptionSpec>{};
         if (std::ranges::find(specs, key, &OptionSpec::key) == specs.end())
             kept("The option \"" + key + "\" is not one of this method", key, names(specs, &OptionSpec::key));

@@ -19,7 +19,7 @@ std::vector<Remark> openRemarks(const Specimen& specimen, const SpecimenOutcome&
     if (outcome.outcome)
         for (const Remark& r : outcome.outcome->remarks)
             if (r.severity != Severity::Note && !settlementOf(specimen, r.code)
-                && (hasRecord || (r.code != "no-record" && r.code != "missing-dimension")))
+                && (hasRecord || (r.code != "no-record" && r.code != "no-readings" && r.code != "missing-dimension")))
                 open.push_back(r);
     return open;
 }

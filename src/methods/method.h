@@ -101,6 +101,8 @@ struct Method {
     Method (*byOptions)(const std::map<std::string, std::string>&) = nullptr;
     /// Pure. Refuses only what makes no sense at all (a section of zero, an option that is not one).
     Expected<Outcome> (*evaluate)(const SpecimenInput&) = nullptr;
+    /// Specimens of one name are averaged together; nullptr: all are of one lot.
+    std::string (*lotOf)(const SpecimenInput&) = nullptr;
     /// What only the set as a whole can give: results with their derivation, remarks, views. The set is what counts.
     Expected<Outcome> (*evaluateSet)(const SetInput&) = nullptr;
     /// The area that carries the load, mm². Nothing while it is not measured.

@@ -3,6 +3,7 @@
 
 #include "judge/uncertainty.h"
 #include "judge/remark.h"
+#include "judge/requirement.h"
 #include "methods/view.h"
 #include "record/record.h"
 #include "units/quantity.h"
@@ -112,6 +113,14 @@ struct ReadingGroup {
     const Unit* unit = nullptr;
 };
 
+/// What would tell most next: pieces that are left, and what to note with them.
+struct NextStep {
+    std::string words{}; ///< "Struck at −32 °C they would narrow T27 from ± 5 to ± 3.6 K; at −20 °C only to ± 4.7 K."
+    std::string act{}; ///< "Plan both at −32 °C"
+    std::vector<std::string> labels{}; ///< of the specimens
+    std::string note{}, value{}; ///< that is set on them
+};
+
 struct Outcome {
     bool apart = false; ///< a check beside the set: its figures are not of the lot
     std::vector<Result> results{};
@@ -120,6 +129,7 @@ struct Outcome {
     std::vector<Remark> remarks{};
     std::vector<View> views{};
     std::vector<StepChoice> choices{};
+    std::optional<NextStep> next{};
 
     [[nodiscard]] const Result* find(std::string_view symbol) const;
     [[nodiscard]] bool remarked(std::string_view code) const;
@@ -138,6 +148,7 @@ struct Outcome {
 struct SetInput {
     std::vector<const SpecimenInput*> inputs{};
     std::vector<const Outcome*> outcomes{};
+    std::vector<Requirement> requirements{}; ///< of the job
 };
 
 } // namespace fortitor

@@ -4,6 +4,7 @@
 #include "methods/flatwise_tension/flatwise_tension.h"
 #include "methods/flexure/flexure.h"
 #include "methods/hardness/hardness.h"
+#include "methods/impact/impact.h"
 #include "methods/method.h"
 #include "methods/poisson/poisson.h"
 #include "methods/tension_composite/tension_composite.h"
@@ -21,7 +22,7 @@ const std::vector<Method>& methodRegistry()
 {
     static const std::vector<Method> methods{
         tensionMetal(), tensionPlastic(), tensionComposite(), flatwiseTension(), poisson(),
-        compression(),  crush(),          flexure(),          torsion(),         hardness(),
+        compression(),  crush(),          flexure(),          torsion(),         hardness(), impact(),
     };
     return methods;
 }
@@ -67,8 +68,9 @@ bool Outcome::remarked(std::string_view code) const
 
 const Unit& unitOf(const ResultSpec& spec)
 {
-    const bool share = spec.unit == "%"; // of a length or a section: a strain
-    return *findUnit(spec.unit, share ? Kind::Strain : Kind::Number);
+    // A share is that of a length or a section, a strain; a temperature in K a difference.
+    const Kind kind = spec.unit == "%" ? Kind::Strain : spec.unit == "K" ? Kind::TemperatureDifference : Kind::Number;
+    return *findUnit(spec.unit, kind);
 }
 
 std::vector<PageSpec> standardPages()

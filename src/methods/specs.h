@@ -60,6 +60,7 @@ struct OptionSpec {
     /// What it decides: the figures; only how the test is run; its steps; the load that is expected.
     enum class Role { Figures, Run, Steps, ExpectedLoad } role = Role::Figures;
     std::map<std::string, std::string> words{}; ///< of choices that people see otherwise than their keys
+    std::map<std::string, Sketch> sketches{}; ///< of choices that are known by their drawing
 
     [[nodiscard]] std::string shown(const std::string& choice) const;
 

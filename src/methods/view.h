@@ -27,6 +27,7 @@ struct ScatterPoint {
     std::string label{}; ///< the specimen it belongs to
     bool open = false; ///< a bound: it would lie further along `x` ("did not break")
     bool left = false; ///< left out of the fit
+    std::string look{}; ///< what kind it is of, where they are told apart
 };
 
 /// A fitted line with its band, as so many places along x. `low` and `high` may be empty.
@@ -35,11 +36,28 @@ struct FittedLine {
     std::vector<double> x{}, y{}, low{}, high{};
 };
 
+/// A place on an axis that says something: a level, a temperature that was read off.
+struct ScatterMark {
+    double at = 0;
+    bool onX = false;
+    std::string words{};
+};
+
+/// A stretch of the x axis, such as where a result may lie, or where all looked alike.
+struct ScatterRegion {
+    double from = 0, to = 0;
+    std::string words{};
+    bool interval = false; ///< of a result, drawn on the axis; else a shade behind all
+};
+
 /// Observations with what was fitted to them.
 struct ScatterView {
     ViewAxis xAxis{}, yAxis{};
     std::vector<ScatterPoint> points{};
     std::vector<FittedLine> lines{};
+    std::vector<ScatterMark> marks{};
+    std::vector<ScatterRegion> regions{};
+    std::vector<double> gainX{}, gain{}; ///< what a further observation there would give, 0 to 1
 };
 
 /// A reading with a place.

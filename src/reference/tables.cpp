@@ -137,6 +137,30 @@ std::optional<WoodSpecies> findWoodSpecies(std::string_view words)
     return mean;
 }
 
+const std::vector<PlasticRange>& plasticRanges()
+{
+    static const std::vector<PlasticRange> ranges = [] {
+        std::vector<PlasticRange> out;
+        for (auto& row : rowsOf(embedded::izodPlastics)) {
+            row.resize(3);
+            out.push_back({row[0], scaled(row[1], 1).value_or(0), scaled(row[2], 1).value_or(0)});
+        }
+        return out;
+    }();
+    return ranges;
+}
+
+const PlasticRange* findPlasticRange(std::string_view words)
+{
+    const auto wanted = wordsOf(words);
+    for (const PlasticRange& range : plasticRanges())
+        if (std::ranges::all_of(wordsOf(range.name), [&](const std::string& part) {
+                return std::ranges::find(wanted, part) != wanted.end();
+            }))
+            return &range;
+    return nullptr;
+}
+
 std::string_view materialSourceNote()
 {
     const std::string_view text = embedded::materials;

@@ -46,6 +46,15 @@ const std::vector<WoodSpecies>& woodSpecies();
 /// species is named.
 std::optional<WoodSpecies> findWoodSpecies(std::string_view words);
 
+/// A row of data/reference/izod-plastics.csv: notched Izod at 23 °C as commonly quoted, J/m; a wide range.
+struct PlasticRange {
+    std::string name;
+    double low = 0, high = 0;
+};
+const std::vector<PlasticRange>& plasticRanges();
+/// By its short name among the words; nullptr without one.
+const PlasticRange* findPlasticRange(std::string_view words);
+
 /// Where the rows come from, as the file says it.
 std::string_view materialSourceNote();
 

@@ -161,7 +161,7 @@ std::optional<std::string> scatterLine(const Job& job, const SetFigure& f, const
 
 /// The rows under the table: a figure of the set in the unit of its column, a spread with two figures.
 void addStatistics(Report& report, const Job& job, const std::vector<SetFigure>& batch,
-                   const std::vector<std::string>& symbols)
+                   const std::vector<std::string>& symbols, const std::string& of)
 {
     enum class As { Figure, Spread, Percent };
     struct Statistic {
@@ -194,7 +194,8 @@ void addStatistics(Report& report, const Job& job, const std::vector<SetFigure>&
                 texts.push_back(
                     formatSignificant(v * it->unit->factor * showValue(spec, 0.0, 0, rounding, units).perBase, 2));
         }
-        report.statistics.emplace_back(row.name, texts);
+        if (of.empty() || row.as != As::Percent) // of each lot mean and spread
+            report.statistics.emplace_back(row.name + of, texts);
     }
 }
 
@@ -228,7 +229,10 @@ Report makeReport(const Job& job, const JobOutcome& outcome, const ReportChoices
             if (auto line = scatterLine(job, *f, choices))
                 report.scatter.push_back(std::move(*line));
     }
-    addStatistics(report, job, outcome.batch, symbols);
+    if (outcome.lots.empty())
+        addStatistics(report, job, outcome.batch, symbols, {});
+    for (const LotFigures& lot : outcome.lots)
+        addStatistics(report, job, lot.figures, symbols, ", " + lot.name);
     if (!job.specimens.empty()) {
         const Instruments& tools = job.specimens.front().input.instruments;
         report.instruments = {tools.forceName, tools.extensionName, tools.calliperName};

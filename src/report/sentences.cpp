@@ -100,9 +100,9 @@ std::string setSentence(const Job& job, const JobOutcome& outcome)
         const ResultSpec spec = specFor(*job.method, c.requirement.symbol);
         const auto shown = showValue(spec, c.value, 0);
         text += (text.empty() ? "" : " ")
-            + fmt::format("{} of the set is {}{}{}, {} is wanted: {}.", symbolText(c.requirement.symbol), shown.text,
-                          shown.unit.empty() ? "" : " ", shown.unit, limitText(c.requirement, spec),
-                          verdictName(c.verdict));
+            + fmt::format("{} of the set is {}{}{}, {}{}{} is wanted: {}.", symbolText(c.requirement.symbol),
+                          shown.text, shown.unit.empty() ? "" : " ", shown.unit, limitText(c.requirement, spec),
+                          shown.unit.empty() ? "" : " ", shown.unit, verdictName(c.verdict));
     }
     return text;
 }

@@ -90,6 +90,7 @@ constexpr std::array units{
     Unit{"°F", Kind::Temperature, 5.0 / 9.0, -32},
     Unit{"degF", Kind::Temperature, 5.0 / 9.0, -32},
     Unit{"K", Kind::Temperature, 1, -273.15},
+    Unit{"K", Kind::TemperatureDifference},
     Unit{"mm/s", Kind::Speed},
     Unit{"mm/min", Kind::Speed, 1.0 / 60},
     Unit{"in/min", Kind::Speed, inch / 60},
@@ -240,6 +241,7 @@ std::string_view kindName(Kind kind)
                                "frequency",
                                "energy over the section",
                                "energy over the width",
+                               "temperature difference",
                                "hardness"};
     return names.at(static_cast<size_t>(kind));
 }

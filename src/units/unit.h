@@ -33,6 +33,7 @@ enum class Kind {
     Frequency,
     AreaEnergy, ///< of an impact over the section
     WidthEnergy, ///< of an impact over the width
+    TemperatureDifference,
     Hardness, ///< a number on a scale: each scale is a unit of its own, no factor leads from one to another
 };
 

@@ -41,6 +41,12 @@ const std::map<std::string, std::string> shared{
     {"hardness", "a kind of quantity, and a command of the command line"},
     {"n", "a count in files"},
     {"K", "the kelvin"},
+    {"C", "of a language"},
+    {"area", "a kind of quantity"},
+    {"mass", "a kind of quantity"},
+    {"level", "of an interval, in results"},
+    {"break", "an event of the frame"},
+    {"geometry", "of the window"},
     {"length", "a kind of quantity, and a size the frame is told"},
     {"density", "a kind of quantity"},
     {"compliance", "a kind of quantity"},
@@ -58,11 +64,19 @@ const std::map<std::string, std::string> shared{
 };
 
 /// Files whose text is data: the demo, the shelf of the simulated laboratory, and the pictures taken of them.
-const std::set<std::string> data{"app/model/demo.cpp",     "app/model/demo_hardness.cpp",
-                                 "app/shell/capture.cpp",  "sim/catalogue.cpp",
-                                 "sim/catalogue.h",        "sim/indented_catalogue.cpp",
-                                 "sim/draw_specimen.cpp",  "sim/family.cpp",
-                                 "sim/family_pressed.cpp", "sim/run.cpp"};
+const std::set<std::string> data{"app/model/demo.cpp",
+                                 "app/model/demo_hardness.cpp",
+                                 "app/model/demo_impact.cpp",
+                                 "app/shell/capture.cpp",
+                                 "sim/catalogue.cpp",
+                                 "sim/catalogue.h",
+                                 "sim/indented_catalogue.cpp",
+                                 "sim/draw_specimen.cpp",
+                                 "sim/family.cpp",
+                                 "sim/family_pressed.cpp",
+                                 "sim/run.cpp",
+                                 "jobs/struck_job.cpp",
+                                 "sim/struck_piece.cpp"};
 
 std::map<std::string, std::string> wordsOfMethods()
 {

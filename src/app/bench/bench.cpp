@@ -10,6 +10,7 @@
 #include "app/bench/plan/plan_page.h"
 #include "app/bench/ribbon.h"
 #include "app/bench/setup/setup_page.h"
+#include "app/bench/strike/strike_page.h"
 #include "app/bench/tags.h"
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
@@ -207,6 +208,12 @@ const std::map<std::string, Page* (*)(Bench&)>& Bench::factories()
          [](Bench& b) -> Page* {
              auto* page = new PiecePage(b.session_);
              connect(page, &PiecePage::indentAsked, &b, [&b] { b.toStage(Stage::Load); });
+             return page;
+         }},
+        {"strike",
+         [](Bench& b) -> Page* {
+             auto* page = new StrikePage(b.session_);
+             connect(page, &StrikePage::readAsked, &b, [&b] { b.toStage(Stage::Read); });
              return page;
          }},
         {"read", [](Bench& b) -> Page* { return new ReadPage(b.session_); }},

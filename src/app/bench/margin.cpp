@@ -285,7 +285,7 @@ std::vector<Margin::Entry> Margin::entries()
         words(q(session_.specimen().label), "head", 12, 0);
     const size_t own = all.size();
     for (const Remark& r : remarks) {
-        if (untested && (r.code == "no-record" || r.code == "missing-dimension"))
+        if (untested && (r.code == "no-record" || r.code == "no-readings" || r.code == "missing-dimension"))
             continue;
         if (r.code == "not-applicable" && session_.stage() != static_cast<int>(Stage::Read))
             continue;

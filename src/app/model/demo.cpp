@@ -2,6 +2,7 @@
 #include "app/model/demo.h"
 
 #include "app/model/demo_hardness.h"
+#include "app/model/demo_impact.h"
 #include "app/model/session.h"
 #include "jobs/edits.h"
 #include "sim/catalogue.h"
@@ -410,7 +411,9 @@ Expected<Done> fillDemo(Logbook& logbook)
     for (const auto& [name, bytes] : hardness.pictures)
         if (auto ok = logbook.keepPicture(0, name, bytes, operatorA); !ok)
             return ok;
-    for (const Json& job : hardness.jobs) {
+    std::vector<Json> desks = demoImpact();
+    desks.insert(desks.end(), hardness.jobs.begin(), hardness.jobs.end());
+    for (const Json& job : desks) {
         const std::string number = job["job"]["number"];
         const auto id = logbook.addJob(job, operatorA, QString("job %1 imported").arg(number.c_str()));
         if (!id)

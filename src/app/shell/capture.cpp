@@ -265,6 +265,28 @@ private:
         keep("set-up-hardness");
         open("J-0098", 16, 1);
         keep("piece-block");
+        open("J-0116", 16, 3);
+        if (auto* field = window.findChild<QLineEdit*>("strikeEnergy"))
+            field->setText("31.5");
+        keep("strike");
+        if (auto* field = window.findChild<QLineEdit*>("strikeEnergy"))
+            field->clear();
+        open("J-0116", 7, 5);
+        if (auto* side = window.findChild<QPushButton*>("judgeCurves"))
+            side->click();
+        keep("judge-transition");
+        open("J-0115", 0, 5);
+        keep("judge-izod");
+        open("J-0116", 0, 0);
+        keep("plan-impact");
+        open("J-0116", 0, 1);
+        keep("measure-impact");
+        open("J-0116", 0, 2);
+        keep("set-up-impact");
+        open("J-0116", 7, 4);
+        keep("read-impact");
+        open("J-0116", 0, 6);
+        keep("report-impact");
     }
 
     void places()

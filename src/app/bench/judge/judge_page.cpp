@@ -42,7 +42,7 @@ JudgePage::JudgePage(Session& session, QWidget* parent) : Page(session, parent)
     column->addLayout(sides);
     column->addWidget(stack_, 5);
     set_ = new SetResults(session);
-    column->addWidget(set_);
+    column->addWidget(set_, 6);
     for (QPushButton* side : {curvesSide_, scatterSide_})
         connect(side, &QPushButton::clicked, this, [this, side] {
             stack_->setCurrentIndex(side == scatterSide_ ? 1 : 0);
@@ -233,6 +233,9 @@ void JudgePage::refresh()
 {
     if (!session_.isOpen())
         return;
+    // What goes away goes first: the window would grow for what is never seen together.
+    table_->setVisible((stack_->currentIndex() == 0) != set_->plotted());
+    stack_->setVisible(!set_->plotted());
     set_->refresh();
     verdict_->setText(q(verdictSentence(session_.job(), session_.outcome())));
     fillTable();
@@ -240,7 +243,12 @@ void JudgePage::refresh()
     scatter_->rebuild();
     curvesSide_->setChecked(stack_->currentIndex() == 0);
     scatterSide_->setChecked(stack_->currentIndex() == 1);
-    table_->setVisible(stack_->currentIndex() == 0);
+    // A set that shows itself by a plot of its own needs no row of curves.
+    const bool first = stack_->currentIndex() == 0;
+    const bool plotted = set_->plotted();
+    curvesSide_->setText(plotted ? "curve" : "curves and values");
+    scatterSide_->setText(plotted ? "values" : "scatter");
+    set_->setVisible(session_.outcome().set.has_value() && (first || !plotted));
     showReason();
     const bool has = session_.hasSpecimen();
     out_->setVisible(has);

@@ -99,7 +99,8 @@ void SetPicture::paintStrips(QPainter& painter, const QRectF& room)
     std::vector<std::string> symbols;
     for (const Requirement& r : job.requirements)
         symbols.push_back(r.symbol);
-    for (const SetFigure& f : session_.outcome().batch)
+    const JobOutcome& set = session_.outcome();
+    for (const SetFigure& f : set.lots.empty() ? set.batch : set.lots.front().figures)
         if (symbols.size() < 4 && specFor(*job.method, f.symbol).headline
             && std::ranges::find(symbols, f.symbol) == symbols.end())
             symbols.push_back(f.symbol);

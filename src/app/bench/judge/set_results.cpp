@@ -28,7 +28,35 @@ SetResults::SetResults(Session& session, QWidget* parent) : QWidget(parent), ses
             if (q(session_.job().specimens[i].label) == label)
                 session_.setCurrent(i);
     });
+    next_ = new QWidget;
+    next_->setObjectName("setNext");
+    auto* line = new QHBoxLayout(next_);
+    line->setContentsMargins(0, 2, 0, 2);
+    line->setSpacing(12);
+    nextWords_ = label({});
+    nextWords_->setObjectName("setNextWords");
+    nextWords_->setWordWrap(true);
+    nextWords_->setMinimumHeight(34);
+    nextAct_ = button({}, "", "setNextAct");
+    line->addWidget(nextWords_, 1);
+    line->addWidget(nextAct_);
+    column->insertWidget(1, next_);
+    connect(nextAct_, &QPushButton::clicked, this, &SetResults::planNext);
     hide();
+}
+
+/// The pieces that are left get what would tell most.
+void SetResults::planNext()
+{
+    const auto& set = session_.outcome().set;
+    if (!set || !set->next)
+        return;
+    const NextStep next = *set->next;
+    CommandBuilder builder(session_.document(), next.act);
+    for (size_t i = 0; i < session_.job().specimens.size(); ++i)
+        if (std::ranges::find(next.labels, session_.job().specimens[i].label) != next.labels.end())
+            builder.set("/specimens/" + std::to_string(i) + "/notes/" + next.note, Json(next.value));
+    session_.apply(builder.take());
 }
 
 void SetResults::refresh()
@@ -43,8 +71,19 @@ void SetResults::refresh()
     }
     const Job& job = session_.job();
     plot_->setVisible(!set->views.empty());
-    if (!set->views.empty())
-        plot_->show(plotOf(set->views.front(), units()));
+    if (!set->views.empty()) {
+        Plot plot = plotOf(set->views.front(), units());
+        plot.names = Plot::Names::Row;
+        plot_->show(std::move(plot));
+    }
+    // Where no result can be had the remarks say why, not a row of dashes.
+    const bool any = std::ranges::any_of(set->results, [](const Result& r) { return r.value.has_value(); });
+    working_->setVisible(any);
+    next_->setVisible(set->next.has_value());
+    if (set->next) {
+        nextWords_->setText(q(set->next->words));
+        nextAct_->setText(q(set->next->act));
+    }
     plot_->setChosen(session_.hasSpecimen() ? q(session_.specimen().label) : QString());
     const bool same = std::ranges::equal(cards_, set->results, [](const ResultCard* card, const Result& r) {
         return card->symbol() == q(r.symbol);
@@ -69,6 +108,7 @@ void SetResults::refresh()
         card->show(specFor(*job.method, symbol), *set->find(symbol), std::nullopt, limited ? wanted->min : std::nullopt,
                    limited ? wanted->max : std::nullopt);
         card->setToolTip(q(whyMissing(*set, symbol)));
+        card->setVisible(any);
     }
     if (!set->find(s(chosen_)))
         chosen_ = set->results.empty() ? QString() : q(set->results.front().symbol);

@@ -7,6 +7,8 @@
 #include "app/widgets/plot_view.h"
 
 #include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
 
 namespace fortitor {
 
@@ -17,6 +19,8 @@ class SetResults : public QWidget {
 public:
     SetResults(Session& session, QWidget* parent = nullptr);
     void refresh();
+    /// Whether the set shows itself by a plot of its own.
+    [[nodiscard]] bool plotted() const { return session_.outcome().set && !session_.outcome().set->views.empty(); }
     void choose(const QString& symbol);
 
 private:
@@ -24,6 +28,10 @@ private:
     QHBoxLayout* row_ = nullptr;
     std::vector<ResultCard*> cards_;
     PlotView* plot_ = nullptr; ///< the first view of the set
+    void planNext();
+    QWidget* next_ = nullptr; ///< what would tell most next
+    QLabel* nextWords_ = nullptr;
+    QPushButton* nextAct_ = nullptr;
     WorkingDrawer* working_ = nullptr; ///< made with the first set that has results
     QString chosen_;
 };

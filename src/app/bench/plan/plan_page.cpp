@@ -7,6 +7,7 @@
 #include "app/widgets/basics.h"
 #include "app/widgets/hands.h"
 #include "draw/chart.h"
+#include "draw/note_drawing.h"
 #include "jobs/edits.h"
 #include "jobs/pad.h"
 #include "methods/display.h"
@@ -191,6 +192,25 @@ void PlanPage::buildOptions()
     settleLayout(options_);
 }
 
+/// Choices that are known by their drawing.
+static void showSketches(QComboBox* box, const OptionSpec& spec)
+{
+    if (spec.sketches.empty() || box->count() != static_cast<int>(spec.choices.size()))
+        return;
+    NoteSpec drawn{.key = spec.key, .label = spec.label, .choices = spec.choices, .sketches = spec.sketches};
+    box->setIconSize({34, 34});
+    for (int i = 0; i < box->count(); ++i) {
+        constexpr int size = 34;
+        QPixmap pixmap(2 * size, 2 * size);
+        pixmap.setDevicePixelRatio(2);
+        pixmap.fill(Qt::transparent);
+        QPainter painter(&pixmap);
+        paintNote(painter, pal(), drawn, s(box->itemData(i).toString()), QRectF(0, 0, size, size));
+        painter.end();
+        box->setItemIcon(i, QIcon(pixmap));
+    }
+}
+
 /// What stands, except where another value is on trial.
 void PlanPage::fillOptions()
 {
@@ -211,6 +231,7 @@ void PlanPage::fillOptions()
                 items.push_back({q(spec.shown(choice)), q(choice)});
             }
             hands::fill(box, items, current);
+            showSketches(box, spec);
         } else if (auto* edit = findChild<QLineEdit*>(name)) {
             hands::fill(edit, now);
         }

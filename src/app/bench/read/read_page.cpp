@@ -182,21 +182,26 @@ void ReadPage::refresh()
 /// A scatter, a map or a matrix, where there is no curve.
 void ReadPage::showViews(const Outcome* outcome)
 {
-    const bool any = outcome && !outcome->curve() && !outcome->views.empty();
-    zones_->show(any ? outcome : nullptr);
+    // A figure that is one of many is seen among them.
+    const auto& set = session_.outcome().set;
+    const bool among = outcome && outcome->views.empty() && set && !set->views.empty();
+    const std::vector<View>* shown = among ? &set->views : outcome ? &outcome->views : nullptr;
+    const bool any = shown && !outcome->curve() && !shown->empty();
+    zones_->show(any && !among ? outcome : nullptr);
     plot_->setVisible(!any);
     views_->setVisible(any);
-    viewChoice_->setVisible(any && outcome->views.size() > 1);
+    viewChoice_->setVisible(any && shown->size() > 1);
     if (!any)
         return;
     std::vector<hands::Item> items;
-    for (const View& view : outcome->views)
+    for (const View& view : *shown)
         items.push_back({q(viewName(view))});
     const int chosen = std::clamp(viewChoice_->currentIndex(), 0, static_cast<int>(items.size()) - 1);
     hands::fill(viewChoice_, items, chosen);
-    Plot plot = plotOf(outcome->views[static_cast<size_t>(chosen)], units());
+    Plot plot = plotOf((*shown)[static_cast<size_t>(chosen)], units());
     ZoneBar::colour(plot, *outcome);
     views_->show(std::move(plot));
+    views_->setChosen(among ? q(session_.specimen().label) : QString());
 }
 
 /// What each other reading as the limit would give.

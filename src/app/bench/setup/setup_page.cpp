@@ -61,7 +61,7 @@ void SetUpPage::refresh()
                ? q(objectAt(session_.document().json()["specimens"][session_.current()], "dimensions").dump())
                    + q(stepsText())
                : QString());
-    trainRoom_->setVisible(!session_.job().method->train.links.empty() || indents());
+    trainRoom_->setVisible(!session_.job().method->train.links.empty() || indents() || strikes());
     refitted_ = false;
     if (indents()) {
         const SpecimenInput& input = session_.specimen().input;

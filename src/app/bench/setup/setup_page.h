@@ -43,6 +43,7 @@ private:
     QPushButton* doneButton(const StepSpec& spec, QHBoxLayout* line);
     QPushButton* frameButton(const StepSpec& spec, QHBoxLayout* line);
     [[nodiscard]] std::string stepsText() const;
+    [[nodiscard]] bool strikes() const; ///< a pendulum is
     [[nodiscard]] bool indents() const; ///< a tester is drawn in place of a train
     bool refitted_ = false; ///< since the last piece on it
     void buildChoices();

@@ -3,6 +3,7 @@
 #include "app/bench/setup/setup_page.h"
 
 #include "app/bench/indent/tester_sketch.h"
+#include "app/bench/strike/pendulum_drawing.h"
 
 #include "app/theme/theme.h"
 #include "app/theme/units.h"
@@ -147,6 +148,9 @@ void SetUpPage::paintEvent(QPaintEvent*)
         return;
     const Method& method = *session_.job().method;
     if (method.train.links.empty()) {
+        if (strikes())
+            return drawPendulum(painter, QRectF(18, 26, 320, std::min(height() - 60, 420)),
+                                strikeDesk(session_.specimen().input), std::nullopt);
         if (!indents())
             return;
         const auto setting = settingOf(session_.specimen().input);
@@ -165,6 +169,13 @@ void SetUpPage::paintEvent(QPaintEvent*)
     painter.setPen(p.quiet);
     painter.setFont(wordFont(11.5));
     painter.drawText(QRectF(18, train.at(10.6), 316, 60), Qt::TextWordWrap, endOfRun(frame_, method));
+}
+
+bool SetUpPage::strikes() const
+{
+    const PageSpec* page =
+        session_.isOpen() && session_.hasSpecimen() ? session_.job().method->pageOf(Stage::Load) : nullptr;
+    return page && page->page == "strike";
 }
 
 bool SetUpPage::indents() const

@@ -1,0 +1,479 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/bench/strike/strike_page.h"
+
+#include "app/theme/units.h"
+#include "app/widgets/basics.h"
+#include "app/widgets/hands.h"
+#include "jobs/document.h"
+#include "jobs/edits.h"
+#include "methods/common/figures.h"
+#include "sim/struck_piece.h"
+
+#include <QApplication>
+#include <QDateTime>
+#include <QKeyEvent>
+#include <QSettings>
+#include <QShortcut>
+
+#include <algorithm>
+
+namespace fortitor {
+namespace {
+
+constexpr double longestWay = 5; // s
+
+std::uint64_t seedOf(const std::string& text)
+{
+    std::uint64_t h = 1469598103934665603U;
+    for (const char c : text)
+        h = (h ^ static_cast<unsigned char>(c)) * 1099511628211U;
+    return h;
+}
+
+} // namespace
+
+PendulumPicture::PendulumPicture(QWidget* parent) : QWidget(parent)
+{
+    setObjectName("pendulumPicture");
+    setMinimumSize(260, 220);
+    setAccessibleName("The pendulum and the piece");
+}
+
+void PendulumPicture::show(const StrikeDesk& desk, std::optional<double> rise)
+{
+    desk_ = desk;
+    rise_ = rise;
+    update();
+}
+
+void PendulumPicture::paintEvent(QPaintEvent*)
+{
+    QPainter painter(this);
+    painter.fillRect(rect(), pal().surface);
+    drawPendulum(painter, QRectF(rect()), desk_, rise_);
+}
+
+StrikePage::StrikePage(Session& session, QWidget* parent) : Page(session, parent)
+{
+    setObjectName("strikePage");
+    build();
+    connect(&ticks_, &QTimer::timeout, this, &StrikePage::showClock);
+    connect(&Units::instance(), &Units::changed, this, [this] {
+        if (isVisible())
+            refresh();
+    });
+}
+
+void StrikePage::build()
+{
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(24, 16, 20, 14);
+    row->setSpacing(22);
+    auto* left = new QVBoxLayout;
+    left->setSpacing(4);
+    row->addLayout(left, 1);
+    title_ = label({}, "head");
+    title_->setObjectName("strikeTitle");
+    hint_ = label("Out of the bath to the blow within 5 s. Space starts the clock as you take the piece.", "quiet");
+    hint_->setWordWrap(true);
+    picture_ = new PendulumPicture;
+    facts_ = label({}, "quiet");
+    facts_->setObjectName("strikeFacts");
+    facts_->setTextFormat(Qt::RichText);
+    facts_->setWordWrap(true);
+    left->addWidget(title_);
+    left->addWidget(hint_);
+    left->addWidget(picture_, 1);
+    left->addWidget(facts_);
+    auto* panel = new QWidget;
+    panel->setFixedWidth(304);
+    row->addWidget(panel);
+    auto* side = new QVBoxLayout(panel);
+    side->setContentsMargins(0, 0, 0, 0);
+    side->setSpacing(6);
+    buildSide(side);
+}
+
+void StrikePage::buildSide(QVBoxLayout* side)
+{
+    bath_ = button("Out of the bath", "", "strikeBath");
+    bath_->setToolTip("Starts the clock (Space); the blow stops it");
+    bath_->setFocusPolicy(Qt::TabFocus);
+    clockWords_ = label({});
+    clockWords_->setObjectName("strikeClock");
+    clockWords_->setTextFormat(Qt::RichText);
+    auto* clock = new QHBoxLayout;
+    clock->addWidget(clockWords_, 1);
+    clock->addWidget(bath_);
+    side->addLayout(clock);
+    connect(bath_, &QPushButton::clicked, this, &StrikePage::startClock);
+    auto* head = new QHBoxLayout;
+    way_ = button({}, "link", "strikeWay");
+    way_->setFocusPolicy(Qt::TabFocus);
+    way_->setToolTip("Read the dial, or the angle it rose to");
+    resolution_ = label({}, "quiet");
+    head->addWidget(way_);
+    head->addStretch();
+    head->addWidget(resolution_);
+    side->addLayout(head);
+    energy_ = new PadField("strikeEnergy");
+    energy_->installEventFilter(this);
+    side->addWidget(energy_);
+    connect(way_, &QPushButton::clicked, this, [this] {
+        byAngle_ = !byAngle_;
+        energy_->clear();
+        refresh();
+        energy_->setFocus();
+    });
+    connect(energy_, &PadField::taken, this, &StrikePage::take);
+    connect(energy_, &PadField::instruments, this, &StrikePage::release);
+    connect(energy_, &QLineEdit::textChanged, this, &StrikePage::tried);
+    noteRows_ = new QVBoxLayout;
+    noteRows_->setSpacing(6);
+    side->addLayout(noteRows_);
+    result_ = label({});
+    result_->setObjectName("strikeResult");
+    result_->setTextFormat(Qt::RichText);
+    result_->setWordWrap(true);
+    side->addWidget(result_);
+    message_ = label({}, "warn");
+    message_->setObjectName("strikeMessage");
+    message_->setWordWrap(true);
+    side->addWidget(message_);
+    side->addStretch(1);
+    caution_ = label({});
+    caution_->setObjectName("strikeCaution");
+    caution_->setTextFormat(Qt::RichText);
+    caution_->setWordWrap(true);
+    caution_->setAutoFillBackground(true);
+    caution_->setMargin(8);
+    side->addWidget(caution_);
+    auto* ends = new QHBoxLayout;
+    take_ = button("Keep it  ↵", "primary", "strikeTake");
+    release_ = button("Release (simulated)", "", "strikeRelease");
+    release_->setToolTip("The simulated pendulum strikes a piece of this material at this temperature (I)");
+    toRead_ = button("Read", "link", "strikeToRead");
+    for (QPushButton* b : {take_, release_, toRead_})
+        b->setFocusPolicy(Qt::TabFocus);
+    ends->addWidget(take_);
+    ends->addWidget(release_);
+    ends->addStretch();
+    ends->addWidget(toRead_);
+    side->addLayout(ends);
+    connect(take_, &QPushButton::clicked, this, &StrikePage::take);
+    connect(release_, &QPushButton::clicked, this, &StrikePage::release);
+    connect(toRead_, &QPushButton::clicked, this, &StrikePage::readAsked);
+}
+
+/// What is noted of a blow, as the method declares it: choices as drawings, the rest as fields three in a row.
+void StrikePage::buildNotes()
+{
+    const Method& method = *session_.job().method;
+    const QString now = q(method.id + "/" + method.variant);
+    if (now == builtFor_)
+        return;
+    builtFor_ = now;
+    clearLayout(noteRows_);
+    looks_.clear();
+    words_.clear();
+    QHBoxLayout* pair = nullptr;
+    for (const NoteSpec& note : method.notes) {
+        if (note.stage != Stage::Load || note.key == method.intake.stamp)
+            continue;
+        if (!note.choices.empty()) {
+            auto* row = new LookRow(note);
+            connect(row, &LookRow::picked, this,
+                    [this, key = note.key](const QString& choice) { keepNote(key, s(choice)); });
+            connect(row, &LookRow::goOn, this, &StrikePage::goOn);
+            noteRows_->addWidget(label(q(note.label), "quiet"));
+            noteRows_->addWidget(row);
+            looks_.push_back(row);
+            pair = nullptr;
+            continue;
+        }
+        auto* edit = lineEdit(("note-" + note.key).c_str(), {});
+        edit->setToolTip(q(note.label + (note.help.empty() ? "" : ". " + note.help)));
+        edit->setMinimumHeight(30);
+        edit->installEventFilter(this);
+        const QString unit = q(std::string(unitOfNote(note.key)));
+        hands::onKept(edit, this, [this, key = note.key, unit](const QString& typed, hands::Answered answered) {
+            const QString text = unit.isEmpty() || !parseNumber(s(typed)) ? typed : typed + " " + unit;
+            return session_.apply(edits::note(session_.document(), session_.current(), key, s(text)),
+                                  std::move(answered));
+        });
+        if (!pair) {
+            pair = new QHBoxLayout;
+            pair->setSpacing(8);
+            noteRows_->addLayout(pair);
+        }
+        auto* cell = new QVBoxLayout;
+        cell->setSpacing(1);
+        auto* name = label(q(note.label) + (unit.isEmpty() ? QString() : ", " + unit), "quiet");
+        name->setMinimumWidth(1); // three stand in a row; the whole words are in the tip
+        name->setToolTip(edit->toolTip());
+        cell->addWidget(name);
+        cell->addWidget(edit);
+        pair->addLayout(cell, 1);
+        if (pair->count() == 3)
+            pair = nullptr;
+        words_.emplace_back(note.key, edit);
+    }
+    settleLayout(noteRows_);
+}
+
+QString StrikePage::here() const
+{
+    return QString::number(session_.jobId()) + "/" + q(session_.specimen().label);
+}
+
+void StrikePage::refresh()
+{
+    const PageSpec* page = session_.hasSpecimen() ? session_.job().method->pageOf(Stage::Load) : nullptr;
+    if (!page || page->page != "strike")
+        return;
+    buildNotes();
+    desk_ = strikeDesk(session_.specimen().input);
+    if (const QString now = here(); std::exchange(standsAt_, now) != now) {
+        energy_->setText(drafts_[now]);
+        running_ = false;
+        took_ = 0;
+        ticks_.stop();
+        say({});
+    }
+    fill();
+    showClock();
+    tried();
+}
+
+void StrikePage::fill()
+{
+    const SpecimenInput& input = session_.specimen().input;
+    const std::string temperature = noteOf(input, impactKeys::temperature);
+    title_->setText(q(session_.specimen().label) + (temperature.empty() ? QString() : " at " + q(temperature)));
+    for (LookRow* row : looks_)
+        row->setCurrent(noteOf(input, row->key()));
+    for (const auto& [key, edit] : words_)
+        hands::fill(edit, q(noteOf(input, key)));
+    way_->setText(byAngle_ ? "Rise angle, °" : "Absorbed energy, J");
+    energy_->setPlaceholderText(byAngle_ ? "°" : "J");
+    resolution_->setText(byAngle_ ? QString() : q(desk_.resolutionWords));
+    facts_->setText(
+        QString(
+            "free swing today&nbsp;&nbsp; <b>%1</b><br>section under the notch&nbsp;&nbsp; <b>%2</b><br>bath&nbsp;&nbsp; <b>%3</b>")
+            .arg(q(desk_.lossWords).toHtmlEscaped(), q(desk_.sectionWords).toHtmlEscaped(),
+                 q(desk_.bathWords).toHtmlEscaped()));
+    caution_->setText("<b>Nobody in the swing?</b> Both sides of the frame, guard closed. Pieces fly. Local rules and "
+                      "the machine's manual decide.");
+    QPalette tint = caution_->palette();
+    tint.setColor(QPalette::Window, pal().accentTint);
+    caution_->setPalette(tint);
+    if (!desk_.trouble.empty())
+        say(q(desk_.trouble), true);
+    take_->setEnabled(desk_.trouble.empty());
+    release_->setEnabled(desk_.trouble.empty());
+}
+
+void StrikePage::startClock()
+{
+    clock_.start();
+    running_ = true;
+    ticks_.start(100);
+    showClock();
+    energy_->setFocus();
+}
+
+void StrikePage::showClock()
+{
+    const double seconds = running_ ? static_cast<double>(clock_.elapsed()) / 1000 : took_;
+    const bool late = seconds > longestWay;
+    if (seconds <= 0) {
+        const std::string kept =
+            session_.hasSpecimen() ? noteOf(session_.specimen().input, impactKeys::way) : std::string();
+        clockWords_->setText("bath to blow<br>" + (kept.empty() ? QString("–") : q(kept)));
+        return;
+    }
+    clockWords_->setText(QString("bath to blow<br><span style='font-size:24px;%3'>%1</span> s of 5%2")
+                             .arg(seconds, 0, 'f', 1)
+                             .arg(late ? ": too long" : "", late ? "color:" + pal().stop.name() : QString()));
+}
+
+/// The number as it comes about.
+void StrikePage::tried()
+{
+    if (!session_.hasSpecimen())
+        return;
+    const SpecimenInput& input = session_.specimen().input;
+    const QString typed = energy_->text().trimmed();
+    if (energy_->isModified())
+        drafts_[standsAt_] = energy_->text();
+    const Expected<Outcome> outcome =
+        typed.isEmpty() ? Expected<Outcome>(Problem{}) : tryBlow(input, byAngle_ ? "rise_angle" : "energy", s(typed));
+    const Outcome* shown = outcome                              ? &*outcome
+        : typed.isEmpty() && session_.specimenOutcome().outcome ? &*session_.specimenOutcome().outcome
+                                                                : nullptr;
+    picture_->show(
+        desk_, typed.isEmpty() ? riseOf(input) : [&]() -> std::optional<double> {
+            SpecimenInput other = input;
+            auto read = parseQuantity(s(typed), byAngle_ ? Kind::Angle : Kind::Energy,
+                                      byAngle_ ? findUnit("°", Kind::Angle) : findUnit("J", Kind::Energy));
+            if (!read)
+                return std::nullopt;
+            other.readings = {{byAngle_ ? "rise_angle" : "energy", {*read}}};
+            return riseOf(other);
+        }());
+    QString words;
+    if (shown && !shown->readings.empty()) {
+        words = "<b>" + q(shown->readings.front().notation).toHtmlEscaped() + "</b>";
+        for (const Result& r : shown->results)
+            if (r.value && r.symbol != session_.job().method->leads)
+                words += " · " + q(formatQuantity(*r.value, *r.unit, 3)).toHtmlEscaped();
+    } else if (shown && !typed.isEmpty()) {
+        for (const Remark& r : shown->remarks)
+            if (r.severity == Severity::Reject && !r.symbols.empty())
+                words = q(r.text).toHtmlEscaped();
+    } else if (!typed.isEmpty()) {
+        words = q(outcome.problem().text()).toHtmlEscaped();
+    }
+    result_->setText(words);
+}
+
+void StrikePage::keepNote(const std::string& key, const std::string& value)
+{
+    session_.apply(edits::note(session_.document(), session_.current(), key, value));
+}
+
+/// The reading and what goes with it, in one step.
+void StrikePage::keepBlow(const std::string& name, const std::string& text,
+                          const std::map<std::string, std::string>& notes)
+{
+    const std::string path = "/specimens/" + std::to_string(session_.current());
+    CommandBuilder builder(session_.document(), "blow on " + session_.specimen().label + ": " + text);
+    builder.set(path + "/readings", Json{{name, Json::array({text})}});
+    for (const auto& [key, value] : notes)
+        builder.set(path + "/notes/" + key, Json(value));
+    if (session_.apply(builder.take())) {
+        drafts_.erase(standsAt_);
+        energy_->clear();
+        if (QSettings().value("padTick", true).toBool())
+            QApplication::beep();
+    }
+}
+
+/// Enter on the energy keeps it; on an empty field that is read already it goes on.
+void StrikePage::take()
+{
+    const QString typed = energy_->text().trimmed();
+    const SpecimenInput& input = session_.specimen().input;
+    if (typed.isEmpty()) {
+        if (input.readings.empty())
+            return say("Key the energy first; I lets the simulated pendulum strike.", true);
+        return goOn();
+    }
+    const std::string name = byAngle_ ? "rise_angle" : "energy";
+    const auto outcome = tryBlow(input, name, s(typed));
+    if (!outcome)
+        return say(q(outcome.problem().text()), true);
+    for (const Remark& r : outcome->remarks)
+        if (r.severity == Severity::Reject && !r.symbols.empty() && outcome->readings.empty())
+            return say(q(r.text) + " " + q(r.advice), true);
+    std::map<std::string, std::string> notes{
+        {session_.job().method->intake.stamp, s(QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm"))}};
+    if (running_) {
+        took_ = static_cast<double>(clock_.elapsed()) / 1000;
+        running_ = false;
+        ticks_.stop();
+    }
+    if (took_ > 0 && took_ < 60)
+        notes[impactKeys::way] = s(QString("%1 s").arg(took_, 0, 'f', 1));
+    const auto read = parseNumber(s(typed));
+    keepBlow(name, s(typed) + (read ? (byAngle_ ? " °" : " J") : ""), notes);
+    say({});
+    if (!looks_.empty())
+        looks_.front()->setFocus();
+}
+
+/// From look to look, then through the fields, then to the next piece.
+void StrikePage::goOn()
+{
+    std::vector<QWidget*> way(looks_.begin(), looks_.end());
+    for (const auto& [key, edit] : words_)
+        if (key != impactKeys::temperature && key != impactKeys::way && edit->toolTip().size() > 0)
+            way.push_back(edit);
+    QWidget* now = focusWidget();
+    const auto at = std::ranges::find(way, now);
+    const auto next = at == way.end() ? way.begin() : std::next(at);
+    if (now == energy_ || (at != way.end() && next == way.end())) {
+        const size_t piece = session_.current() + 1;
+        if (piece < session_.job().specimens.size()) {
+            session_.setCurrent(piece);
+            energy_->setFocus();
+        } else {
+            say("That was the last piece.");
+        }
+        return;
+    }
+    if (next != way.end())
+        (*next)->setFocus();
+}
+
+/// The simulated pendulum: refused without a temperature, for then it knows no piece.
+void StrikePage::release()
+{
+    const SpecimenInput& input = session_.specimen().input;
+    const StruckKind* kind = struckKind(session_.job().materialName);
+    if (!kind)
+        return say("The simulated pendulum has no piece of this material.", true);
+    const auto temperature = temperatureOf(input);
+    if (!temperature || !*temperature)
+        return say("Note the temperature first: the simulated pendulum strikes at it.", true);
+    if (!input.readings.empty())
+        return say("This piece is struck already.", true);
+    const StruckPiece piece = strike(*kind, **temperature, seedOf(session_.job().number + session_.specimen().label));
+    std::map<std::string, std::string> notes{{impactKeys::broken, piece.broken}, {impactKeys::look, piece.look}};
+    if (session_.job().method->findNote(impactKeys::shear))
+        notes[impactKeys::shear] = s(QString("%1 %").arg(100 * piece.shear, 0, 'f', 0));
+    notes[impactKeys::way] = s(QString("%1 s").arg(piece.way, 0, 'f', 1));
+    notes[session_.job().method->intake.stamp] = s(QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm"));
+    byAngle_ = false;
+    keepBlow("energy", s(QString::number(piece.energy, 'g', 6)) + " J", notes);
+    say({});
+}
+
+void StrikePage::say(const QString& words, bool wrong)
+{
+    message_->setText(words);
+    message_->setVisible(!words.isEmpty());
+    energy_->mark(wrong && !words.isEmpty() ? "wrong" : "");
+}
+
+void StrikePage::enter()
+{
+    energy_->setFocus();
+}
+
+/// Space starts the clock from every field; Enter goes on.
+bool StrikePage::eventFilter(QObject* watched, QEvent* event)
+{
+    if (event->type() == QEvent::KeyPress) {
+        const auto* key = static_cast<QKeyEvent*>(event);
+        if (watched == energy_ && key->key() == Qt::Key_Space && !(key->modifiers() & Qt::ControlModifier)) {
+            startClock();
+            return true;
+        }
+        if (watched != energy_ && (key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter)) {
+            const bool passed = Page::eventFilter(watched, event);
+            QMetaObject::invokeMethod(this, &StrikePage::goOn, Qt::QueuedConnection);
+            return passed;
+        }
+    }
+    return Page::eventFilter(watched, event);
+}
+
+QStringList StrikePage::keys() const
+{
+    return {"Space|out of the bath: the clock runs", "Enter|keep the energy, then on to the next",
+            "1…9|how it broke, how it looks",        "I|release the simulated pendulum",
+            "Ctrl+← Ctrl+→|another piece",           "Ctrl+Z|undo"};
+}
+
+} // namespace fortitor

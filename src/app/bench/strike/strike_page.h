@@ -1,0 +1,85 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/bench/load/pad_field.h"
+#include "app/bench/page.h"
+#include "app/bench/strike/look_row.h"
+#include "app/bench/strike/pendulum_drawing.h"
+
+#include <QElapsedTimer>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QTimer>
+#include <QVBoxLayout>
+
+#include <map>
+
+namespace fortitor {
+
+/// The pendulum as a widget.
+class PendulumPicture : public QWidget {
+    Q_OBJECT
+public:
+    explicit PendulumPicture(QWidget* parent = nullptr);
+    void show(const StrikeDesk& desk, std::optional<double> rise);
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+
+private:
+    StrikeDesk desk_;
+    std::optional<double> rise_;
+};
+
+/// Where a piece is struck: temperature and the clock from the bath, the energy, how it broke and how it looks. Everything by
+/// keys: the energy, Enter, a digit for each look, Enter to the next piece.
+class StrikePage : public Page {
+    Q_OBJECT
+public:
+    explicit StrikePage(Session& session, QWidget* parent = nullptr);
+    void refresh() override;
+    void enter() override;
+    [[nodiscard]] QStringList keys() const override;
+
+signals:
+    void readAsked();
+
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
+private:
+    void build();
+    void buildSide(QVBoxLayout* side);
+    void buildNotes();
+    void fill();
+    void startClock();
+    void showClock();
+    void take();
+    void release();
+    void goOn();
+    void tried();
+    void keepNote(const std::string& key, const std::string& value);
+    void keepBlow(const std::string& name, const std::string& text, const std::map<std::string, std::string>& notes);
+    void say(const QString& words, bool wrong = false);
+    [[nodiscard]] QString here() const;
+
+    StrikeDesk desk_;
+    QString standsAt_, builtFor_;
+    bool byAngle_ = false;
+    QElapsedTimer clock_;
+    QTimer ticks_;
+    bool running_ = false;
+    double took_ = 0; ///< s, of the clock that was stopped
+    std::map<QString, QString> drafts_; ///< half typed, by piece
+    QLabel *title_ = nullptr, *hint_ = nullptr, *facts_ = nullptr, *clockWords_ = nullptr, *result_ = nullptr,
+           *message_ = nullptr, *caution_ = nullptr, *resolution_ = nullptr;
+    PendulumPicture* picture_ = nullptr;
+    PadField* energy_ = nullptr;
+    QPushButton *way_ = nullptr, *take_ = nullptr, *release_ = nullptr, *bath_ = nullptr, *toRead_ = nullptr;
+    QVBoxLayout* noteRows_ = nullptr;
+    std::vector<LookRow*> looks_;
+    std::vector<std::pair<std::string, QLineEdit*>> words_;
+};
+
+} // namespace fortitor

@@ -1,0 +1,129 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Pieces struck by keys; the transition on Judge, and what to strike next.
+#include "support.h"
+
+#include "app/bench/strike/look_row.h"
+#include "app/widgets/plot_view.h"
+
+#include <QComboBox>
+#include <QLabel>
+
+namespace fortitor {
+namespace {
+
+class StrikeTest : public test::AppTest {
+protected:
+    void SetUp() override
+    {
+        AppTest::SetUp();
+        startWithDemo();
+    }
+    void open(const char* number, int specimen, Stage stage)
+    {
+        window->openJob(jobCalled(number), specimen, static_cast<int>(stage));
+        QApplication::processEvents();
+        settle();
+    }
+    [[nodiscard]] Json piece(size_t index) { return session().document().json()["specimens"][index]; }
+};
+
+TEST_F(StrikeTest, APieceIsKeptInUnderTenKeys)
+{
+    open("J-0116", 16, Stage::Load); // K17, not struck yet
+    ASSERT_TRUE(find<QLineEdit>("strikeEnergy")->hasFocus());
+    EXPECT_TRUE(find<QLabel>("strikeCaution")->text().contains("Nobody in the swing?"));
+    press(Qt::Key_Space); // out of the bath
+    QTest::qWait(300);
+    EXPECT_TRUE(find<QLabel>("strikeClock")->text().contains("s of 5"));
+    type("31.5");
+    EXPECT_TRUE(find<QLabel>("strikeResult")->text().contains("KV2 = 31.5 J"))
+        << find<QLabel>("strikeResult")->text().toStdString();
+    press(Qt::Key_Return);
+    EXPECT_EQ(piece(16)["readings"]["energy"][0], "31.5 J");
+    ASSERT_TRUE(piece(16)["notes"].contains("bath_to_blow"));
+    EXPECT_TRUE(find<LookRow>("look-break")->hasFocus());
+    press(Qt::Key_1);
+    press(Qt::Key_2);
+    EXPECT_EQ(piece(16)["notes"]["break"], "complete");
+    EXPECT_EQ(piece(16)["notes"]["look"], "mixed");
+    // Space, four of the number, Enter, two looks: eight keys. Without its temperature it stands for nothing.
+    EXPECT_TRUE(session().specimenOutcome().outcome->remarked("temperature-missing"));
+    find<QLineEdit>("note-temperature")->setFocus();
+    type("-32 °C");
+    press(Qt::Key_Return);
+    settle();
+    EXPECT_EQ(piece(16)["notes"]["temperature"], "-32 °C");
+    EXPECT_FALSE(session().specimenOutcome().outcome->remarked("temperature-missing"));
+    EXPECT_NEAR(*session().specimenOutcome().outcome->find("K")->value, 31.5, 1e-9);
+}
+
+TEST_F(StrikeTest, WhatIsHalfTypedWaitsForItsPieceAndWrongOnesAreToldAtOnce)
+{
+    open("J-0116", 16, Stage::Load);
+    type("31");
+    session().setCurrent(17);
+    settle();
+    EXPECT_TRUE(find<QLineEdit>("strikeEnergy")->text().isEmpty());
+    type("320");
+    EXPECT_TRUE(find<QLabel>("strikeResult")->text().contains("it has no more than that"));
+    press(Qt::Key_Return);
+    EXPECT_FALSE(piece(17).contains("readings"));
+    EXPECT_TRUE(find<QLabel>("strikeMessage")->text().contains("320"));
+    session().setCurrent(16);
+    settle();
+    EXPECT_EQ(find<QLineEdit>("strikeEnergy")->text(), "31");
+}
+
+TEST_F(StrikeTest, TheSimulatedPendulumAsksForATemperature)
+{
+    open("J-0116", 16, Stage::Load);
+    press(Qt::Key_I);
+    EXPECT_FALSE(piece(16).contains("readings"));
+    EXPECT_TRUE(find<QLabel>("strikeMessage")->text().contains("temperature"));
+    find<QLineEdit>("note-temperature")->setFocus();
+    type("-40 °C");
+    press(Qt::Key_Return);
+    settle();
+    find<QLineEdit>("strikeEnergy")->setFocus();
+    press(Qt::Key_I);
+    settle();
+    ASSERT_TRUE(piece(16).contains("readings"));
+    EXPECT_TRUE(session().specimenOutcome().outcome->find("K")->value);
+    press(Qt::Key_Z, Qt::ControlModifier);
+    settle();
+    EXPECT_FALSE(piece(16).contains("readings"));
+}
+
+TEST_F(StrikeTest, JudgeShowsTheCurveAndPlansThePiecesThatAreLeft)
+{
+    open("J-0116", 0, Stage::Judge);
+    const auto& set = session().outcome().set;
+    ASSERT_TRUE(set);
+    ASSERT_TRUE(set->find("T_27J")->value);
+    EXPECT_TRUE(find<PlotView>("setPlot")->isVisible());
+    ASSERT_TRUE(set->next);
+    const std::string value = set->next->value;
+    EXPECT_TRUE(find<QLabel>("setNextWords")->text().startsWith("2 pieces are left."));
+    click("setNextAct");
+    settle();
+    EXPECT_EQ(piece(16)["notes"]["temperature"], value);
+    EXPECT_EQ(piece(17)["notes"]["temperature"], value);
+    press(Qt::Key_Z, Qt::ControlModifier);
+    settle();
+    EXPECT_FALSE(piece(16)["notes"].contains("temperature"));
+}
+
+TEST_F(StrikeTest, PlasticsAreJudgedByTemperatureAndKindOfBreak)
+{
+    open("J-0115", 0, Stage::Judge);
+    const auto& outcome = session().outcome();
+    EXPECT_TRUE(outcome.batch.empty()) << "no mean over three temperatures";
+    ASSERT_GE(outcome.lots.size(), 3u);
+    EXPECT_EQ(outcome.lots.front().name, "-30 °C, complete");
+    open("J-0115", 0, Stage::Plan);
+    auto* geometry = find<QComboBox>("option-geometry");
+    EXPECT_FALSE(geometry->itemIcon(0).isNull());
+}
+
+} // namespace
+} // namespace fortitor
