@@ -275,8 +275,6 @@ private:
         if (auto* side = window.findChild<QPushButton*>("judgeCurves"))
             side->click();
         keep("judge-transition");
-        open("J-0115", 0, 5);
-        keep("judge-izod");
         open("J-0116", 0, 0);
         keep("plan-impact");
         open("J-0116", 0, 1);

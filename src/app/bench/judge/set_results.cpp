@@ -21,7 +21,7 @@ SetResults::SetResults(Session& session, QWidget* parent) : QWidget(parent), ses
     column->addLayout(row_);
     plot_ = new PlotView;
     plot_->setObjectName("setPlot");
-    plot_->setMinimumHeight(200);
+    plot_->setMinimumHeight(150);
     column->insertWidget(0, plot_, 1);
     connect(plot_, &PlotView::pointChosen, this, [this](const QString& label) {
         for (size_t i = 0; i < session_.job().specimens.size(); ++i)
@@ -36,7 +36,7 @@ SetResults::SetResults(Session& session, QWidget* parent) : QWidget(parent), ses
     nextWords_ = label({});
     nextWords_->setObjectName("setNextWords");
     nextWords_->setWordWrap(true);
-    nextWords_->setMinimumHeight(34);
+    nextWords_->setFixedHeight(36);
     nextAct_ = button({}, "", "setNextAct");
     line->addWidget(nextWords_, 1);
     line->addWidget(nextAct_);
