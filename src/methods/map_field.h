@@ -17,8 +17,10 @@ struct MapField {
     [[nodiscard]] size_t rows() const { return yEdges.empty() ? 0 : yEdges.size() - 1; }
 };
 
-/// Weighted by the inverse square of the distance (Shepard), which goes through every point and never beyond their least
-/// and greatest. Points that are left out do not count. Nothing for fewer than four points, or where they lie on a line.
+/// Weighted by the inverse square of the distance (Shepard), which goes through every point and never beyond their
+/// least
+/// and greatest. Points that are left out do not count. Nothing for fewer than four points, or where they lie on a
+/// line.
 std::optional<MapField> fieldOf(const MapView& view, size_t columns = 48);
 
 /// A line of one value on the field, as broken pieces: pairs of places, mm.

@@ -11,19 +11,19 @@ namespace {
 
 using cv::Point2d;
 
-constexpr double shape = 7.114; // long to short diagonal
-constexpr double leastLength = 70; // px
+constexpr double longToShort = 7.114; // long to short diagonal
+constexpr double leastLong = 70; // px
 constexpr double leastExplained = 0.6; // of the pixels
-constexpr double clearOfNoise = 3.5;
+constexpr double clearOfGround = 3.5;
 constexpr double widestRim = 0.14; // of the short diagonal: beyond it is out of focus
 constexpr double mostDoubt = 0.02; // of the length
 
 Slender beginAt(const Candidate& c)
 {
     const Point2d along(std::cos(c.angle), std::sin(c.angle));
-    const double half = std::max(c.length, c.width * shape) / 2;
+    const double half = std::max(c.length, c.width * longToShort) / 2;
     return {{c.centre - along * half, c.centre + along * half},
-            {half / shape, half / shape},
+            {half / longToShort, half / longToShort},
             {0, 0},
             {0, 0},
             std::clamp(0.05 * c.width, 1.2, 4.0)};
@@ -44,12 +44,12 @@ Expected<FoundIndent> longFrom(const cv::Mat& grey, const Candidate& candidate)
     const Point2d middle = (s.tips[0] + s.tips[1]) / 2, way = s.tips[1] - s.tips[0];
     const double length = cv::norm(way), width = s.halfWidths[0] + s.halfWidths[1];
     const Point2d across = Point2d(-way.y, way.x) / length;
-    if (s.contrast < clearOfNoise)
+    if (s.contrast < clearOfGround)
         return refused("a side that is hardly told from its ground", "More light, or place the tips by hand.");
-    if (length < leastLength)
+    if (length < leastLong)
         return refused("an indent of " + std::to_string(static_cast<int>(length)) + " pixels",
                        "Use a stronger objective.");
-    if (std::abs(length / width / shape - 1) > std::max(0.08, 1.2 / width))
+    if (std::abs(length / width / longToShort - 1) > std::max(0.08, 1.2 / width))
         return refused("diagonals whose ratio is not that of the indenter", "Are both tips clear? Place them by hand.");
     const double rim = 2.355 * s.blur;
     if (rim > std::max(5.5, widestRim * width))

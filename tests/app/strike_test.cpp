@@ -74,6 +74,19 @@ TEST_F(StrikeTest, WhatIsHalfTypedWaitsForItsPieceAndWrongOnesAreToldAtOnce)
     EXPECT_EQ(find<QLineEdit>("strikeEnergy")->text(), "31");
 }
 
+TEST_F(StrikeTest, AReadingThatStandsIsReplacedOnlyWhenAskedTwice)
+{
+    open("J-0116", 0, Stage::Load);
+    const Json before = piece(0)["readings"];
+    type("31.5");
+    press(Qt::Key_Return);
+    EXPECT_EQ(piece(0)["readings"], before);
+    EXPECT_TRUE(find<QLabel>("strikeMessage")->text().contains("struck already"));
+    press(Qt::Key_Return);
+    settle();
+    EXPECT_EQ(piece(0)["readings"]["energy"][0], "31.5 J");
+}
+
 TEST_F(StrikeTest, TheSimulatedPendulumAsksForATemperature)
 {
     open("J-0116", 16, Stage::Load);

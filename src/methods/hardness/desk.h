@@ -48,12 +48,14 @@ struct TriedIndent {
 TriedIndent tryIndent(const SpecimenInput& input, const EntryWay& way, const std::map<std::string, std::string>& typed,
                       const std::optional<Spot>& place);
 
-/// What would be read, in that way, of an indent of a number: texts as they are keyed. `uneven`: by what share the first
+/// What would be read, in that way, of an indent of a number: texts as they are keyed. `uneven`: by what share the
+/// first
 /// of two is longer than the second. Empty where the setting can't be read so.
 std::map<std::string, std::string> readingsOf(const HardnessSetting& setting, const EntryWay& way, double number,
                                               double uneven = 0);
 
-/// A dial number that fits the figures of the other ring, in words; empty where it does not. Black and red lie 30 apart.
+/// A dial number that fits the figures of the other ring, in words; empty where it does not. Black and red lie 30
+/// apart.
 std::string dialDoubt(const Desk& desk, const PieceIndent& made);
 
 /// Mean and scatter of what counts so far, and how many more readings an interval of ± `wanted` asks for.

@@ -272,7 +272,8 @@ void checkBreak(Strike& s)
                "It is left out of means and of the curve.", "break");
 }
 
-/// "KV2 = 41.0 J", or "KCV −20 85.4 J/cm²" with the pendulum, the depth and the width where they are not the usual ones.
+/// "KV2 = 41.0 J", or "KCV −20 85.4 J/cm²" with the pendulum, the depth and the width where they are not the usual
+/// ones.
 void notation(Strike& s)
 {
     if (!s.swing)

@@ -11,238 +11,96 @@ namespace {
 
 using Hit = ImpactGeometry::Hit;
 
+// Metals are struck on 55 × 10 × 10 mm over 40 mm, plastics on 80 × 10 × 4 over 62.
+constexpr ImpactGeometry metalBar{
+    .materials = "metals", .pendulum = 300, .width = 10, .height = 10, .length = 55, .span = 40};
+
+constexpr ImpactGeometry charpy(std::string_view key, std::string_view name, std::string_view standard,
+                                std::string_view symbol, std::string_view areaSymbol, double depth, double off,
+                                double radius, double radiusOff, double angle)
+{
+    ImpactGeometry g = metalBar;
+    g.key = key;
+    g.name = name;
+    g.standard = standard;
+    g.symbol = symbol;
+    g.areaSymbol = areaSymbol;
+    g.depth = depth;
+    g.ligament = g.height - depth;
+    g.ligamentOff = off;
+    g.depthOff = depth > 0 ? off : 0;
+    g.radius = radius;
+    g.radiusOff = radiusOff;
+    g.angle = angle;
+    return g;
+}
+
+constexpr ImpactGeometry izod(bool plastic)
+{
+    ImpactGeometry g = charpy("izod-v", "Izod, V notch", "ASTM E23, BS 131", "IZ", "IZC", 2, 0.1, 0.25, 0.025, 45);
+    g.hit = Hit::Cantilever;
+    g.pendulum = 165;
+    g.length = 75;
+    g.span = 0;
+    if (!plastic)
+        return g;
+    g.key = "izod-plastic";
+    g.name = "Izod, plastics";
+    g.standard = "ISO 180, ASTM D256";
+    g.symbol = "K";
+    g.areaSymbol = "a";
+    g.materials = "plastics";
+    g.plastic = g.perWidth = true;
+    g.pendulum = 2.75;
+    g.ligament = 10.16;
+    g.ligamentOff = g.radiusOff = 0.05;
+    g.width = 0; // 3 to 12.7 mm
+    g.height = 12.7;
+    g.depth = 2.54;
+    g.length = 64;
+    return g;
+}
+
+constexpr ImpactGeometry charpyPlastic()
+{
+    ImpactGeometry g = charpy("charpy-plastic", "Charpy, plastics", "ISO 179-1", "K", "a", 2, 0.2, 0.25, 0.05, 45);
+    g.materials = "plastics";
+    g.plastic = true;
+    g.pendulum = 4;
+    g.width = 4;
+    g.length = 80;
+    g.span = 62;
+    return g;
+}
+
+constexpr ImpactGeometry pulled(std::string_view key, std::string_view name, bool grooved)
+{
+    return {.key = key,
+            .name = name,
+            .standard = "not standard everywhere",
+            .symbol = "K",
+            .areaSymbol = "KC",
+            .materials = "metals",
+            .hit = Hit::Pulled,
+            .pendulum = 300,
+            .length = 60,
+            .radius = grooved ? 0.25 : 0,
+            .radiusOff = grooved ? 0.05 : 0,
+            .angle = grooved ? 45.0 : 0};
+}
+
 constexpr std::array geometries{
-    ImpactGeometry{"charpy-v",
-                   "Charpy, V notch 2 mm",
-                   "ISO 148-1, ASTM E23",
-                   "KV2",
-                   "KCV",
-                   "metals",
-                   false,
-                   false,
-                   Hit::Beam,
-                   300,
-                   8,
-                   0.06,
-                   10,
-                   10,
-                   55,
-                   40,
-                   2,
-                   0.06,
-                   0.25,
-                   0.025,
-                   45},
-    ImpactGeometry{"charpy-u5",
-                   "Charpy, U notch 5 mm",
-                   "ISO 148-1",
-                   "KU2",
-                   "KCU",
-                   "metals",
-                   false,
-                   false,
-                   Hit::Beam,
-                   300,
-                   5,
-                   0.09,
-                   10,
-                   10,
-                   55,
-                   40,
-                   5,
-                   0.09,
-                   1,
-                   0.07,
-                   0},
-    ImpactGeometry{"charpy-u2",
-                   "Charpy, U notch 2 mm",
-                   "older standards",
-                   "KU",
-                   "KCU",
-                   "metals",
-                   false,
-                   false,
-                   Hit::Beam,
-                   300,
-                   8,
-                   0.1,
-                   10,
-                   10,
-                   55,
-                   40,
-                   2,
-                   0.1,
-                   1,
-                   0.07,
-                   0},
-    ImpactGeometry{"charpy-keyhole",
-                   "Charpy, key-hole notch",
-                   "ASTM E23 (older editions)",
-                   "K",
-                   "KC",
-                   "metals",
-                   false,
-                   false,
-                   Hit::Beam,
-                   300,
-                   5,
-                   0.1,
-                   10,
-                   10,
-                   55,
-                   40,
-                   5,
-                   0.1,
-                   1,
-                   0.05,
-                   0},
-    ImpactGeometry{"charpy-pin",
-                   "Charpy, drilled and pinned",
-                   "older standards",
-                   "K",
-                   "KC",
-                   "metals",
-                   false,
-                   false,
-                   Hit::Beam,
-                   300,
-                   5,
-                   0.1,
-                   10,
-                   10,
-                   55,
-                   40,
-                   5,
-                   0.1,
-                   1,
-                   0.05,
-                   0},
-    ImpactGeometry{"charpy-none",
-                   "Charpy, no notch",
-                   "older standards",
-                   "K",
-                   "KC",
-                   "brittle metals",
-                   false,
-                   false,
-                   Hit::Beam,
-                   300,
-                   10,
-                   0.11,
-                   10,
-                   10,
-                   55,
-                   40,
-                   0,
-                   0,
-                   0,
-                   0,
-                   0},
-    ImpactGeometry{"izod-v",
-                   "Izod, V notch",
-                   "ASTM E23, BS 131",
-                   "IZ",
-                   "IZC",
-                   "metals",
-                   false,
-                   false,
-                   Hit::Cantilever,
-                   165,
-                   8,
-                   0.1,
-                   10,
-                   10,
-                   75,
-                   0,
-                   2,
-                   0.1,
-                   0.25,
-                   0.025,
-                   45},
-    ImpactGeometry{"izod-plastic",
-                   "Izod, plastics",
-                   "ISO 180, ASTM D256",
-                   "K",
-                   "a",
-                   "plastics",
-                   true,
-                   true,
-                   Hit::Cantilever,
-                   2.75,
-                   10.16,
-                   0.05,
-                   0,
-                   12.7,
-                   64,
-                   0,
-                   2.54,
-                   0.1,
-                   0.25,
-                   0.05,
-                   45},
-    ImpactGeometry{"charpy-plastic",
-                   "Charpy, plastics",
-                   "ISO 179-1",
-                   "K",
-                   "a",
-                   "plastics",
-                   true,
-                   false,
-                   Hit::Beam,
-                   4,
-                   8,
-                   0.2,
-                   4,
-                   10,
-                   80,
-                   62,
-                   2,
-                   0.2,
-                   0.25,
-                   0.05,
-                   45},
-    ImpactGeometry{"tensile-smooth",
-                   "Tensile impact, smooth",
-                   "not standard everywhere",
-                   "K",
-                   "KC",
-                   "metals",
-                   false,
-                   false,
-                   Hit::Pulled,
-                   300,
-                   0,
-                   0,
-                   0,
-                   0,
-                   60,
-                   0,
-                   0,
-                   0,
-                   0,
-                   0,
-                   0},
-    ImpactGeometry{"tensile-notched",
-                   "Tensile impact, grooved",
-                   "not standard everywhere",
-                   "K",
-                   "KC",
-                   "metals",
-                   false,
-                   false,
-                   Hit::Pulled,
-                   300,
-                   0,
-                   0,
-                   0,
-                   0,
-                   60,
-                   0,
-                   0,
-                   0,
-                   0.25,
-                   0.05,
-                   45},
+    charpy("charpy-v", "Charpy, V notch 2 mm", "ISO 148-1, ASTM E23", "KV2", "KCV", 2, 0.06, 0.25, 0.025, 45),
+    charpy("charpy-u5", "Charpy, U notch 5 mm", "ISO 148-1", "KU2", "KCU", 5, 0.09, 1, 0.07, 0),
+    charpy("charpy-u2", "Charpy, U notch 2 mm", "older standards", "KU", "KCU", 2, 0.1, 1, 0.07, 0),
+    charpy("charpy-keyhole", "Charpy, key-hole notch", "ASTM E23 (older editions)", "K", "KC", 5, 0.1, 1, 0.05, 0),
+    charpy("charpy-pin", "Charpy, drilled and pinned", "older standards", "K", "KC", 5, 0.1, 1, 0.05, 0),
+    charpy("charpy-none", "Charpy, no notch", "older standards", "K", "KC", 0, 0.11, 0, 0, 0),
+    izod(false),
+    izod(true),
+    charpyPlastic(),
+    pulled("tensile-smooth", "Tensile impact, smooth", false),
+    pulled("tensile-notched", "Tensile impact, grooved", true),
 };
 
 /// A lying bar's upper edge from the left, with its notch in the middle, closed round the bar.

@@ -12,12 +12,12 @@ namespace fortitor {
 
 /// A kind of specimen for the pendulum, with what its standard asks of it. Lengths in mm, angles in degrees.
 struct ImpactGeometry {
-    std::string_view key; ///< of the option `geometry`
-    std::string_view name;
-    std::string_view standard;
-    std::string_view symbol; ///< of the energy, "KV2"
-    std::string_view areaSymbol; ///< of the energy over the section, "KCV"
-    std::string_view materials; ///< that it suits, in words
+    std::string_view key{}; ///< of the option `geometry`
+    std::string_view name{};
+    std::string_view standard{};
+    std::string_view symbol{}; ///< of the energy, "KV2"
+    std::string_view areaSymbol{}; ///< of the energy over the section, "KCV"
+    std::string_view materials{}; ///< that it suits, in words
     bool plastic = false;
     bool perWidth = false; ///< energy over the width is given too
     enum class Hit { Beam, Cantilever, Pulled } hit = Hit::Beam;

@@ -189,7 +189,8 @@ double plainVariance(const Transition& fit, std::span<const Blow> blows, const s
     return g.dot(normal.completeOrthogonalDecomposition().pseudoInverse() * g);
 }
 
-/// How much the squares may rise: scaled so that near the least it gives the interval of the covariance, and never below
+/// How much the squares may rise: scaled so that near the least it gives the interval of the covariance, and never
+/// below
 /// what one scatter for all gives. With few blows either alone covers too seldom (2 000 drawn sets: 92 to 95 %).
 double mostRise(const Transition& fit, std::span<const Blow> blows, double temperature)
 {
@@ -200,7 +201,8 @@ double mostRise(const Transition& fit, std::span<const Blow> blows, double tempe
     return plain > 0 ? t * t * std::max(same, quadratic(slopes, fit.spread) / plain) : 0;
 }
 
-/// Where the profile reaches `most` on the way from `from` to `to`, first looked for `about` so far away; nothing where it
+/// Where the profile reaches `most` on the way from `from` to `to`, first looked for `about` so far away; nothing
+/// where it
 /// does not. Its root grows nearly straight: by secants between an inner and an outer place.
 std::optional<double> crossing(const std::function<double(double)>& rise, double from, double to, double about,
                                double most)

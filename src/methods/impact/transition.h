@@ -38,7 +38,8 @@ struct Transition {
     [[nodiscard]] double doubtOfTemperatureAt(double energy) const;
 };
 
-/// Least squares with bounds: lower ≥ 0, upper > lower, and a width between a fifth of the least step of temperature and
+/// Least squares with bounds: lower ≥ 0, upper > lower, and a width between a fifth of the least step of
+/// temperature and
 /// four times their range. The covariance lets the scatter differ along the curve (residuals over one minus their
 /// leverage, squared). Refused: fewer than five blows, fewer than four temperatures, no rise, and a shelf that no blow
 /// holds. `shelves` off: without that last.
@@ -52,7 +53,8 @@ TemperatureInterval intervalOfTemperature(const Transition& fit, std::span<const
 std::optional<std::pair<double, double>> intervalOfEnergy(const Transition& fit, std::span<const Blow> blows,
                                                           double temperature);
 
-/// Half width of the interval at that energy if `more` blows were struck at `temperature`, K; the scatter there is taken
+/// Half width of the interval at that energy if `more` blows were struck at `temperature`, K; the scatter there is
+/// taken
 /// from the neighbours' residuals.
 double halfWidthWith(const Transition& fit, std::span<const Blow> blows, double energy, double temperature, int more);
 

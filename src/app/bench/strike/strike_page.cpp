@@ -188,6 +188,7 @@ void StrikePage::buildNotes()
             noteRows_->addWidget(label(q(note.label), "quiet"));
             noteRows_->addWidget(row);
             looks_.push_back(row);
+            afterLooks_ = words_.size();
             pair = nullptr;
             continue;
         }
@@ -208,7 +209,8 @@ void StrikePage::buildNotes()
         }
         auto* cell = new QVBoxLayout;
         cell->setSpacing(1);
-        auto* name = label(q(note.label) + (unit.isEmpty() ? QString() : ", " + unit), "quiet");
+        auto* name = label(q(note.label), "quiet");
+        edit->setPlaceholderText(unit);
         name->setMinimumWidth(1); // three stand in a row; the whole words are in the tip
         name->setToolTip(edit->toolTip());
         cell->addWidget(name);
@@ -235,6 +237,7 @@ void StrikePage::refresh()
     desk_ = strikeDesk(session_.specimen().input);
     if (const QString now = here(); std::exchange(standsAt_, now) != now) {
         energy_->setText(drafts_[now]);
+        queried_.clear();
         running_ = false;
         took_ = 0;
         ticks_.stop();
@@ -376,6 +379,13 @@ void StrikePage::take()
     for (const Remark& r : outcome->remarks)
         if (r.severity == Severity::Reject && !r.symbols.empty() && outcome->readings.empty())
             return say(q(r.text) + " " + q(r.advice), true);
+    if (!input.readings.empty() && queried_ != typed) {
+        queried_ = typed;
+        return say(
+            "This piece is struck already. Enter once more puts this energy in place of it; the journal keeps both.",
+            true);
+    }
+    queried_.clear();
     std::map<std::string, std::string> notes{
         {session_.job().method->intake.stamp, s(QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm"))}};
     if (running_) {
@@ -396,9 +406,8 @@ void StrikePage::take()
 void StrikePage::goOn()
 {
     std::vector<QWidget*> way(looks_.begin(), looks_.end());
-    for (const auto& [key, edit] : words_)
-        if (key != impactKeys::temperature && key != impactKeys::way && edit->toolTip().size() > 0)
-            way.push_back(edit);
+    for (size_t i = afterLooks_; i < words_.size(); ++i)
+        way.push_back(words_[i].second);
     QWidget* now = focusWidget();
     const auto at = std::ranges::find(way, now);
     const auto next = at == way.end() ? way.begin() : std::next(at);

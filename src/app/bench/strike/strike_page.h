@@ -70,6 +70,7 @@ private:
     QElapsedTimer clock_;
     QTimer ticks_;
     bool running_ = false;
+    QString queried_; ///< typed over a reading that stands, and asked once
     double took_ = 0; ///< s, of the clock that was stopped
     std::map<QString, QString> drafts_; ///< half typed, by piece
     QLabel *title_ = nullptr, *hint_ = nullptr, *facts_ = nullptr, *clockWords_ = nullptr, *result_ = nullptr,
@@ -80,6 +81,7 @@ private:
     QVBoxLayout* noteRows_ = nullptr;
     std::vector<LookRow*> looks_;
     std::vector<std::pair<std::string, QLineEdit*>> words_;
+    size_t afterLooks_ = 0; ///< of `words_`, the first behind the looks
 };
 
 } // namespace fortitor
