@@ -79,8 +79,12 @@ struct PlotMaker {
             ++kind;
             if (!line.low.empty())
                 plot.bands.push_back({line.x, line.low, line.high, kind});
-            plot.series.push_back(
-                {.x = line.x, .y = line.y, .label = QString::fromStdString(line.label), .kind = kind, .thin = true});
+            // Held: a page that is not seen may be painted once more after its set was worked out anew.
+            plot.series.push_back({.x = hold(line.x),
+                                   .y = hold(line.y),
+                                   .label = QString::fromStdString(line.label),
+                                   .kind = kind,
+                                   .thin = true});
         }
         addMarks(view);
         if (!addLooks(view, kind))

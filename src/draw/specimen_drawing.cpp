@@ -38,11 +38,11 @@ SpecimenDrawing layOutBar(const QRectF& room, const std::string& form, const std
     const double left = room.center().x() - barWidth / 2;
     d.bar = QRectF(left, d.axis - barHalf, barWidth, 2 * barHalf);
     shapeOf.layOut(d, room, shape);
+    d.calliperAlong = shapeOf.calliperAlong;
     d.markLeft = room.center().x() - gauge * scale / 2;
     d.markRight = room.center().x() + gauge * scale / 2;
     for (double share : {0.08, 0.5, 0.92})
-        if (shapeOf.calliperAlong)
-            d.places.emplace_back(d.markLeft + share * (d.markRight - d.markLeft), d.axis);
+        d.places.emplace_back(d.markLeft + share * (d.markRight - d.markLeft), d.axis);
     return d;
 }
 
@@ -78,7 +78,7 @@ void paintBar(QPainter& painter, const Palette& palette, const SpecimenDrawing& 
     const QRectF box = d.outline.boundingRect();
     painter.drawLine(QPointF(box.left() - 20, d.axis), QPointF(box.right() + 20, d.axis));
 
-    for (size_t i = 0; i < d.places.size(); ++i) {
+    for (size_t i = 0; d.calliperAlong && i < d.places.size(); ++i) {
         const bool now = static_cast<int>(i) == active;
         const QColor colour = now ? palette.accent : i < done.size() && done[i] ? palette.data[0] : palette.quiet;
         painter.setPen(QPen(colour, now ? 2 : 1.4));

@@ -21,6 +21,7 @@ struct SpecimenDrawing {
     std::vector<QPainterPath> darker; ///< tabs, skins, blocks, platens: drawn over the outline
     QRectF bar; ///< the parallel part
     std::vector<QPointF> places; ///< on the axis, one for each place of measuring
+    bool calliperAlong = true; ///< the places are shown
     double markLeft = 0, markRight = 0; ///< gauge marks
     double axis = 0; ///< y of the centre line
     std::vector<double> loads; ///< x of the noses that load a beam; its dial stands under the middle

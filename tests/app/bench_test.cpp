@@ -585,9 +585,9 @@ TEST_F(BenchTest, RailSearchAndLists)
 {
     window->go(MainWindow::Jobs);
     auto* list = find<QListWidget>("jobList");
-    EXPECT_EQ(list->count(), 15);
+    EXPECT_EQ(list->count(), 17);
     QTest::keyClicks(find<QLineEdit>("jobSearch"), "backstay");
-    EXPECT_EQ(list->count(), 3);
+    EXPECT_EQ(list->count(), 4);
     QTest::keyClick(find<QLineEdit>("jobSearch"), Qt::Key_Return);
     EXPECT_TRUE(session().isOpen());
     press(Qt::Key_4, Qt::ControlModifier);
@@ -601,7 +601,7 @@ TEST_F(BenchTest, RailSearchAndLists)
     EXPECT_TRUE(find<QLabel>("logbookFound")->text().startsWith("Whole"));
     window->go(MainWindow::Compare);
     auto* compare = find<QListWidget>("compareList");
-    EXPECT_EQ(compare->count(), 98);
+    EXPECT_EQ(compare->count(), 123);
     compare->item(0)->setCheckState(Qt::Checked);
     EXPECT_EQ(compare->item(0)->checkState(), Qt::Checked);
 }
