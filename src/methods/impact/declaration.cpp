@@ -79,7 +79,7 @@ std::vector<OptionSpec> optionsOfImpact()
         geometry.words[std::string(g.key)] = g.name;
         geometry.sketches[std::string(g.key)] = sketchOf(g);
     }
-    return {
+    std::vector<OptionSpec> options{
         geometry,
         {.key = "pendulum",
          .label = "Pendulum",
@@ -114,6 +114,10 @@ std::vector<OptionSpec> optionsOfImpact()
          .help = "KV2 = 41 J, or the older form over the section: KCV = 85 J/cm².",
          .words = {{"energy", "energy"}, {"area", "energy over the section"}}},
     };
+    for (OptionSpec& option : options)
+        if (!option.choices.empty())
+            option.fallback = option.choices.front();
+    return options;
 }
 
 std::vector<NoteSpec> notesOfImpact(const ImpactGeometry& g)
