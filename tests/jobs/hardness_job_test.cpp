@@ -380,7 +380,8 @@ TEST(HardnessJob, APictureAndItsDoubtGoWithTheReading)
     const std::string readings =
         R"("label": "A", "readings": {"diagonal_1": ["54.60 um"], "diagonal_2": ["53.90 um"]})";
     const std::string picture = R"("pictures": [{"reading": 1, "file": "a.png", "picture_sha256": "ab", "pixel":
-        "0.1736 um", "scale": "objective", "placed": [[1, 2], [3, 4], [5, 6], [7, 8]], "doubts": {"diagonal_1": "0.8 um",
+        "0.1736 um", "scale": "objective", "placed": [[1, 2], [3, 4], [5, 6], [7, 8]],
+        "doubts": {"diagonal_1": "0.8 um",
         "diagonal_2": "0.8 um"}}])";
     const auto unsure = [&](const std::string& more) {
         const Json one = pieceOf(hv, "{" + readings + more + "}");

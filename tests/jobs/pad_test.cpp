@@ -256,7 +256,7 @@ TEST(Lot, IsJudgedAgainstItsMeanAndItsLowerBound)
         Json& s = json["specimens"][i];
         s["dimensions"] = {{"shape", "rectangular"}, {"width", "20 mm"}, {"depth", "20 mm"}, {"span", "300 mm"}};
         s["readings"] = straight(11);
-        s["readings"]["force"].back() = std::to_string(1050 + 20 * static_cast<int>(i)) + " N"; // MOR 59.06 … 64.69 MPa
+        s["readings"]["force"].back() = std::to_string(1050 + 20 * static_cast<int>(i)) + " N"; // 59.06 to 64.69 MPa
     }
     auto document = *JobDocument::fromJson(json);
     ASSERT_TRUE(document.apply(*edits::lotRequirement(document, "MOR", "60 MPa", "")));

@@ -258,14 +258,13 @@ void PiecePage::refresh()
                                  static_cast<int>(session_.current()));
     map_->show(*desk_, desk_->size.layer);
     clear_->setEnabled(desk_->places.size() > desk_->indents.size());
-    rule_->setText(
-        desk_->across > 0
-            ? QString(
-                  "An indent is about %1 across: at least %2 apart and %3 from an edge. A click plans one, a click on it takes it out.")
-                  .arg(lengthText(desk_->across), lengthText(leastApart(desk_->setting, desk_->across)),
-                       lengthText(leastFromEdge(desk_->setting, desk_->across)))
-            : QString(
-                "How large the indents will be is not known: state the expected hardness on Plan, or make the first one."));
+    rule_->setText(desk_->across > 0
+                       ? QString("An indent is about %1 across: at least %2 apart and %3 from an edge. "
+                                 "A click plans one, a click on it takes it out.")
+                             .arg(lengthText(desk_->across), lengthText(leastApart(desk_->setting, desk_->across)),
+                                  lengthText(leastFromEdge(desk_->setting, desk_->across)))
+                       : QString("How large the indents will be is not known: "
+                                 "state the expected hardness on Plan, or make the first one."));
     proposeTraverse();
 }
 
