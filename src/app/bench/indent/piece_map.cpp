@@ -19,6 +19,7 @@ namespace {
 
 constexpr double around = 14; // px round the piece
 constexpr double scaleRoom = 30; // px below it for the bar
+constexpr double rootRunsOut = 0.14; // of a tooth's width, where it widens into its gear
 constexpr double leastDrawn = 9; // px an indent is drawn across at least
 
 } // namespace
@@ -61,7 +62,9 @@ QRectF PieceMap::extent() const
             const double half = corners[2][0], wide = corners[3][1];
             const double body = size.seen == PieceSize::Seen::Tooth ? 0.3 * half : 0; // of the gear
             const double about = size.mounted ? 0.25 * std::max(half, wide) : 0;
-            return QRectF(-half - body, -wide, 2 * half + body, 2 * wide).adjusted(-about, -about, about, about);
+            const double root = body > 0 ? rootRunsOut * 2 * wide : 0;
+            return QRectF(-half - body, -wide - root, 2 * half + body, 2 * (wide + root))
+                .adjusted(-about, -about, about, about);
         }
         if (size.diameter) {
             const double half = *size.diameter / 2 * (size.mounted ? 1.25 : 1);
@@ -144,16 +147,9 @@ void PieceMap::paintOutline(QPainter& painter, const QRectF& face, double band) 
     QPolygonF outline;
     for (const auto& [x, y] : corners)
         outline << spotOf(x, y);
-    if (size.seen == PieceSize::Seen::Side) { // lit along its crown, darker where it falls away
-        QLinearGradient round(outline[0], outline[3]);
-        round.setColorAt(0, p.metal.darker(125));
-        round.setColorAt(0.5, p.metal);
-        round.setColorAt(1, p.metal.darker(125));
-        painter.setBrush(round);
-    }
     if (size.seen == PieceSize::Seen::Tooth) {
         // The root runs on into the gear, which is broken off.
-        const double back = face.left(), out = 0.14 * (outline[3].y() - outline[0].y());
+        const double back = face.left(), out = rootRunsOut * (outline[3].y() - outline[0].y());
         outline.prepend(QPointF(back, outline[0].y() - out));
         outline << QPointF(back, outline.last().y() + out);
         painter.drawPolygon(outline);
@@ -167,8 +163,15 @@ void PieceMap::paintOutline(QPainter& painter, const QRectF& face, double band) 
     }
     painter.setPen(inside);
     painter.setBrush(Qt::NoBrush);
-    if (size.seen == PieceSize::Seen::Side) // only on its crown does it lie level
+    if (size.seen == PieceSize::Seen::Side) { // only on its crown does it lie level; lines closer where it falls away
         painter.drawLine(spotOf(corners[0][0], 0), spotOf(corners[1][0], 0));
+        painter.setPen(QPen(p.hair, 1));
+        for (const double share : {0.62, 0.8, 0.92})
+            for (const double side : {-1.0, 1.0})
+                painter.drawLine(spotOf(corners[0][0], side * share * corners[3][1]),
+                                 spotOf(corners[1][0], side * share * corners[3][1]));
+        painter.setPen(inside);
+    }
     if (!(band > 0))
         return;
     QPolygonF line;
