@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "methods/common/run.h"
+#include "methods/drop_weight/drop_weight.h"
 #include "methods/tension_metal/tension_metal.h"
 #include "record/text_import.h"
 #include "sim/catalogue.h"
+#include "sim/dropped_plate.h"
 #include "sim/rehearsal.h"
 
 #include <benchmark/benchmark.h>
@@ -103,6 +105,28 @@ void rehearseSevenSpecimens(benchmark::State& state)
     state.counters["frame_s"] = seconds;
 }
 BENCHMARK(rehearseSevenSpecimens)->Unit(benchmark::kMillisecond);
+
+/// Twenty blows of 100 ms at 200 kHz, from the record to the results.
+void twentyBlows(benchmark::State& state)
+{
+    std::vector<SpecimenInput> inputs;
+    for (std::uint64_t seed = 1; seed <= 20; ++seed) {
+        DroppedKind kind;
+        kind.rate = 200000;
+        kind.length = 0.1;
+        SpecimenInput in;
+        in.label = "P";
+        in.shape = "plate";
+        in.options = {{"mass", "5.5 kg"}, {"height", "522 mm"}};
+        in.dimensions["thickness"] = {*parseQuantity("4.2 mm", Kind::Length)};
+        in.record = std::make_shared<const Record>(dropOn(kind, 522, seed).record);
+        inputs.push_back(std::move(in));
+    }
+    for (auto _ : state)
+        for (const SpecimenInput& in : inputs)
+            benchmark::DoNotOptimize(evaluateDropWeight(in));
+}
+BENCHMARK(twentyBlows)->Unit(benchmark::kMillisecond);
 
 } // namespace
 

@@ -6,7 +6,9 @@
 #include "methods/hardness/hardness.h"
 #include "sim/catalogue.h"
 #include "sim/indented_piece.h"
+#include "jobs/dropped_job.h"
 #include "jobs/struck_job.h"
+#include "methods/drop_weight/drop_weight.h"
 #include "methods/impact/impact.h"
 
 #include <fmt/format.h>
@@ -17,6 +19,34 @@
 
 namespace fortitor::cli {
 namespace {
+
+/// Where a record lies as seen from a job file.
+std::string besideJob(const std::string& record, const std::string& jobFile)
+{
+    namespace fs = std::filesystem;
+    return fs::absolute(record)
+        .lexically_normal()
+        .lexically_relative(fs::absolute(jobFile).lexically_normal().parent_path())
+        .string();
+}
+
+int written(const Expected<Done>& done_)
+{
+    if (done_)
+        return done;
+    fmt::print(stderr, "fortitor-cli: {}\n", done_.problem().text());
+    return otherFailure;
+}
+
+Json truthOf(const Method& method, const std::map<std::string, double>& truth)
+{
+    Json j;
+    for (const auto& [symbol, value] : truth) {
+        const ResultSpec& spec = *method.findResult(symbol);
+        j[symbol] = {{"value", unitOf(spec).fromBase(value)}, {"unit", spec.unit}};
+    }
+    return j;
+}
 
 Json jobFor(const CatalogueEntry& entry, const SimulatedRun& run, std::uint64_t seed, const std::string& recordName)
 {
@@ -36,11 +66,8 @@ Json jobFor(const CatalogueEntry& entry, const SimulatedRun& run, std::uint64_t 
     specimen["record"] = {{"file", recordName}};
     j["specimens"] = Json::array({specimen});
     const Method& method = *findMethod(entry.method);
-    for (const auto& [symbol, value] : run.specimen.truth) {
-        const ResultSpec& spec = *method.findResult(symbol);
-        const Unit& unit = unitOf(spec);
-        j["truth"][symbol] = {{"value", unit.fromBase(value)}, {"unit", spec.unit}};
-    }
+    if (!run.specimen.truth.empty())
+        j["truth"] = truthOf(method, run.specimen.truth);
     return j;
 }
 
@@ -102,8 +129,8 @@ int simulateIndents(const IndentedKind& kind, std::uint64_t seed, const std::str
         if (!key.empty())
             options[std::string(key)] = value;
     const Json lists = indentsOf(kind, piece, options);
-    auto written = writeFileWhole(out, indentsCsv(lists));
-    if (written && !jobFile.empty()) {
+    auto ok = writeFileWhole(out, indentsCsv(lists));
+    if (ok && !jobFile.empty()) {
         Json j;
         j["fortitor_job"] = 1;
         j["job"] = {{"number", fmt::format("SIM-{}", seed)}, {"title", kind.words}};
@@ -119,13 +146,9 @@ int simulateIndents(const IndentedKind& kind, std::uint64_t seed, const std::str
         const auto truth = kind.depthAt > 0 ? trueDepthAt(piece, kind.depthAt) : std::optional(piece.core);
         if (truth)
             j["truth"][symbol] = {{"value", *truth}, {"unit", unitOf(*method.findResult(symbol)).symbol}};
-        written = writeFileWhole(jobFile, j.dump(2) + "\n");
+        ok = writeFileWhole(jobFile, j.dump(2) + "\n");
     }
-    if (!written) {
-        fmt::print(stderr, "fortitor-cli: {}\n", written.problem().text());
-        return otherFailure;
-    }
-    return done;
+    return written(ok);
 }
 
 /// A line a blow: at what temperature, and what the dial shows.
@@ -153,14 +176,26 @@ int simulateBlows(const StruckKind& kind, std::uint64_t seed, const std::string&
         const auto spec = std::ranges::find(method.results, ResultSpec::Of::Set, &ResultSpec::of);
         job["truth"][spec->symbol] = {{"value", low}, {"unit", spec->unit}};
     }
-    auto written = writeFileWhole(out, csv);
-    if (written && !jobFile.empty())
-        written = writeFileWhole(jobFile, job.dump(2) + "\n");
-    if (!written) {
-        fmt::print(stderr, "fortitor-cli: {}\n", written.problem().text());
-        return otherFailure;
-    }
-    return done;
+    auto ok = writeFileWhole(out, csv);
+    if (ok && !jobFile.empty())
+        ok = writeFileWhole(jobFile, job.dump(2) + "\n");
+    return written(ok);
+}
+
+/// One plate, struck from where its energy needs.
+int simulateDrop(const DroppedKind& kind, std::uint64_t seed, const std::string& out, const std::string& jobFile)
+{
+    constexpr double height = 522; // mm
+    const DroppedPlate plate = dropOn(kind, height, seed);
+    auto ok = writeFileWhole(out, recordCsv(plate.record));
+    if (!ok || jobFile.empty())
+        return written(ok);
+    Json job = droppedJob(kind, fmt::format("SIM-{}", seed), std::string(kind.words));
+    Json one = droppedSpecimen(fmt::format("{}-{}", kind.name, seed), plate, height);
+    one["record"] = {{"file", besideJob(out, jobFile)}};
+    job["specimens"].push_back(std::move(one));
+    job["truth"] = truthOf(dropWeight(), plate.truth);
+    return written(writeFileWhole(jobFile, job.dump(2) + "\n"));
 }
 
 } // namespace
@@ -174,6 +209,8 @@ int simulate(const std::string& specimen, std::uint64_t seed, const std::string&
             fmt::print("{:<22}{:<20}{}\n", e.name, hardness().id, e.words);
         for (const StruckKind& e : struckKinds())
             fmt::print("{:<22}{:<20}{}\n", e.name, impact().id, e.words);
+        const DroppedKind plate;
+        fmt::print("{:<22}{:<20}{}\n", plate.name, dropWeight().id, plate.words);
         return done;
     }
     const CatalogueEntry* entry = findCatalogueEntry(specimen);
@@ -183,7 +220,10 @@ int simulate(const std::string& specimen, std::uint64_t seed, const std::string&
     const auto struck = std::ranges::find(struckKinds(), specimen, &StruckKind::name);
     if (struck != struckKinds().end() && !out.empty())
         return simulateBlows(*struck, seed, out, jobFile);
-    if (indented == indentedKinds().end() && struck == struckKinds().end() && !entry) {
+    const bool dropped = specimen == DroppedKind{}.name;
+    if (dropped && !out.empty())
+        return simulateDrop(DroppedKind{}, seed, out, jobFile);
+    if (indented == indentedKinds().end() && struck == struckKinds().end() && !dropped && !entry) {
         fmt::print(stderr,
                    "fortitor-cli: --specimen: found \"{}\", wanted a name of the catalogue. See --specimen list\n",
                    specimen);
@@ -194,18 +234,10 @@ int simulate(const std::string& specimen, std::uint64_t seed, const std::string&
         return wrongCommand;
     }
     const SimulatedRun run = simulateRun(*entry, seed);
-    auto written = writeFileWhole(out, recordCsv(run.record));
-    if (written && !jobFile.empty()) {
-        namespace fs = std::filesystem;
-        const auto relative = fs::absolute(out).lexically_normal().lexically_relative(
-            fs::absolute(jobFile).lexically_normal().parent_path());
-        written = writeFileWhole(jobFile, jobFor(*entry, run, seed, relative.string()).dump(2) + "\n");
-    }
-    if (!written) {
-        fmt::print(stderr, "fortitor-cli: {}\n", written.problem().text());
-        return otherFailure;
-    }
-    return done;
+    auto ok = writeFileWhole(out, recordCsv(run.record));
+    if (ok && !jobFile.empty())
+        ok = writeFileWhole(jobFile, jobFor(*entry, run, seed, besideJob(out, jobFile)).dump(2) + "\n");
+    return written(ok);
 }
 
 } // namespace fortitor::cli

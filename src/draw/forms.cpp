@@ -248,6 +248,23 @@ QPainterPath uprightNotched(const QRectF& room, const std::string&)
                        0.4 * high, 0.25 * high);
 }
 
+/// A plate from above, with the place where it is struck.
+void layOutPlate(SpecimenDrawing& d, const QRectF&, const std::string&)
+{
+    d.outline = boxPath(d.bar);
+    d.outline.addEllipse(d.bar.center(), 5, 5);
+}
+
+QPainterPath uprightPlate(const QRectF& room, const std::string&)
+{
+    QPainterPath path;
+    path.setFillRule(Qt::OddEvenFill);
+    path.addRect(QRectF(room.left(), room.top() + 0.04 * room.height(), room.width(), 0.92 * room.height()));
+    const double half = 0.16 * room.width();
+    path.addEllipse(room.center(), half, 1.3 * half);
+    return path;
+}
+
 constexpr Form forms[] = {
     {"waisted", 12, layOutWaisted, uprightWaisted},
     {"strip", 12, layOutStrip, uprightStrip},
@@ -258,6 +275,7 @@ constexpr Form forms[] = {
     {"shell", 12, layOutShell, uprightShell},
     {"indented", 12, layOutColumn, uprightIndented},
     {"notched", 30, layOutNotched, uprightNotched, false},
+    {"plate", 60, layOutPlate, uprightPlate},
 };
 
 } // namespace

@@ -64,7 +64,15 @@ struct PlotMaker {
         PlotSeries s{.x = view.x, .y = view.y, .label = QString::fromStdString(view.label)};
         if (view.x.size() > treeFrom)
             s.tree = std::make_shared<ExtentTree>(view.x, view.y);
+        if (view.second && view.second->line)
+            s.quiet = true;
         plot.series.push_back(std::move(s));
+        if (view.second && view.second->line)
+            plot.series.push_back({.x = view.second->x,
+                                   .y = view.second->y,
+                                   .label = QString::fromStdString(view.second->label),
+                                   .kind = 1,
+                                   .thin = true});
     }
     void operator()(const ScatterView& view)
     {

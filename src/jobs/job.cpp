@@ -33,7 +33,7 @@ Expected<Job> JobReader::read()
     specimens();
     unknown(json_,
             {"fortitor_job", "job", "method", "material", "options", "requirements", "specimens", "instruments",
-             "limits", "truth", "lot", "plan", "report", "stage", "judged", "importing", "journal"},
+             "limits", "truth", "lot", "plan", "report", "stage", "judged", "importing", "journal", "chain"},
             "");
     if (problem_)
         return *problem_;
@@ -122,6 +122,7 @@ void JobReader::head()
     const Json& job = object("job");
     job_.number = text(job, "number", "job.");
     job_.title = text(job, "title", "job.");
+    job_.chain = text(json_, "chain", "");
     const std::string method = text(json_, "method", "");
     job_.method = findMethod(method);
     if (!job_.method) {

@@ -55,6 +55,7 @@ struct Job {
     std::string number;
     std::string title;
     std::string materialName;
+    std::string chain; ///< number of the job before this one, with the same specimens
     const Method* method = nullptr;
     std::vector<Requirement> requirements;
     std::vector<Specimen> specimens;

@@ -96,6 +96,8 @@ void MachineService::learnCommands()
     learn("close-top", [](TestFrame& f, const LinkJson&) { return f.closeTop(); });
     learn("close-bottom", [](TestFrame& f, const LinkJson&) { return f.closeBottom(); });
     learn("centre", [](TestFrame& f, const LinkJson&) { return f.centre(); });
+    learn("ease-corner",
+          [](TestFrame& f, const LinkJson& m) { return f.easeCorner(static_cast<int>(figureOf(m, "corner", -1))); });
     learn("open-grips", [](TestFrame& f, const LinkJson&) { return f.openGrips(); });
     learn("zero", [](TestFrame& f, const LinkJson&) { return f.zero(); });
     learn("ease", [](TestFrame& f, const LinkJson& m) { return f.ease(figureOf(m, "near", 5)); });

@@ -46,6 +46,7 @@ struct StraightHandles {
 
 /// A second set of readings over the same x, with its own straight line through (toe, 0).
 struct SecondCurve {
+    bool line = false; ///< a line through all, over the first; else points
     std::vector<double> x{};
     std::vector<double> y{};
     double slope = 0;

@@ -141,7 +141,14 @@ struct Outcome {
                 return found;
         return nullptr;
     }
-    [[nodiscard]] const CurveView* curve() const { return view<CurveView>(); }
+    /// The first of the curves, or another; nullptr where there are fewer.
+    [[nodiscard]] const CurveView* curve(size_t which = 0) const
+    {
+        for (const View& one : views)
+            if (const auto* found = std::get_if<CurveView>(&one); found && which-- == 0)
+                return found;
+        return nullptr;
+    }
 };
 
 /// The specimens of a set that count, in their order; an outcome is null where there is none.

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "methods/cai/cai.h"
 #include "methods/compression/compression.h"
 #include "methods/crush/crush.h"
+#include "methods/drop_weight/drop_weight.h"
 #include "methods/flatwise_tension/flatwise_tension.h"
 #include "methods/flexure/flexure.h"
 #include "methods/hardness/hardness.h"
@@ -21,8 +23,19 @@ namespace fortitor {
 const std::vector<Method>& methodRegistry()
 {
     static const std::vector<Method> methods{
-        tensionMetal(), tensionPlastic(), tensionComposite(), flatwiseTension(), poisson(),
-        compression(),  crush(),          flexure(),          torsion(),         hardness(), impact(),
+        tensionMetal(),
+        tensionPlastic(),
+        tensionComposite(),
+        flatwiseTension(),
+        poisson(),
+        compression(),
+        crush(),
+        flexure(),
+        torsion(),
+        hardness(),
+        impact(),
+        dropWeight(),
+        compressionAfterImpact(),
     };
     return methods;
 }

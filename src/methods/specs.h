@@ -176,6 +176,7 @@ struct Drawing {
 struct Live {
     bool strain = true; ///< else the travel of the drive
     bool stress = true; ///< else the load as it is
+    bool balance = false; ///< four gauges of a plate stand beside it, to align the fixture by
 };
 
 /// A link of the load train, top to bottom, as Set up asks for it.

@@ -216,6 +216,22 @@ CatalogueEntry pressed(std::string name, std::string words, std::string material
     return e;
 }
 
+CatalogueEntry struckPlate()
+{
+    CatalogueEntry e = pressed("shell-plate", "struck shell plate in its fixture, four gauges", "carbon/epoxy fabric",
+                               LaminateModel{51000, -3, 172, 0.06, 0.025}, 0, 150, 0, 100000);
+    e.method = "cai";
+    e.shape = "plate";
+    e.gauges = e.plate = true;
+    e.width = 100;
+    e.thickness = 4.2;
+    e.extensometer = 0;
+    e.slowRate = e.fastRate = 1.25 / 60 / 150;
+    e.changeAt = 1;
+    e.compliance = 2e-6;
+    return e;
+}
+
 CatalogueEntry canister(std::string name, std::string words, bool negative)
 {
     CatalogueEntry e =
@@ -298,6 +314,7 @@ const std::vector<CatalogueEntry>& catalogue()
                                rounded(70000, 215, 45, 0.0008, 170, 0.2, 0.6, 0.7, 0.16), 12, 24, 0.12, 100000));
         list.push_back(pressed("spruce-block", "spruce block, pressed along the grain", "spruce",
                                SofteningModel{11500, 42, 0.0055, 0.74, 0.025}, 0, 60, 0.022, 50000));
+        list.push_back(struckPlate());
         list.push_back(canister("canister", "buoyancy canister, thin aluminium shell", false));
         list.push_back(
             canister("canister-negative", "the same canister from a frame that writes compression as negative", true));

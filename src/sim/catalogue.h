@@ -33,6 +33,7 @@ struct CatalogueEntry {
     double cell = 50000; ///< N
     double removeAtStrain = 0; ///< take the extensometer off there; 0: it stays on
     bool gauges = false; ///< front, back and transverse strain are recorded
+    bool plate = false; ///< four gauges, two a face
     double slowRate = 0.000275; ///< 1/s of the length
     double changeAt = 0.018; ///< strain
     double fastRate = 0.0067;

@@ -139,6 +139,13 @@ struct TruthOf {
     }
     void operator()(const LaminateModel& m) const
     {
+        if (entry.plate) {
+            put("F_CAI", m.strength);
+            put("E_CAI", chordOf(s.bar.law, 0.001, 0.003));
+            put("By_max", m.bending);
+            put("By_mid", m.bending);
+            return;
+        }
         put("E_chord", chordOf(s.bar.law, 0.001, 0.003));
         put("sigma_max", m.strength);
         put("eps_max", s.bar.law.strain.back());
@@ -293,6 +300,11 @@ void drawSizes(SimulatedSpecimen& s, const CatalogueEntry& entry, Random& random
     }
     if (entry.extensometer > 0 && !entry.gauges)
         d["extensometer_gauge_length"] = {millimetres(entry.extensometer, 1)};
+    if (entry.plate) {
+        d["length"] = {millimetres(entry.height + 0.03)};
+        s.bar.parallelLength = entry.height + 0.03;
+        return;
+    }
     if (entry.height > 0) {
         d["height"] = {millimetres(entry.height + 0.017)};
         s.bar.parallelLength = entry.height + 0.017;
@@ -366,6 +378,8 @@ SimulatedSpecimen drawSpecimen(const CatalogueEntry& entry, std::uint64_t seed)
         s.bar.gauges = true;
         s.bar.poisson = laminate->poisson;
         s.bar.bending = laminate->bending;
+        s.bar.plate = entry.plate;
+        s.bar.sideways = entry.plate ? 0.02 * random.normal() : 0;
     }
     if (entry.gauges && std::holds_alternative<MetalModel>(s.model)) {
         s.bar.gauges = true;

@@ -17,15 +17,21 @@ class Recorder {
 public:
     Recorder(Record& record, const CatalogueEntry& entry) : sign_(entry.recordedNegative ? -1 : 1)
     {
-        record.channels.reserve(6);
+        record.channels.reserve(7);
         add(record, "time", [](const FrameSample& s) { return s.time; });
         add(
             record, "force", [](const FrameSample& s) { return s.force; }, true);
         if (entry.gauges) {
             add(record, "strain", [](const FrameSample& s) { return s.front; });
             add(record, "strain_2", [](const FrameSample& s) { return s.back; });
+        }
+        if (entry.plate) {
+            add(record, "strain_3", [](const FrameSample& s) { return s.frontRight; });
+            add(record, "strain_4", [](const FrameSample& s) { return s.backRight; });
+        } else if (entry.gauges) {
             add(record, "transverse_strain", [](const FrameSample& s) { return s.transverse; });
-        } else if (entry.extensometer > 0) {
+        }
+        if (!entry.gauges && entry.extensometer > 0) {
             add(record, "extension", [](const FrameSample& s) { return s.extension; });
         }
         add(
@@ -164,6 +170,8 @@ std::string recordCsv(const Record& record)
                                      {"extension", "Extension (mm)", 1, 6},
                                      {"strain", "Strain 1 (ue)", 1e6, 2},
                                      {"strain_2", "Strain 2 (ue)", 1e6, 2},
+                                     {"strain_3", "Strain 3 (ue)", 1e6, 2},
+                                     {"strain_4", "Strain 4 (ue)", 1e6, 2},
                                      {"transverse_strain", "Transverse strain (ue)", 1e6, 2},
                                      {"torque", "Torque (Nm)", 1e-3, 3},
                                      {"twist", "Twist (deg)", 180 / std::numbers::pi, 3},

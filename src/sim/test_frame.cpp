@@ -23,7 +23,9 @@ std::vector<std::string> channelsOf(const FrameSpec& spec, const VirtualBar& bar
     if (spec.fixture == "bending")
         return {"time", "force", "deflection", "displacement"};
     std::vector<std::string> names{"time", "force", "displacement"};
-    if (bar.gauges)
+    if (bar.plate)
+        names.insert(names.end(), {"strain", "strain_2", "strain_3", "strain_4"});
+    else if (bar.gauges)
         names.insert(names.end(), {"strain", "strain_2", "transverse_strain", "strain_4"});
     else if (bar.twoExtensometers)
         names.insert(names.end(), {"extension", "extension_2"});
@@ -213,6 +215,18 @@ Expected<Done> TestFrame::centre()
     return Done{};
 }
 
+Expected<Done> TestFrame::easeCorner(int corner)
+{
+    if (auto no = busy("easing a corner"))
+        return *no;
+    if (!frame_ || !bar_.plate || corner < 0 || corner > 3)
+        return Problem{"easing a corner", "no plate in its fixture", "a plate with four gauges", {}};
+    constexpr double turn = 0.01;
+    frame_->align(corner % 2 == 0 ? turn : -turn, corner < 2 ? turn : -turn);
+    happened("corner-eased", "A corner of the fixture eased");
+    return Done{};
+}
+
 Expected<Done> TestFrame::openGrips()
 {
     if (auto no = busy("open grips"))
@@ -262,7 +276,8 @@ Expected<Done> TestFrame::putExtensometerOn()
         return Problem{"extensometer", "the specimen is not in both grips", "both closed", {}};
     status_.extensometer = true;
     for (size_t i = 0; i < channels_.size(); ++i) {
-        static const std::vector<std::string> gauges{"strain", "strain_2", "transverse_strain", "strain_4"};
+        const std::vector<std::string> gauges{"strain", "strain_2", bar_.plate ? "strain_3" : "transverse_strain",
+                                              "strain_4"};
         if (const auto at = std::ranges::find(gauges, channels_[i]); at != gauges.end() && std::isfinite(row_[i]))
             balance_[static_cast<size_t>(at - gauges.begin())] += row_[i];
     }

@@ -57,6 +57,8 @@ public:
     Expected<Done> closeBottom();
     /// A pressed piece stands in the middle of the platens, with its gap.
     Expected<Done> centre();
+    /// A corner of a plate's fixture, front left, back left, front right, back right, carries a hundredth less.
+    Expected<Done> easeCorner(int corner);
     Expected<Done> openGrips();
     Expected<Done> zero();
     Expected<Done> ease(double nearZero);

@@ -221,7 +221,8 @@ void TestFrame::makeRow(const FrameSample& s)
             : name == "strain"                                               ? gauge(s.front, 0)
             : name == "strain_2"                                             ? gauge(s.back, 1)
             : name == "transverse_strain"                                    ? gauge(s.transverse, 2)
-                                                                             : gauge(s.fourth, 3);
+            : name == "strain_3"                                             ? gauge(s.frontRight, 2)
+                                 : gauge(bar_.plate ? s.backRight : s.fourth, 3);
     }
     if (spike_ != 0) {
         row_[spikeChannel_] += spike_;

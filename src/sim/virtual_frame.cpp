@@ -152,11 +152,18 @@ FrameSample VirtualFrame::step(double seconds)
     FrameSample sample{time_, readForce(), readExtension(), quantised(position_, 1e-4)};
     if (bar_.gauges) {
         const double strain = broken_ ? 0 : strain_;
-        sample.front = readGauge(strain * (1 + bar_.bending));
-        sample.back = readGauge(strain * (1 - bar_.bending));
+        const double left = strain * (1 + bar_.sideways);
+        sample.front = readGauge(left * (1 + bar_.bending));
+        sample.back = readGauge(left * (1 - bar_.bending));
         sample.transverse = readGauge(-bar_.poisson * strain);
         sample.fourth =
             quantised(-bar_.poisson * strain * (1 - bar_.bending) + conditions_.gaugeNoise * second_.normal(), 1e-7);
+    }
+    if (bar_.plate) {
+        const double right = broken_ ? 0 : strain_ * (1 - bar_.sideways);
+        const auto read = [&](double e) { return quantised(e + conditions_.gaugeNoise * second_.normal(), 1e-7); };
+        sample.frontRight = read(right * (1 + bar_.bending));
+        sample.backRight = read(right * (1 - bar_.bending));
     }
     if (bar_.twoExtensometers)
         sample.extension2 = readExtension2();

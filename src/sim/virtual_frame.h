@@ -40,6 +40,8 @@ struct VirtualBar {
     bool gauges = false; ///< front, back and transverse gauges are read
     bool pressed = false; ///< under compression: nothing is gripped, a gap is left before the touch
     bool twoExtensometers = false; ///< a second one on the opposite face
+    bool plate = false; ///< two gauges a face, left and right
+    double sideways = 0; ///< share by which left and right differ from their mean
 };
 
 struct FrameSample {
@@ -50,6 +52,7 @@ struct FrameSample {
     double front = 0, back = 0, transverse = 0; ///< strains, as gauges read
     double fourth = 0; ///< a second gauge across, on the back
     double extension2 = 0; ///< mm, the extensometer on the opposite face
+    double frontRight = 0, backRight = 0; ///< strains of a plate; `front` and `back` are its left ones
 };
 
 /// A test frame without a clock: physics moved on by steps. Force may be zeroed, grips closed, the
@@ -73,6 +76,12 @@ public:
     void setForeignForce(double force) { foreign_ = force; }
     /// The extensometer on its calibrator instead of a bar, mm; nothing: back on the bar.
     void setReferenceExtension(std::optional<double> millimetres) { reference_ = millimetres; }
+    /// A plate's fixture is set anew: so much less bending to the front, and less load to the left.
+    void align(double front, double left)
+    {
+        bar_.bending -= front;
+        bar_.sideways -= left;
+    }
     void setSpeed(double millimetresPerSecond) { speed_ = millimetresPerSecond; }
     /// Moves time on and reads the instruments.
     FrameSample step(double seconds);

@@ -129,6 +129,7 @@ constexpr std::array units{
     Unit{"kJ/m²", Kind::AreaEnergy, 0.1},
     Unit{"kgf·m/cm²", Kind::AreaEnergy, gravity},
     Unit{"J/m", Kind::WidthEnergy},
+    Unit{"J/mm", Kind::WidthEnergy, 1e3},
     Unit{"ft·lbf/in", Kind::WidthEnergy, poundForce * 12},
     Unit{"HV", Kind::Hardness},
     Unit{"HRA", Kind::Hardness},

@@ -585,7 +585,7 @@ TEST_F(BenchTest, RailSearchAndLists)
 {
     window->go(MainWindow::Jobs);
     auto* list = find<QListWidget>("jobList");
-    EXPECT_EQ(list->count(), 17);
+    EXPECT_EQ(list->count(), 19);
     QTest::keyClicks(find<QLineEdit>("jobSearch"), "backstay");
     EXPECT_EQ(list->count(), 4);
     QTest::keyClick(find<QLineEdit>("jobSearch"), Qt::Key_Return);
@@ -601,7 +601,7 @@ TEST_F(BenchTest, RailSearchAndLists)
     EXPECT_TRUE(find<QLabel>("logbookFound")->text().startsWith("Whole"));
     window->go(MainWindow::Compare);
     auto* compare = find<QListWidget>("compareList");
-    EXPECT_EQ(compare->count(), 123);
+    EXPECT_EQ(compare->count(), 133);
     compare->item(0)->setCheckState(Qt::Checked);
     EXPECT_EQ(compare->item(0)->checkState(), Qt::Checked);
 }

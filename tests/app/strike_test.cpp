@@ -7,6 +7,7 @@
 
 #include <QComboBox>
 #include <QLabel>
+#include <QTimer>
 
 namespace fortitor {
 namespace {
@@ -136,6 +137,28 @@ TEST_F(StrikeTest, PlasticsAreJudgedByTemperatureAndKindOfBreak)
     open("J-0115", 0, Stage::Plan);
     auto* geometry = find<QComboBox>("option-geometry");
     EXPECT_FALSE(geometry->itemIcon(0).isNull());
+}
+
+TEST_F(StrikeTest, TheShearShareComesFromTheSidesOfThePatch)
+{
+    open("J-0116", 16, Stage::Load);
+    const Json sizes = piece(16)["dimensions"];
+    const double face = parseQuantity(sizes["width"].get<std::string>(), Kind::Length)->base
+        * parseQuantity(sizes["ligament"].get<std::string>(), Kind::Length)->base;
+    QTimer::singleShot(200, [&] {
+        auto* dialog = qobject_cast<QDialog*>(QApplication::activeModalWidget());
+        ASSERT_TRUE(dialog);
+        EXPECT_FALSE(dialog->findChild<QPushButton*>("patchTake")->isEnabled());
+        dialog->findChild<QLineEdit*>("patchWidth")->setText("6");
+        dialog->findChild<QLineEdit*>("patchHeight")->setText("40"); // more than there is
+        EXPECT_FALSE(dialog->findChild<QPushButton*>("patchTake")->isEnabled());
+        dialog->findChild<QLineEdit*>("patchHeight")->setText("4");
+        dialog->findChild<QPushButton*>("patchTake")->click();
+    });
+    find<QPushButton>("strikePatch")->click();
+    settle();
+    const std::string noted = piece(16)["notes"]["shear_fraction"];
+    EXPECT_NEAR(std::stod(noted), 100 * (1 - 24 / face), 0.51) << noted;
 }
 
 } // namespace

@@ -59,12 +59,15 @@ const std::map<std::string, std::string> shared{
     {"chord", "of the straight part"},
     {"segment", "a kind of button"},
     {"shell", "a form of drawing"},
+    {"plate", "a form of drawing"},
+    {"speed", "a kind of quantity, and what a drive is told"},
     {"waisted", "the form on the program's own mark"},
     {"round", "the form on the program's own mark"},
 };
 
 /// Files whose text is data: the demo, the shelf of the simulated laboratory, and the pictures taken of them.
 const std::set<std::string> data{"app/model/demo.cpp",
+                                 "app/model/demo_plates.cpp",
                                  "app/model/demo_hardness.cpp",
                                  "app/model/demo_impact.cpp",
                                  "app/shell/capture.cpp",
@@ -75,7 +78,10 @@ const std::set<std::string> data{"app/model/demo.cpp",
                                  "sim/family.cpp",
                                  "sim/family_pressed.cpp",
                                  "sim/run.cpp",
+                                 "jobs/dropped_job.cpp",
                                  "jobs/struck_job.cpp",
+                                 "sim/dropped_plate.cpp",
+                                 "sim/dropped_plate.h",
                                  "sim/struck_piece.cpp"};
 
 std::map<std::string, std::string> wordsOfMethods()

@@ -358,5 +358,44 @@ TEST(Impact, TheShearShareFromTheBrightPatch)
     EXPECT_FALSE(shearShare(0, 8, 1, 1));
 }
 
+TEST(Impact, LotsAreLaidOverEachOtherAndTheirDifferenceHasAnInterval)
+{
+    const TemperatureDifference plain = differenceOf(-40, {-43, -36}, -30, {-34, -27});
+    EXPECT_NEAR(plain.value, 10, 1e-12);
+    EXPECT_NEAR(plain.low, 10 - std::hypot(4, 4), 1e-12);
+    EXPECT_NEAR(plain.high, 10 + std::hypot(3, 3), 1e-12);
+    EXPECT_TRUE(plain.told());
+    EXPECT_FALSE(differenceOf(-40, {-50, -30}, -35, {-45, -25}).told());
+    // Two lots 20 K apart, drawn from curves of a known place.
+    std::mt19937_64 random(7);
+    std::normal_distribution<double> scatter(0, 3);
+    std::vector<SpecimenInput> inputs;
+    for (const double shift : {0.0, 20.0})
+        for (const double T :
+             {-90., -90., -70., -70., -50., -50., -40., -30., -20., -10., 0., 0., 20., 20., 40., 40.}) {
+            const double K = 60 + 55 * std::tanh((T + 30 - shift) / 22) + scatter(random);
+            inputs.push_back(blow("energy", formatFixed(std::max(K, 1.0), 1) + " J", Kind::Energy));
+            inputs.back().notes["temperature"] = formatFixed(T, 0) + " degC";
+            inputs.back().notes["batch"] = shift == 0 ? "melt 1" : "melt 2";
+            size(inputs.back(), "width", "10 mm");
+            size(inputs.back(), "ligament", "8 mm");
+        }
+    std::vector<Outcome> outcomes;
+    SetInput set;
+    for (const SpecimenInput& in : inputs)
+        outcomes.push_back(*evaluateImpact(in));
+    for (size_t i = 0; i < inputs.size(); ++i) {
+        set.inputs.push_back(&inputs[i]);
+        set.outcomes.push_back(&outcomes[i]);
+    }
+    const auto out = evaluateImpactSet(set);
+    ASSERT_TRUE(out);
+    EXPECT_TRUE(out->remarked("several-lots"));
+    const auto differ = std::ranges::find(out->remarks, "lots-differ", &Remark::code);
+    ASSERT_NE(differ, out->remarks.end());
+    EXPECT_NE(differ->text.find("melt 2"), std::string::npos) << differ->text;
+    EXPECT_EQ(out->view<ScatterView>()->lines.size(), 3u);
+}
+
 } // namespace
 } // namespace fortitor::impact_test

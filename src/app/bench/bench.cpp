@@ -10,6 +10,7 @@
 #include "app/bench/plan/plan_page.h"
 #include "app/bench/ribbon.h"
 #include "app/bench/setup/setup_page.h"
+#include "app/bench/drop/drop_page.h"
 #include "app/bench/strike/strike_page.h"
 #include "app/bench/tags.h"
 #include "app/theme/theme.h"
@@ -214,6 +215,14 @@ const std::map<std::string, Page* (*)(Bench&)>& Bench::factories()
          [](Bench& b) -> Page* {
              auto* page = new StrikePage(b.session_);
              connect(page, &StrikePage::readAsked, &b, [&b] { b.toStage(Stage::Read); });
+             return page;
+         }},
+        {"drop",
+         [](Bench& b) -> Page* {
+             auto* page = new DropPage(b.session_);
+             connect(page, &DropPage::readAsked, &b, [&b] { b.toStage(Stage::Read); });
+             connect(page, &DropPage::importAsked, &b, &Bench::importAsked);
+             connect(page, &DropPage::jobAsked, &b, &Bench::jobAsked);
              return page;
          }},
         {"read", [](Bench& b) -> Page* { return new ReadPage(b.session_); }},

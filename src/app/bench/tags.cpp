@@ -5,6 +5,7 @@
 #include "app/widgets/basics.h"
 #include "draw/note_drawing.h"
 #include "draw/specimen_drawing.h"
+#include "jobs/chained.h"
 #include "jobs/edits.h"
 #include "methods/common/figures.h"
 
@@ -206,7 +207,13 @@ void TagStrip::paintEvent(QPaintEvent* event)
     const QString words = QString("%1 of %2 · ← → to change").arg(session_.current() + 1).arg(n);
     painter.drawText(QRect(width() - infoWidth - 18, height() - 34, infoWidth, 20), Qt::AlignRight | Qt::AlignVCenter,
                      words);
-    if (s.rows > 2)
+    if (!session_.job().chain.empty() && session_.hasSpecimen()) {
+        const std::string found = chainWords(session_.specimen());
+        const QString line = "after " + q(session_.job().chain) + (found.empty() ? QString() : ": " + q(found));
+        const int room = width() - tagRect(n).right() - 40;
+        painter.drawText(QRect(width() - room - 18, height() - 56, room, 20), Qt::AlignRight | Qt::AlignVCenter,
+                         QFontMetricsF(painter.font()).elidedText(line, Qt::ElideRight, room));
+    } else if (s.rows > 2)
         painter.drawText(QRect(width() - infoWidth - 18, height() - 56, infoWidth, 20),
                          Qt::AlignRight | Qt::AlignVCenter,
                          QString("rows %1–%2 of %3, scroll").arg(scroll_ + 1).arg(scroll_ + 2).arg(s.rows));
@@ -311,6 +318,9 @@ bool TagStrip::event(QEvent* event)
             QToolTip::showText(
                 help->globalPos(),
                 plain(q(specimen.label) + ": " + words[session_.steps(index)]
+                      + (chainWords(specimen).empty()
+                             ? ""
+                             : "\nafter " + q(session_.job().chain) + ": " + q(chainWords(specimen)))
                       + (specimen.excludedBecause.empty() ? "" : "\nleft out: " + q(specimen.excludedBecause))),
                 this);
         } else {

@@ -3,8 +3,10 @@
 
 #include "app/model/demo_hardness.h"
 #include "app/model/demo_impact.h"
+#include "app/model/demo_plates.h"
 #include "app/model/session.h"
 #include "jobs/edits.h"
+#include "methods/cai/cai.h"
 #include "sim/catalogue.h"
 #include "units/quantity.h"
 
@@ -411,6 +413,19 @@ Expected<Done> fillDemo(Logbook& logbook)
     for (const auto& [name, bytes] : hardness.pictures)
         if (auto ok = logbook.keepPicture(0, name, bytes, operatorA); !ok)
             return ok;
+    for (const DemoPlates& job : demoPlates(toolsFor(demoInstruments(), "cell K-100", compressionAfterImpact()))) {
+        const auto id =
+            logbook.addJob(job.job, operatorA,
+                           QString("job %1 imported").arg(job.job["job"]["number"].get<std::string>().c_str()));
+        if (!id)
+            return id.problem();
+        Session session(logbook);
+        if (auto ok = session.open(*id); !ok)
+            return ok;
+        for (size_t i = 0; i < job.records.size(); ++i)
+            if (job.records[i] && !session.attach(i, *job.records[i]))
+                return Problem{"demo plates", "a record that could not be kept", "", {}};
+    }
     std::vector<Json> desks = demoImpact();
     desks.insert(desks.end(), hardness.jobs.begin(), hardness.jobs.end());
     for (const Json& job : desks) {

@@ -4,6 +4,7 @@
 #include "app/model/own_frame.h"
 #include "app/model/session.h"
 #include "link/machine_client.h"
+#include "methods/cai/gauges.h"
 #include "methods/common/live_curve.h"
 #include "plan/load_train.h"
 #include "sim/rehearsal.h"
@@ -134,6 +135,10 @@ public:
     void putExtensometerOn() { tell("extensometer-on"); }
     /// A piece under compression stands centred on the platens, with its gap.
     void setCentred() { tell("centre"); }
+    /// A corner of the simulated fixture, in the order of the gauges.
+    void easeCorner(int corner) { tell("ease-corner", {{"corner", corner}}); }
+    /// What four gauges of a plate carry now.
+    [[nodiscard]] Balance balance() const;
     void setGuard(bool closed) { tell("guard", {{"closed", closed}}); }
     void setHandSet(bool unlocked) { tell("hand-set", {{"unlocked", unlocked}}); }
     /// mm/s while a key is held; it ends by itself when it is not asked again.
@@ -233,7 +238,7 @@ private:
     std::int64_t chosenFor_ = 0;
     double pace_ = 5, rate_ = 50, peak_ = 0, startTime_ = 0, startPosition_ = 0, nearZero_ = 25;
     bool wanted_ = false, mountDue_ = false, ready_ = false, ours_ = false, staleTold_ = false, zeroed_ = false,
-         eased_ = false, balanced_ = false, dirty_ = false;
+         eased_ = false, balanced_ = false, aligned_ = false, dirty_ = false;
     bool starting_ = false, recording_ = false, stopWhenBack_ = false, stopping_ = false, eventsChanged_ = false;
     int owed_ = 0;
     int nearCount_ = 0; ///< readings near zero in a row; below 0: away from it

@@ -65,7 +65,7 @@ QString LiveFrame::prepare()
     record_ = {};
     calibrationRead_.invalidate();
     overruled_.clear();
-    zeroed_ = eased_ = balanced_ = false;
+    zeroed_ = eased_ = balanced_ = aligned_ = false;
     peak_ = startTime_ = startPosition_ = 0;
     if (!joined())
         sample_ = {};

@@ -35,9 +35,23 @@ bool LiveFrame::shows(const std::string& watch) const
         return seen() && status().guard;
     if (watch == "centred")
         return ready_ && both;
+    if (watch == "balanced")
+        return ready_ && aligned_;
     if (watch == "cured")
         return session_.hasSpecimen() && cureLeft().isEmpty();
     return false;
+}
+
+Balance LiveFrame::balance() const
+{
+    FourStrains now{sample_.front, sample_.back, sample_.frontRight, sample_.backRight};
+    double sum = 0;
+    for (const double strain : now)
+        sum += strain;
+    if (sum < 0) // an indicator that counts shortening as negative
+        for (double& strain : now)
+            strain = -strain;
+    return balanceOf(now);
 }
 
 QString LiveFrame::cureLeft() const

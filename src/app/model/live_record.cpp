@@ -14,8 +14,8 @@ namespace fortitor {
 namespace {
 
 /// Kept in that order where the frame has them.
-constexpr const char* keptNames[] = {"extension",         "extension_2", "strain", "strain_2",
-                                     "transverse_strain", "deflection",  "twist"};
+constexpr const char* keptNames[] = {"extension", "extension_2",       "strain",     "strain_2", "strain_3",
+                                     "strain_4",  "transverse_strain", "deflection", "twist"};
 
 } // namespace
 
@@ -33,8 +33,11 @@ std::vector<std::string> LiveFrame::recordedChannels() const
         if (const bool strain = name.find("strain") != std::string::npos;
             strain ? hasGauges() : strains || !name.starts_with("extension"))
             names.push_back(name);
+    const auto& there = client_.channels();
+    const bool plate = std::ranges::find(there, "strain_3") != there.end();
     std::erase_if(names, [&](const std::string& name) {
-        return std::ranges::find(client_.channels(), name) == client_.channels().end();
+        return (name == "strain_4" && !plate) // else a second gauge across, which only steadies the first
+            || std::ranges::find(client_.channels(), name) == client_.channels().end();
     });
     return names;
 }
@@ -46,8 +49,8 @@ void LiveFrame::findChannels()
         return it == client_.channels().end() ? -1 : static_cast<int>(it - client_.channels().begin());
     };
     shown_.clear();
-    for (const char* name :
-         {"time", loadChannel(), "extension", "displacement", "strain", "strain_2", "transverse_strain"})
+    for (const char* name : {"time", loadChannel(), "extension", "displacement", "strain", "strain_2",
+                             "transverse_strain", "strain_3", "strain_4"})
         shown_.push_back(columnOf(name));
     source_.clear();
     for (const std::string& name : recordedChannels())
@@ -61,8 +64,8 @@ void LiveFrame::takeBatch(const SampleBatch& batch)
         sinceSample_.start();
     if (shown_.empty())
         findChannels();
-    double* into[] = {&sample_.time,  &sample_.force, &sample_.extension, &sample_.displacement,
-                      &sample_.front, &sample_.back,  &sample_.transverse};
+    double* into[] = {&sample_.time, &sample_.force,      &sample_.extension,  &sample_.displacement, &sample_.front,
+                      &sample_.back, &sample_.transverse, &sample_.frontRight, &sample_.backRight};
     const bool byStrain = session_.isOpen() && session_.job().method->live.strain;
     const size_t travelColumn = static_cast<size_t>(std::ranges::find(record_.channels, "displacement", &Channel::name)
                                                     - record_.channels.begin());
@@ -90,6 +93,8 @@ void LiveFrame::takeBatch(const SampleBatch& batch)
         curve_.add(sample_.time, sample_.force, gauges ? 0.5 * (sample_.front + sample_.back) : sample_.extension,
                    sample_.displacement - (byStrain ? 0 : startPosition_), status().extensometer);
     }
+    if (const Balance now = balance(); gauges && now.most)
+        aligned_ = now.even;
     if (recording_ && sinceKept_.elapsed() >= 90)
         keepRows();
 }

@@ -285,6 +285,22 @@ private:
         keep("read-impact");
         open("J-0116", 0, 6);
         keep("report-impact");
+        open("J-0117", 2, 3);
+        keep("drop");
+        open("J-0117", 2, 4);
+        keep("read-drop");
+        open("J-0117", 2, 0);
+        keep("plan-drop");
+        open("J-0117", 2, 1);
+        keep("measure-drop");
+        open("J-0117C", 4, 2);
+        keep("set-up-cai");
+        open("J-0117C", 2, 4);
+        keep("read-cai");
+        open("J-0117C", 0, 5);
+        if (auto* side = window.findChild<QPushButton*>("judgeCurves"))
+            side->click();
+        keep("judge-cai");
     }
 
     void places()

@@ -12,6 +12,11 @@
 namespace fortitor {
 namespace {
 
+bool isRectangle(std::string_view shape)
+{
+    return shape == "rectangular" || shape == "plate";
+}
+
 const std::vector<Quantity>* readingsOf(const SpecimenInput& input, const std::string& key)
 {
     const auto it = input.dimensions.find(key);
@@ -90,7 +95,7 @@ std::vector<Term> placesOf(const SpecimenInput& input, const std::string& prefix
             d = Term::pi() * square(d) / Term::constant(4);
         return diameters;
     }
-    if (input.shape == "rectangular")
+    if (isRectangle(input.shape))
         return paired(
             read("width"), read(readingsOf(input, prefix + "thickness") ? "thickness" : "depth"),
             [](const Term& b, const Term& a) { return b * a; }, least);
@@ -156,7 +161,7 @@ std::vector<std::string> sectionKeys(const SpecimenInput& input)
         return {"area"};
     if (input.shape == "round")
         return {"diameter"};
-    if (input.shape == "rectangular")
+    if (isRectangle(input.shape))
         return {"width", "thickness"};
     if (input.shape == "tube")
         return {"outer_diameter", readingsOf(input, "inner_diameter") ? "inner_diameter" : "wall"};

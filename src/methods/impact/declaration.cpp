@@ -167,6 +167,7 @@ std::vector<NoteSpec> notesOfImpact(const ImpactGeometry& g)
          .help = "Put together: near 180° brittle, near 100° tough (old school)."},
         {.key = "struck_at", .label = "Struck at", .stage = Stage::Load, .help = "Set by itself."},
         {.key = "direction", .label = "Direction"},
+        {.key = "batch", .label = "Lot", .help = "Of the material; each lot has its own curve, and they are compared."},
         {.key = "operator", .label = "Operator"},
     };
     if (g.plastic) {

@@ -222,6 +222,73 @@ void remarkSingle(Figures& f, const SetInput& set)
     }
 }
 
+/// The blows of each lot that is noted; empty where all are of one.
+std::map<std::string, std::vector<Blow>> lotsOf(const SetInput& set)
+{
+    std::map<std::string, SetInput> parts;
+    for (size_t i = 0; i < set.inputs.size(); ++i) {
+        SetInput& part = parts[noteOf(*set.inputs[i], "batch")];
+        part.inputs.push_back(set.inputs[i]);
+        part.outcomes.push_back(set.outcomes[i]);
+    }
+    std::map<std::string, std::vector<Blow>> lots;
+    if (parts.size() > 1)
+        for (const auto& [name, part] : parts)
+            lots[name.empty() ? "no lot noted" : name] = blowsOf(part);
+    return lots;
+}
+
+/// A curve for each lot, and how far apart their temperatures are at the first level.
+void compareLots(Figures& f, ScatterView& view, const SetInput& set, double level, const std::vector<std::string>& all)
+{
+    struct Lot {
+        std::string name;
+        double temperature;
+        std::pair<double, double> interval;
+    };
+    const auto lots = lotsOf(set);
+    if (lots.empty())
+        return;
+    std::vector<Lot> told;
+    std::string untold;
+    for (const auto& [name, blows] : lots) {
+        const auto fit = fitTransition(blows);
+        if (!fit) {
+            untold += (untold.empty() ? "" : ", ") + name;
+            continue;
+        }
+        const auto [low, high] = std::ranges::minmax(blows, {}, &Blow::temperature);
+        FittedLine line{.label = name};
+        constexpr int places = 80;
+        for (int k = 0; k <= places; ++k) {
+            const double t = low.temperature + (high.temperature - low.temperature) * k / places;
+            line.x.push_back(t);
+            line.y.push_back(fit->at(t));
+        }
+        view.lines.push_back(std::move(line));
+        const auto t = fit->temperatureAt(level);
+        const auto interval = t ? intervalOfTemperature(*fit, blows, level) : std::nullopt;
+        if (t && interval)
+            told.push_back({name, *t, *interval});
+        else
+            untold += (untold.empty() ? "" : ", ") + name;
+    }
+    f.remark("several-lots", Severity::Caution, all,
+             fmt::format("{} lots are noted; the figures of the set are those of all together.{}", lots.size(),
+                         untold.empty() ? "" : " By itself nothing can be told of " + untold + "."),
+             "Give each lot a job of its own where its figures are asked for.", "batch");
+    for (size_t i = 1; i < told.size(); ++i) {
+        const Lot &a = told.front(), &b = told[i];
+        const TemperatureDifference d = differenceOf(a.temperature, a.interval, b.temperature, b.interval);
+        f.remark(
+            "lots-differ", Severity::Note, {symbolOf(level)},
+            fmt::format("At {:g} J lot {} lies at {:.0f} °C and lot {} at {:.0f} °C: {:.0f} K apart (95 %: {:.0f} to "
+                        "{:.0f} K){}.",
+                        level, a.name, a.temperature, b.name, b.temperature, d.value, d.low, d.high,
+                        d.told() ? "" : ", which may be none"));
+    }
+}
+
 } // namespace
 
 Expected<std::vector<double>> levelsOf(const SpecimenInput& input)
@@ -317,6 +384,8 @@ Expected<Outcome> evaluateImpactSet(const SetInput& set)
                     view.regions.push_back({r->interval->first, r->interval->second, {}, true});
                 }
         }
+        if (!levels->empty())
+            compareLots(f, view, set, levels->front(), all);
         f.outcome.views.emplace_back(std::move(view));
     }
     f.sayRest();

@@ -25,6 +25,8 @@ constexpr const char* way = "bath_to_blow";
 constexpr const char* broken = "break";
 constexpr const char* look = "look";
 constexpr const char* shear = "shear_fraction";
+constexpr const char* width = "width"; ///< sizes
+constexpr const char* ligament = "ligament";
 } // namespace impactKeys
 /// The unit that a bare number of that note is taken in; empty: it is no figure.
 std::string_view unitOfNote(std::string_view key);

@@ -412,4 +412,14 @@ double halfWidthWith(const Transition& fit, std::span<const Blow> blows, double 
     return studentAt95(fit.degrees() + more) * doubt;
 }
 
+TemperatureDifference differenceOf(double first, const std::pair<double, double>& firstInterval, double second,
+                                   const std::pair<double, double>& secondInterval)
+{
+    TemperatureDifference d;
+    d.value = second - first;
+    d.low = d.value - std::hypot(second - secondInterval.first, firstInterval.second - first);
+    d.high = d.value + std::hypot(secondInterval.second - second, first - firstInterval.first);
+    return d;
+}
+
 } // namespace fortitor

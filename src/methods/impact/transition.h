@@ -61,4 +61,14 @@ double halfWidthWith(const Transition& fit, std::span<const Blow> blows, double 
 /// Two-sided 95 % of Student's distribution.
 double studentAt95(double degrees);
 
+/// A difference of two temperatures with its interval of 95 %.
+struct TemperatureDifference {
+    double value = 0; ///< second less first, K
+    double low = 0, high = 0;
+    [[nodiscard]] bool told() const { return low > 0 || high < 0; } ///< zero lies outside
+};
+/// Each side from the sides of both intervals, as two that know nothing of each other (Zou and Donner 2008).
+TemperatureDifference differenceOf(double first, const std::pair<double, double>& firstInterval, double second,
+                                   const std::pair<double, double>& secondInterval);
+
 } // namespace fortitor

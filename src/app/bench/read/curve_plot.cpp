@@ -27,7 +27,13 @@ const CurveView* CurvePlot::view() const
 {
     if (viewKind_ != View::StressStrain && other_)
         return &*other_;
-    return outcome_ ? outcome_->curve() : nullptr;
+    return outcome_ ? outcome_->curve(which_) : nullptr;
+}
+
+void CurvePlot::setCurve(size_t which)
+{
+    if (std::exchange(which_, which) != which)
+        showOutcome(outcome_, before_);
 }
 
 void CurvePlot::showOutcome(const Outcome* outcome, const Outcome* before)
@@ -47,9 +53,12 @@ void CurvePlot::showOutcome(const Outcome* outcome, const Outcome* before)
         return;
     }
     // What was zoomed into stays so, until something else is shown.
-    const QString now = session_.hasSpecimen()
-        ? QString("%1/%2/%3").arg(session_.jobId()).arg(session_.current()).arg(static_cast<int>(viewKind_))
-        : QString();
+    const QString now = session_.hasSpecimen() ? QString("%1/%2/%3/%4")
+                                                     .arg(session_.jobId())
+                                                     .arg(session_.current())
+                                                     .arg(static_cast<int>(viewKind_))
+                                                     .arg(which_)
+                                               : QString();
     const bool keeps = now == zoomFor_;
     zoomFor_ = now;
     show(plotNow(), keeps);

@@ -36,6 +36,8 @@ public:
 
     enum class View { StressStrain, LoadExtension, True };
     void setView(View view);
+    /// Which of several curves.
+    void setCurve(size_t which);
     [[nodiscard]] View viewKind() const { return viewKind_; }
 
 signals:
@@ -97,6 +99,7 @@ private:
     std::optional<Rehearsed> rehearsed_;
     std::optional<CurveView> other_; ///< the curve in another view
     View viewKind_ = View::StressStrain;
+    size_t which_ = 0;
     Handle active_ = Handle::None;
     bool dragging_ = false;
     bool magnifier_ = true;

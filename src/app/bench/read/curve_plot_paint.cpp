@@ -74,6 +74,24 @@ void CurvePlot::paintSecond(QPainter& painter, const Chart& chart) const
     const SecondCurve& other = *v->second;
     if (other.x.empty())
         return;
+    if (other.line) {
+        painter.save();
+        painter.setClipRect(chart.area(), Qt::IntersectClip);
+        painter.setPen(QPen(pal().data[1], 2));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawPolyline(chart.thinned(other.x, other.y, xScale_, yScale_));
+        painter.restore();
+        painter.setFont(wordFont(12));
+        const QPointF at = chart.area().topRight() + QPointF(-150, 16);
+        for (const auto& [words, colour, y] :
+             {std::tuple(q(v->label), pal().ink, 0.0), std::tuple(q(other.label), pal().data[1], 18.0)}) {
+            painter.setPen(QPen(colour, 2));
+            painter.drawLine(at + QPointF(0, y - 4), at + QPointF(22, y - 4));
+            painter.setPen(pal().ink);
+            painter.drawText(at + QPointF(30, y), words);
+        }
+        return;
+    }
     if (other.slope != 0) {
         QColor band = pal().data[1];
         band.setAlpha(90);

@@ -187,12 +187,13 @@ void ReadPage::showViews(const Outcome* outcome)
     const bool among = outcome && outcome->views.empty() && set && !set->views.empty();
     const std::vector<View>* shown = among ? &set->views : outcome ? &outcome->views : nullptr;
     const bool any = shown && !outcome->curve() && !shown->empty();
+    showCurves(any ? nullptr : outcome);
     zones_->show(any && !among ? outcome : nullptr);
     plot_->setVisible(!any);
     views_->setVisible(any);
-    viewChoice_->setVisible(any && shown->size() > 1);
     if (!any)
         return;
+    viewChoice_->setVisible(shown->size() > 1);
     std::vector<hands::Item> items;
     for (const View& view : *shown)
         items.push_back({q(viewName(view))});
@@ -202,6 +203,22 @@ void ReadPage::showViews(const Outcome* outcome)
     ZoneBar::colour(plot, *outcome);
     views_->show(std::move(plot));
     views_->setChosen(among ? q(session_.specimen().label) : QString());
+}
+
+/// Of several curves the one that is chosen.
+void ReadPage::showCurves(const Outcome* outcome)
+{
+    std::vector<hands::Item> items;
+    if (outcome)
+        for (const View& view : outcome->views)
+            if (std::holds_alternative<CurveView>(view))
+                items.push_back({q(viewName(view))});
+    viewChoice_->setVisible(items.size() > 1);
+    const int chosen =
+        items.size() > 1 ? std::clamp(viewChoice_->currentIndex(), 0, static_cast<int>(items.size()) - 1) : 0;
+    if (items.size() > 1)
+        hands::fill(viewChoice_, items, chosen);
+    plot_->setCurve(static_cast<size_t>(chosen));
 }
 
 /// What each other reading as the limit would give.

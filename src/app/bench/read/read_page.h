@@ -39,6 +39,7 @@ private:
     void fillNotes();
     void showOutcome(const Outcome& outcome);
     void showViews(const Outcome* outcome);
+    void showCurves(const Outcome* outcome);
     void showChoices(const Outcome* outcome);
     void handleMoved(const QString& option, const QString& value, bool done);
     void showMoving(std::optional<Outcome> outcome);

@@ -129,6 +129,10 @@ void SetUpPage::follow()
         if (step.act && step.spec.watch == "guard-closed")
             step.act->setText(done ? "Open guard" : "Close guard");
     }
+    const bool plate = session_.job().method->live.balance && !hand;
+    balance_->setVisible(plate);
+    if (plate)
+        balance_->show(frame_.balance(), frame_.simulated());
     const double load = frame_.sample().force;
     const bool kilo = frame_.load() == Kind::Force && std::abs(load) >= 1000;
     const Unit& unit = displayUnit(frame_.load(), load, units());

@@ -3,6 +3,7 @@
 
 #include "app/bench/setup/hand_set.h"
 #include "app/bench/page.h"
+#include "app/bench/setup/balance_view.h"
 #include "app/model/live_frame.h"
 
 #include <QComboBox>
@@ -58,6 +59,7 @@ private:
     static constexpr int chooseable = 6;
     QComboBox* choices_[chooseable] = {};
     QLabel* names_[chooseable] = {};
+    BalanceView* balance_ = nullptr;
     QVBoxLayout* steps_ = nullptr;
     QLabel* force_ = nullptr;
     QVBoxLayout* holds_ = nullptr;

@@ -202,6 +202,9 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
     steps_ = new QVBoxLayout;
     steps_->setSpacing(4);
     right->addLayout(steps_);
+    balance_ = new BalanceView;
+    right->addWidget(balance_);
+    connect(balance_, &BalanceView::easeAsked, this, [this](Corner c) { frame_.easeCorner(static_cast<int>(c)); });
     right->addSpacing(6);
     limitsHead_ = label("Limits", "head");
     right->addWidget(limitsHead_);

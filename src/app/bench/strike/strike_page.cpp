@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/strike/strike_page.h"
 
+#include "app/bench/strike/patch_dialog.h"
 #include "app/theme/units.h"
 #include "app/widgets/basics.h"
 #include "app/widgets/hands.h"
@@ -213,7 +214,18 @@ void StrikePage::buildNotes()
         edit->setPlaceholderText(unit);
         name->setMinimumWidth(1); // three stand in a row; the whole words are in the tip
         name->setToolTip(edit->toolTip());
-        cell->addWidget(name);
+        if (note.key == impactKeys::shear) {
+            auto* patch = button("patch…", "link", "strikePatch");
+            patch->setToolTip("Works it out from the sides of the bright patch");
+            patch->setFocusPolicy(Qt::NoFocus);
+            auto* head = new QHBoxLayout;
+            head->addWidget(name, 1);
+            head->addWidget(patch);
+            cell->addLayout(head);
+            connect(patch, &QPushButton::clicked, this, &StrikePage::askPatch);
+        } else {
+            cell->addWidget(name);
+        }
         cell->addWidget(edit);
         pair->addLayout(cell, 1);
         if (pair->count() == 3)
@@ -343,6 +355,18 @@ void StrikePage::tried()
 void StrikePage::keepNote(const std::string& key, const std::string& value)
 {
     session_.apply(edits::note(session_.document(), session_.current(), key, value));
+}
+
+/// The shear share from the sides of the bright patch.
+void StrikePage::askPatch()
+{
+    const SpecimenInput& input = session_.specimen().input;
+    const double width = meanLength(input, impactKeys::width), ligament = meanLength(input, impactKeys::ligament);
+    if (!(width > 0) || !(ligament > 0))
+        return say("Measure width and height under the notch first: the share is of that face.", true);
+    PatchDialog dialog(width, ligament, this);
+    if (dialog.exec() == QDialog::Accepted && dialog.share())
+        keepNote(impactKeys::shear, s(QString("%1 %").arg(100 * *dialog.share(), 0, 'f', 0)));
 }
 
 /// The reading and what goes with it, in one step.

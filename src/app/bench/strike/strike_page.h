@@ -59,6 +59,7 @@ private:
     void release();
     void goOn();
     void tried();
+    void askPatch();
     void keepNote(const std::string& key, const std::string& value);
     void keepBlow(const std::string& name, const std::string& text, const std::map<std::string, std::string>& notes);
     void say(const QString& words, bool wrong = false);

@@ -1,0 +1,21 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "jobs/job.h"
+#include "record/record.h"
+
+#include <optional>
+#include <vector>
+
+namespace fortitor {
+
+/// A job with the records of its specimens, in their order.
+struct DemoPlates {
+    Json job;
+    std::vector<std::optional<Record>> records;
+};
+
+/// The demo's shell plates: struck with five energies, then compressed; `tools` of the compression.
+std::vector<DemoPlates> demoPlates(const Json& tools);
+
+} // namespace fortitor

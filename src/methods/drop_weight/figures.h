@@ -1,0 +1,28 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What evaluateDropWeight is put together from.
+#pragma once
+
+#include "methods/common/figures.h"
+#include "methods/drop_weight/energy.h"
+
+#include <vector>
+
+namespace fortitor {
+
+/// Whether a record is a slow press with an indenter: force over displacement, and no blow's clock.
+bool isPressed(const Record& record);
+
+/// Force–time of a blow.
+Expected<Done> readBlow(Figures& f, const DropPlan& plan);
+/// Force–displacement of an indenter.
+Expected<Done> readPress(Figures& f);
+
+/// Force and a second channel without gaps, the force turned so that contact is positive.
+struct ForceOver {
+    std::vector<double> x, force;
+};
+Expected<ForceOver> forceOver(Figures& f, const Channel& x);
+
+const std::vector<std::string>& forceResults();
+
+} // namespace fortitor
