@@ -275,7 +275,7 @@ constexpr Form forms[] = {
     {"shell", 12, layOutShell, uprightShell},
     {"indented", 12, layOutColumn, uprightIndented},
     {"notched", 30, layOutNotched, uprightNotched, false},
-    {"plate", 60, layOutPlate, uprightPlate},
+    {"plate", 60, layOutPlate, uprightPlate, true, 0.55},
 };
 
 } // namespace

@@ -18,6 +18,7 @@ struct Form {
     void (*layOut)(SpecimenDrawing& d, const QRectF& room, const std::string& shape);
     QPainterPath (*upright)(const QRectF& room, const std::string& shape);
     bool calliperAlong = true; ///< the calliper goes to places along it
+    double mostHalf = 0.32; ///< of the room's height: half of its depth is drawn no larger
 };
 
 /// The form of that name; a waisted bar for a name that is none.

@@ -34,7 +34,7 @@ SpecimenDrawing layOutBar(const QRectF& room, const std::string& form, const std
     const double size = across > 0 ? across : 10;
     const double barWidth = room.width() * 0.5;
     const double scale = barWidth / parallel;
-    const double barHalf = std::clamp(size * scale / 2, shapeOf.leastHalf, room.height() * 0.32);
+    const double barHalf = std::clamp(size * scale / 2, shapeOf.leastHalf, room.height() * shapeOf.mostHalf);
     const double left = room.center().x() - barWidth / 2;
     d.bar = QRectF(left, d.axis - barHalf, barWidth, 2 * barHalf);
     shapeOf.layOut(d, room, shape);

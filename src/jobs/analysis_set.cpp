@@ -55,6 +55,9 @@ void evaluateSet(const Job& job, SetInput set, JobOutcome& outcome)
     if (std::ranges::none_of(job.method->results,
                              [](const ResultSpec& spec) { return spec.of == ResultSpec::Of::Set; })) {
         outcome.remarks.insert(outcome.remarks.end(), worked->remarks.begin(), worked->remarks.end());
+        worked->remarks.clear();
+        if (!worked->views.empty()) // nothing but a picture
+            outcome.set = std::move(*worked);
         return;
     }
     for (const Requirement& requirement : job.requirements)
@@ -152,7 +155,8 @@ Gathered gathered(const Job& job, const JobOutcome& outcome)
         }
         if (!s.outcome || s.outcome->apart)
             continue;
-        if (job.method->lotOf && std::ranges::any_of(s.outcome->results, [](const Result& r) { return r.value.has_value(); })) {
+        if (job.method->lotOf
+            && std::ranges::any_of(s.outcome->results, [](const Result& r) { return r.value.has_value(); })) {
             const std::string name = job.method->lotOf(job.specimens[i].input);
             const auto it = std::ranges::find(g.lots, name);
             g.lotOf.resize(outcome.specimens.size(), SIZE_MAX);

@@ -171,7 +171,7 @@ Json resultsTail(const JobOutcome& outcome)
             b["scatter_share_by_" + source] = shares.share();
         b["unit"] = f.unit->symbol;
     }
-    if (outcome.set) {
+    if (outcome.set && !outcome.set->results.empty()) {
         outcomeJson(*outcome.set, j["set"]);
         if (!outcome.setChecks.empty())
             j["set"]["verdict"] = verdictName(outcome.setVerdict);

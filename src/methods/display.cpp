@@ -37,6 +37,7 @@ const Unit& displayUnit(Kind kind, double magnitude, UnitSystem system)
     case Kind::Energy:
         return inch ? *findUnit("ft·lbf", Kind::Energy) : old ? *findUnit("kgf·m", Kind::Energy) : unit("J");
     case Kind::Torque: return inch ? unit("lbf·in") : unit("N·m");
+    case Kind::Time: return magnitude != 0 && std::abs(magnitude) < 0.1 ? unit("ms") : unit("s");
     case Kind::Angle: return std::abs(magnitude) > 20 ? unit("rev") : unit("°");
     default: return baseUnit(kind);
     }

@@ -601,7 +601,7 @@ TEST_F(BenchTest, RailSearchAndLists)
     EXPECT_TRUE(find<QLabel>("logbookFound")->text().startsWith("Whole"));
     window->go(MainWindow::Compare);
     auto* compare = find<QListWidget>("compareList");
-    EXPECT_EQ(compare->count(), 133);
+    EXPECT_EQ(compare->count(), 132);
     compare->item(0)->setCheckState(Qt::Checked);
     EXPECT_EQ(compare->item(0)->checkState(), Qt::Checked);
 }

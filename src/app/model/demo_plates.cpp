@@ -52,7 +52,7 @@ std::vector<DemoPlates> demoPlates(const Json& tools)
     }
     pressed.job = compressionOf(struck.job, blows, "J-0117C");
     pressed.job["job"]["title"] = "Shell plates, compression after impact";
-    pressed.job["options"] = {{"undamaged", fmt::format("{:g} MPa", undamaged)}};
+    pressed.job["options"] = {{"undamaged", fmt::format("{:g} MPa", undamaged)}, {"expected_force", "90 kN"}};
     pressed.job["requirements"] = Json::array({Json{{"symbol", "left_over"}, {"min", "45 %"}}});
     pressed.job["instruments"] = tools;
     for (size_t i = 0; i + 1 < heights.size(); ++i)

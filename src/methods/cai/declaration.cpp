@@ -4,6 +4,7 @@
 
 #include "methods/common/options.h"
 #include "methods/common/run.h"
+#include "methods/common/stress_strain.h"
 #include "methods/common/section.h"
 
 namespace fortitor {
@@ -53,7 +54,7 @@ Method compressionAfterImpact()
     m.results = {
         {.symbol = "F_CAI", .name = "strength after the blow", .unit = "MPa", .step = 0.1, .headline = true, .help = "Greatest force over the section."},
         {.symbol = "E_CAI", .name = "chord modulus", .unit = "MPa", .step = 100, .headline = true, .help = "Of the mean of four gauges, 1000 to 3000 µε."},
-        {.symbol = "left_over", .name = "strength that is left", .unit = "%", .step = 0.1, .headline = true, .help = "Against undamaged plates.", .mark = "F_CAI"},
+        {.symbol = "left_over", .name = "strength that is left", .unit = "%", .step = 0.1, .headline = true, .help = "Against undamaged plates.", .mark = "F_CAI", .written = "F/F0"},
         {.symbol = "By_max", .name = "bending at the end", .unit = "%", .step = 0.1, .headline = true, .help = "Front against back at the greatest force, signed.", .mark = "F_CAI"},
         {.symbol = "By_mid", .name = "bending half-way", .unit = "%", .step = 0.1, .help = "At the middle of the chord, signed."},
     };
@@ -86,6 +87,13 @@ Method compressionAfterImpact()
     m.evaluate = evaluateCai;
     m.evaluateSet = evaluateCaiSet;
     m.loadedArea = sectionArea;
+    m.expect = [](const SpecimenInput& input) -> std::optional<ExpectedMaximum> {
+        const auto area = sectionArea(input);
+        const auto whole = optionQuantity(input, "undamaged", Kind::Stress);
+        if (!area || !whole || !*whole)
+            return std::nullopt;
+        return ExpectedMaximum{.load = **whole * *area, .basis = "no more than the plate undamaged"};
+    };
     m.section = shownSection;
     m.program = [](const RunInput& in) -> Expected<RunProgram> { return runToBreak(in.rates, 0, 0); };
     return m;

@@ -36,7 +36,7 @@ Expected<Outcome> evaluateCaiSet(const SetInput& set)
         view.marks.push_back({*undamaged, false, "undamaged"});
     // Joined in order of energy, through the mean of plates struck alike: nothing is fitted, it only leads the eye.
     std::ranges::sort(view.points, {}, &ScatterPoint::x);
-    FittedLine line;
+    FittedLine line{.label = "mean of those struck alike"};
     for (size_t i = 0; i < view.points.size();) {
         constexpr double alike = 0.03;
         double x = 0, y = 0;

@@ -94,9 +94,6 @@ void loads(Figures& f, const Contact& c)
     f.set("F_max",
           forceTerm(f, "F_max", raw ? c.raw : c.peak, raw ? c.noise : std::max(c.peakDoubt, c.noise / 10),
                     raw ? "highest reading" : "greatest contact force, " + ringingWords(c), "ASTM D7136"));
-    if (Result& r = *std::ranges::find(f.outcome.results, "F_max", &Result::symbol); r.value)
-        r.wouldChange.push_back(raw ? fmt::format("without ringing: {}", formatQuantity(c.peak, *r.unit, 4))
-                                    : fmt::format("highest reading: {}", formatQuantity(c.raw, *r.unit, 4)));
     constexpr double rough = 0.005; // of the peak
     if (!raw && c.peakDoubt > rough * c.peak)
         f.remark("peak-doubtful", Severity::Caution, {"F_max"},

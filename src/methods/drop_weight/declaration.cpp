@@ -80,6 +80,7 @@ std::vector<ResultSpec> results()
          .step = 0.01,
          .headline = true,
          .help = "Depth at once after the blow.",
+         .written = "dent",
          .fromPieces = true},
         {.symbol = "v_i",
          .name = "speed at the contact",
@@ -225,12 +226,12 @@ Method dropWeight()
     m.evaluate = evaluateDropWeight;
     m.loadedArea = noArea;
     m.section = [](const SpecimenInput& input, bool) -> Expected<SectionShown> {
-        SectionShown shown{.title = "energy wanted"};
+        SectionShown shown{.title = {}};
         const auto plan = dropPlan(input);
         if (!plan)
             return plan.problem();
         if (plan->wanted)
-            shown.words = formatFixed(*plan->wanted, 2) + " J for its thickness";
+            shown.words = "Energy wanted for its thickness: " + formatFixed(*plan->wanted, 2) + " J";
         return shown;
     };
     return m;

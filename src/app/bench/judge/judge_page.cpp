@@ -45,7 +45,7 @@ JudgePage::JudgePage(Session& session, QWidget* parent) : Page(session, parent)
     column->addWidget(set_, 6);
     for (QPushButton* side : {curvesSide_, scatterSide_})
         connect(side, &QPushButton::clicked, this, [this, side] {
-            stack_->setCurrentIndex(side == scatterSide_ ? 1 : 0);
+            side_ = side == scatterSide_ ? 1 : 0;
             refresh();
         });
     connect(scatter_, &ScatterPicture::specimenChosen, this, [this](size_t index) { session_.setCurrent(index); });
@@ -234,20 +234,24 @@ void JudgePage::refresh()
     if (!session_.isOpen())
         return;
     // What goes away goes first: the window would grow for what is never seen together.
-    table_->setVisible((stack_->currentIndex() == 0) != set_->plotted());
-    stack_->setVisible(!set_->plotted());
+    const bool first = side_ == 0;
+    const bool plotted = set_->plotted();
+    const bool curves = std::ranges::any_of(session_.outcome().specimens, [](const SpecimenOutcome& one) {
+        return one.outcome && one.outcome->curve();
+    });
+    stack_->setCurrentIndex(plotted ? 0 : side_);
+    table_->setVisible(first != plotted);
+    stack_->setVisible(!plotted || (curves && !first));
     set_->refresh();
     verdict_->setText(q(verdictSentence(session_.job(), session_.outcome())));
     fillTable();
     picture_->rebuild();
     scatter_->rebuild();
-    curvesSide_->setChecked(stack_->currentIndex() == 0);
-    scatterSide_->setChecked(stack_->currentIndex() == 1);
-    // A set that shows itself by a plot of its own needs no row of curves.
-    const bool first = stack_->currentIndex() == 0;
-    const bool plotted = set_->plotted();
+    curvesSide_->setChecked(first);
+    scatterSide_->setChecked(!first);
+    // A set that shows itself by a plot of its own has it first.
     curvesSide_->setText(plotted ? "curve" : "curves and values");
-    scatterSide_->setText(plotted ? "values" : "scatter");
+    scatterSide_->setText(!plotted ? "scatter" : curves ? "curves and values" : "values");
     set_->setVisible(session_.outcome().set.has_value() && (first || !plotted));
     showReason();
     const bool has = session_.hasSpecimen();

@@ -63,6 +63,7 @@ private:
     SetPicture* picture_ = nullptr;
     ScatterPicture* scatter_ = nullptr;
     SetResults* set_ = nullptr;
+    int side_ = 0; ///< of the two segments
     QStackedWidget* stack_ = nullptr;
     QPushButton* curvesSide_ = nullptr;
     QPushButton* scatterSide_ = nullptr;

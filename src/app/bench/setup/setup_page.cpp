@@ -129,10 +129,14 @@ void SetUpPage::follow()
         if (step.act && step.spec.watch == "guard-closed")
             step.act->setText(done ? "Open guard" : "Close guard");
     }
-    const bool plate = session_.job().method->live.balance && !hand;
-    balance_->setVisible(plate);
+    const bool plate =
+        session_.job().method->live.balance && !hand && frame_.shows("centred") && frame_.shows("extensometer-on");
     if (plate)
         balance_->show(frame_.balance(), frame_.simulated());
+    if (plate != balance_->isVisibleTo(this)) {
+        balance_->setVisible(plate);
+        QTimer::singleShot(0, this, [this] { scroll_->ensureWidgetVisible(balance_); }); // once it has its place
+    }
     const double load = frame_.sample().force;
     const bool kilo = frame_.load() == Kind::Force && std::abs(load) >= 1000;
     const Unit& unit = displayUnit(frame_.load(), load, units());

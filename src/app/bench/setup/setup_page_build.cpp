@@ -203,6 +203,7 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
     steps_->setSpacing(4);
     right->addLayout(steps_);
     balance_ = new BalanceView;
+    balance_->hide();
     right->addWidget(balance_);
     connect(balance_, &BalanceView::easeAsked, this, [this](Corner c) { frame_.easeCorner(static_cast<int>(c)); });
     right->addSpacing(6);
