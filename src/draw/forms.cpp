@@ -6,6 +6,7 @@
 #include <QTransform>
 
 #include <algorithm>
+#include <vector>
 
 namespace fortitor {
 namespace {
@@ -219,13 +220,34 @@ QPainterPath uprightIndented(const QRectF& room, const std::string&)
     return path;
 }
 
-/// A bar with a notch in its middle, on its anvils.
-QPainterPath notchedPath(const QRectF& bar, double deep, double half)
+/// How a notch looks: V, U, slot with a hole at its end; none.
+enum class Notch { V, U, Hole, None };
+
+/// A bar with a notch in the middle of its upper side, `deep` and at most 2·`half` wide.
+QPainterPath notchedPath(const QRectF& bar, Notch notch, double deep, double half)
 {
+    const double x = bar.center().x(), y = bar.top();
     QPainterPath path(bar.topLeft());
-    path.lineTo(bar.center().x() - half, bar.top());
-    path.lineTo(bar.center().x(), bar.top() + deep);
-    path.lineTo(bar.center().x() + half, bar.top());
+    switch (notch) {
+    case Notch::None: break;
+    case Notch::V:
+        path.lineTo(x - half, y);
+        path.lineTo(x, y + deep);
+        path.lineTo(x + half, y);
+        break;
+    case Notch::U:
+        path.lineTo(x - half, y);
+        path.lineTo(x - half, y + deep - half);
+        path.arcTo(QRectF(x - half, y + deep - 2 * half, 2 * half, 2 * half), 180, 180);
+        path.lineTo(x + half, y);
+        break;
+    case Notch::Hole:
+        path.lineTo(x - 0.35 * half, y);
+        path.lineTo(x - 0.35 * half, y + deep - 1.9 * half);
+        path.arcTo(QRectF(x - half, y + deep - 2 * half, 2 * half, 2 * half), 110, 320);
+        path.lineTo(x + 0.35 * half, y);
+        break;
+    }
     path.lineTo(bar.topRight());
     path.lineTo(bar.bottomRight());
     path.lineTo(bar.bottomLeft());
@@ -233,19 +255,119 @@ QPainterPath notchedPath(const QRectF& bar, double deep, double half)
     return path;
 }
 
+/// The notched bar with the sizes of its section, and that section beside it.
+void layOutNotch(SpecimenDrawing& d, Notch notch, double share, bool clamped)
+{
+    const double deep = share * d.bar.height();
+    d.outline =
+        notchedPath(d.bar, notch, deep, (notch == Notch::V ? 0.5 : 0.09) * (notch == Notch::V ? deep : d.bar.height()));
+    const double x = d.bar.center().x();
+    if (clamped) // up to the notch
+        for (const double y : {d.bar.top() - 14, d.bar.bottom()})
+            d.darker.push_back(boxPath(QRectF(d.bar.left() - 10, y, x - d.bar.left() + 10, 14), 2));
+    else
+        for (const double left : {d.bar.left() + 0.12 * d.bar.width(), d.bar.right() - 0.12 * d.bar.width() - 26})
+            d.darker.push_back(boxPath(QRectF(left, d.bar.bottom() + 2, 26, 14), 2));
+    const double root = d.bar.top() + deep;
+    d.lengths.push_back(
+        {{x, root + 2}, {x, d.bar.bottom() - 2}, notch == Notch::None ? "full height" : "height under the notch"});
+    const double wide = 0.9 * d.bar.height();
+    d.face = QRectF(d.bar.right() + 44, root, wide, d.bar.bottom() - root);
+    d.lengths.push_back({{d.face.left(), d.face.bottom() + 10}, {d.face.right(), d.face.bottom() + 10}, "its width"});
+}
+
 void layOutNotched(SpecimenDrawing& d, const QRectF&, const std::string&)
 {
-    d.outline = notchedPath(d.bar, 0.2 * d.bar.height(), 0.1 * d.bar.height());
-    for (const double x : {d.bar.left() + 0.12 * d.bar.width(), d.bar.right() - 0.12 * d.bar.width() - 26})
-        d.darker.push_back(boxPath(QRectF(x, d.bar.bottom() + 2, 26, 14), 2));
+    layOutNotch(d, Notch::V, 0.2, false);
+}
+
+void layOutDeepU(SpecimenDrawing& d, const QRectF&, const std::string&)
+{
+    layOutNotch(d, Notch::U, 0.5, false);
+}
+
+void layOutShallowU(SpecimenDrawing& d, const QRectF&, const std::string&)
+{
+    layOutNotch(d, Notch::U, 0.2, false);
+}
+
+void layOutHole(SpecimenDrawing& d, const QRectF&, const std::string&)
+{
+    layOutNotch(d, Notch::Hole, 0.5, false);
+}
+
+void layOutPlainBar(SpecimenDrawing& d, const QRectF&, const std::string&)
+{
+    layOutNotch(d, Notch::None, 0, false);
+}
+
+void layOutClamped(SpecimenDrawing& d, const QRectF&, const std::string&)
+{
+    layOutNotch(d, Notch::V, 0.2, true);
+}
+
+/// A small bar between two heads, pulled by the blow; `deep` grooves on both sides.
+QPainterPath pulledPath(const QRectF& bar, double deep)
+{
+    const double neck = 0.28 * bar.height();
+    const double left = bar.left() + 0.3 * bar.width(), right = bar.right() - 0.3 * bar.width();
+    const double x = bar.center().x(), mid = bar.center().y();
+    QPainterPath path(bar.topLeft());
+    const auto side = [&](double sign, bool forwards) {
+        std::vector<QPointF> points{{left, mid + sign * bar.height() / 2}, {left + 8, mid + sign * neck},
+                                    {x - deep, mid + sign * neck},         {x, mid + sign * (neck - deep)},
+                                    {x + deep, mid + sign * neck},         {right - 8, mid + sign * neck},
+                                    {right, mid + sign * bar.height() / 2}};
+        if (!forwards)
+            std::ranges::reverse(points);
+        for (const QPointF& p : points)
+            path.lineTo(p);
+    };
+    side(-1, true);
+    path.lineTo(bar.topRight());
+    path.lineTo(bar.bottomRight());
+    side(1, false);
+    path.lineTo(bar.bottomLeft());
+    path.closeSubpath();
+    return path;
+}
+
+void layOutPulled(SpecimenDrawing& d, const QRectF&, const std::string&)
+{
+    d.outline = pulledPath(d.bar, 0);
+}
+
+void layOutGrooved(SpecimenDrawing& d, const QRectF&, const std::string&)
+{
+    d.outline = pulledPath(d.bar, 0.12 * d.bar.height());
+}
+
+QRectF lyingIn(const QRectF& room)
+{
+    const double high = 0.36 * room.height();
+    return {room.left() - 0.35 * room.width(), room.center().y() - high / 2, 1.7 * room.width(), high};
 }
 
 QPainterPath uprightNotched(const QRectF& room, const std::string&)
 {
-    const double high = 0.36 * room.height();
-    return notchedPath(QRectF(room.left() - 0.35 * room.width(), room.center().y() - high / 2, 1.7 * room.width(),
-                              high),
-                       0.4 * high, 0.25 * high);
+    const QRectF bar = lyingIn(room);
+    return notchedPath(bar, Notch::V, 0.4 * bar.height(), 0.25 * bar.height());
+}
+
+QPainterPath uprightU(const QRectF& room, const std::string&)
+{
+    const QRectF bar = lyingIn(room);
+    return notchedPath(bar, Notch::U, 0.5 * bar.height(), 0.14 * bar.height());
+}
+
+QPainterPath uprightPlainBar(const QRectF& room, const std::string&)
+{
+    return notchedPath(lyingIn(room), Notch::None, 0, 0);
+}
+
+QPainterPath uprightPulled(const QRectF& room, const std::string&)
+{
+    return pulledPath(lyingIn(room), 0);
 }
 
 /// A plate from above, with the place where it is struck.
@@ -275,6 +397,13 @@ constexpr Form forms[] = {
     {"shell", 12, layOutShell, uprightShell},
     {"indented", 12, layOutColumn, uprightIndented},
     {"notched", 30, layOutNotched, uprightNotched, false},
+    {"notched-deep-u", 30, layOutDeepU, uprightU, false},
+    {"notched-u", 30, layOutShallowU, uprightU, false},
+    {"notched-hole", 30, layOutHole, uprightU, false},
+    {"plain-bar", 30, layOutPlainBar, uprightPlainBar, false},
+    {"clamped", 30, layOutClamped, uprightNotched, false},
+    {"pulled", 30, layOutPulled, uprightPulled, false},
+    {"pulled-grooved", 30, layOutGrooved, uprightPulled, false},
     {"plate", 60, layOutPlate, uprightPlate, true, 0.55},
 };
 

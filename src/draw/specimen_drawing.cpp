@@ -21,6 +21,33 @@ void arrowed(QPainter& painter, double x1, double x2, double y)
     }
 }
 
+/// Upright ones have their words to the right, level ones below.
+void paintLengths(QPainter& painter, const Palette& palette, const SpecimenDrawing& d)
+{
+    const QFontMetricsF metrics(painter.font());
+    if (!d.face.isEmpty()) {
+        painter.setPen(QPen(palette.ink, 1.4));
+        painter.setBrush(palette.metal);
+        painter.drawRect(d.face);
+    }
+    for (const DrawnLength& length : d.lengths) {
+        painter.setPen(QPen(palette.ink, 1.2));
+        const bool level = std::abs(length.from.y() - length.to.y()) < 1;
+        if (level) {
+            arrowed(painter, length.from.x(), length.to.x(), length.from.y());
+            painter.drawText(QPointF((length.from.x() + length.to.x() - metrics.horizontalAdvance(length.words)) / 2,
+                                     length.from.y() + metrics.ascent() + 4),
+                             length.words);
+            continue;
+        }
+        painter.drawLine(length.from, length.to);
+        for (const auto& [tip, way] : {std::pair{length.from, 6.0}, std::pair{length.to, -6.0}})
+            for (const double side : {-3.0, 3.0})
+                painter.drawLine(tip, tip + QPointF(side, way));
+        painter.drawText(length.to + QPointF(9, -7), length.words); // clear of the centre line
+    }
+}
+
 } // namespace
 
 SpecimenDrawing layOutBar(const QRectF& room, const std::string& form, const std::string& shape, double parallelLength,
@@ -94,6 +121,7 @@ void paintBar(QPainter& painter, const Palette& palette, const SpecimenDrawing& 
     const QFont font = wordFont(12);
     const QFontMetricsF metrics(font);
     painter.setFont(font);
+    paintLengths(painter, palette, d);
     const double y1 = box.bottom() + 26;
     const double y2 = box.bottom() + 62;
     painter.setPen(QPen(palette.quiet, 1));

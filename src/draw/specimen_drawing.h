@@ -15,6 +15,12 @@
 
 namespace fortitor {
 
+/// A size shown where it is measured.
+struct DrawnLength {
+    QPointF from, to;
+    QString words;
+};
+
 /// Where things stand on a drawn tension bar.
 struct SpecimenDrawing {
     QPainterPath outline;
@@ -25,6 +31,8 @@ struct SpecimenDrawing {
     double markLeft = 0, markRight = 0; ///< gauge marks
     double axis = 0; ///< y of the centre line
     std::vector<double> loads; ///< x of the noses that load a beam; its dial stands under the middle
+    std::vector<DrawnLength> lengths; ///< with arrows at both ends
+    QRectF face; ///< the section as it is seen from the end; empty: not shown
     double clear = 0; ///< room above the outline that they take
 };
 

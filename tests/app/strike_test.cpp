@@ -4,8 +4,11 @@
 
 #include "app/bench/strike/look_row.h"
 #include "app/widgets/plot_view.h"
+#include "jobs/edits.h"
+#include "methods/impact/impact.h"
 
 #include <QComboBox>
+#include <QDateTime>
 #include <QLabel>
 #include <QTimer>
 
@@ -159,6 +162,29 @@ TEST_F(StrikeTest, TheShearShareComesFromTheSidesOfThePatch)
     settle();
     const std::string noted = piece(16)["notes"]["shear_fraction"];
     EXPECT_NEAR(std::stod(noted), 100 * (1 - 24 / face), 0.51) << noted;
+}
+
+TEST_F(StrikeTest, TheBathCountsDownForEachPiece)
+{
+    open("J-0116", 16, Stage::Load);
+    EXPECT_TRUE(find<QLabel>("strikeBathClock")->text().contains("5 min at least"));
+    find<QPushButton>("strikeIntoBath")->click();
+    settle();
+    EXPECT_TRUE(find<QLabel>("strikeBathClock")->text().contains("still to stay"))
+        << find<QLabel>("strikeBathClock")->text().toStdString();
+    session().setCurrent(17); // the next has a bath of its own
+    settle();
+    EXPECT_TRUE(find<QLabel>("strikeBathClock")->text().contains("5 min at least"));
+    // Six minutes ago: it is ready, and the blow keeps how long it stayed.
+    session().apply(edits::note(session().document(), 17, impactKeys::bathIn,
+                                QDateTime::currentDateTime().addSecs(-366).toString(Qt::ISODate).toStdString()));
+    settle();
+    EXPECT_TRUE(find<QLabel>("strikeBathClock")->text().contains("ready"));
+    find<QLineEdit>("strikeEnergy")->setFocus();
+    type("40");
+    press(Qt::Key_Return);
+    settle();
+    EXPECT_EQ(piece(17)["notes"][impactKeys::bathTime], "6.1 min");
 }
 
 } // namespace

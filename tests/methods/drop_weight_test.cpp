@@ -64,7 +64,11 @@ TEST(DropWeight, EnergyBothWays)
     EXPECT_NEAR(*plan->heightWanted, 522, 0.5);
     EXPECT_NEAR(*plan->speed, 3.199, 5e-4);
     EXPECT_NEAR(*read(in).find("E_nominal")->value, 28.14, 1e-9);
+    in.options["tower_height"] = "400 mm";
+    EXPECT_TRUE(read(in).remarked("tower-range"));
+    EXPECT_NEAR(*dropPlan(in)->massNeeded, 28.14 / (9.80665 * 0.4), 1e-9);
     in.options["height"] = "400 mm";
+    EXPECT_FALSE(read(in).remarked("tower-range"));
     const Outcome out = read(in);
     EXPECT_NEAR(*out.find("E_nominal")->value, 5.5 * 9.80665 * 0.4, 1e-9);
     EXPECT_TRUE(out.remarked("energy-off")); // 21.6 J for 28.1 J

@@ -42,6 +42,8 @@ struct DropPlan {
     std::optional<double> mass{}; ///< kg
     std::optional<double> height{}; ///< mm, as stated
     std::optional<double> heightWanted{}; ///< mm for the energy wanted
+    std::optional<double> towerHeight{}; ///< mm, the most it drops from
+    std::optional<double> massNeeded{}; ///< kg for the energy wanted from there, where the mass at hand is too light
     std::optional<double> nominal{}; ///< J: of mass and height, else the one wanted
     std::optional<double> speed{}; ///< m/s of a free fall with that energy
     std::optional<double> offWanted{}; ///< nominal over wanted, less one

@@ -89,6 +89,10 @@ Expected<DropPlan> dropPlan(const SpecimenInput& input)
     DropPlan plan;
     const auto mass = optionQuantity(input, "mass", Kind::Mass);
     const auto height = optionQuantity(input, "height", Kind::Length);
+    const auto tower = optionQuantity(input, "tower_height", Kind::Length);
+    if (!tower)
+        return tower.problem();
+    plan.towerHeight = *tower;
     for (const auto* read : {&mass, &height}) {
         if (!*read)
             return read->problem();
@@ -120,6 +124,8 @@ Expected<DropPlan> dropPlan(const SpecimenInput& input)
         plan.nominal = plan.wanted;
     if (plan.mass && plan.wanted)
         plan.heightWanted = *plan.wanted / (*plan.mass * standardGravity) * 1000;
+    if (plan.heightWanted && plan.towerHeight && *plan.towerHeight > 0 && *plan.heightWanted > *plan.towerHeight)
+        plan.massNeeded = *plan.mass * *plan.heightWanted / *plan.towerHeight;
     if (plan.mass && plan.nominal)
         plan.speed = std::sqrt(2 * *plan.nominal / *plan.mass);
     if (plan.mass && plan.height && plan.wanted) {
@@ -145,6 +151,13 @@ void nominalEnergy(Figures& f, const DropPlan& plan)
         f.sayMissing({"E_nominal"}, "missing-dimension", "Neither the thickness nor mass and height are known.",
                      "Measure the thickness, or state mass and height on Plan.", "thickness");
     }
+    const auto beyond = plan.height ? plan.height : plan.heightWanted;
+    if (beyond && plan.towerHeight && *beyond > *plan.towerHeight)
+        f.remark("tower-range", Severity::Caution, {"E_nominal"},
+                 fmt::format("The blow needs {:.0f} mm; the tower drops from {:.0f} mm at most.", *beyond,
+                             *plan.towerHeight),
+                 plan.massNeeded ? fmt::format("Use {:.2f} kg or more.", *plan.massNeeded) : "Use a heavier mass.",
+                 "mass");
     if (!plan.offWanted)
         return;
     const bool asked = !optionOr(f.input, "energy_per_thickness", "").empty();

@@ -149,6 +149,7 @@ std::vector<NoteSpec> notesOfImpact(const ImpactGeometry& g)
          .label = "Bath",
          .choices = {"liquid", "gas"},
          .help = "Liquid: at least 5 min. Gas: at least 30 min."},
+        {.key = "bath_in", .label = "Into the bath", .stage = Stage::Load, .help = "Set by itself."},
         {.key = "bath_time", .label = "In the bath", .stage = Stage::Load},
         {.key = "bath_to_blow", .label = "Bath to blow", .stage = Stage::Load, .help = "At most 5 s."},
         broken,
@@ -211,6 +212,22 @@ std::vector<StepSpec> stepsOfImpact(const ImpactGeometry& g)
     return steps;
 }
 
+/// The form of drawing of a geometry.
+std::string formOf(const ImpactGeometry& g)
+{
+    if (g.hit == ImpactGeometry::Hit::Pulled)
+        return g.angle > 0 ? "pulled-grooved" : "pulled";
+    if (g.hit == ImpactGeometry::Hit::Cantilever)
+        return "clamped";
+    if (!(g.depth > 0))
+        return "plain-bar";
+    if (g.angle > 0)
+        return "notched";
+    if (g.key == "charpy-keyhole" || g.key == "charpy-pin")
+        return "notched-hole";
+    return g.depth > 0.3 * g.height ? "notched-deep-u" : "notched-u";
+}
+
 Method impactOf(const ImpactGeometry& g)
 {
     Method m;
@@ -250,7 +267,8 @@ Method impactOf(const ImpactGeometry& g)
         .columns = {{.name = "energy", .label = "Absorbed energy", .unit = "J", .optional = true, .kind = Kind::Energy},
                     {.name = "rise_angle", .label = "Rise angle", .unit = "°", .optional = true, .kind = Kind::Angle}},
         .stamp = "struck_at"};
-    m.drawing = {.form = "notched", .across = {"ligament"}, .heading = "The bar with its notch"};
+    m.drawing = {
+        .form = formOf(g), .across = {"ligament"}, .heading = g.depth > 0 ? "The bar with its notch" : "The bar"};
     m.live = {.strain = false, .stress = false};
     for (PageSpec& page : m.pages)
         if (page.stage == Stage::Load)

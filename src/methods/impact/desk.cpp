@@ -57,6 +57,12 @@ StrikeDesk strikeDesk(const SpecimenInput& input)
     return desk;
 }
 
+double leastBath(const SpecimenInput& input)
+{
+    constexpr double liquid = 5 * 60, gas = 30 * 60; // s
+    return noteOf(input, "bath") == "gas" ? gas : liquid;
+}
+
 Expected<Outcome> tryBlow(const SpecimenInput& input, const std::string& name, const std::string& text)
 {
     const bool angle = name == "rise_angle";

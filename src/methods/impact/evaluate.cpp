@@ -225,7 +225,7 @@ Expected<Done> checkTemperature(Strike& s)
                    fmt::format("It took {:.1f} s from the bath to the blow; at most 5 s are wanted.", **way),
                    "Over 5 s the temperature is no longer known. Note it as it was measured, or leave the piece out.",
                    "bath_to_blow");
-    const double wanted = noteOf(s.input(), "bath") == "gas" ? 1800 : 300;
+    const double wanted = leastBath(s.input());
     if (*bath && **bath < wanted)
         s.f.remark("bath-short", Severity::Caution, energies,
                    fmt::format("It was in the bath for {:.1f} min; at least {:g} min are wanted.", **bath / 60,

@@ -22,6 +22,8 @@ namespace impactKeys {
 constexpr const char* geometry = "geometry"; ///< an option
 constexpr const char* temperature = "temperature";
 constexpr const char* way = "bath_to_blow";
+constexpr const char* bathIn = "bath_in"; ///< when it went in, 2026-11-30T08:10:05
+constexpr const char* bathTime = "bath_time";
 constexpr const char* broken = "break";
 constexpr const char* look = "look";
 constexpr const char* shear = "shear_fraction";
@@ -40,6 +42,8 @@ struct StrikeDesk {
     std::string trouble{}; ///< why nothing can be read yet
 };
 StrikeDesk strikeDesk(const SpecimenInput& input);
+/// s that a piece is to stay in its bath: 5 min in a liquid, 30 min in gas.
+double leastBath(const SpecimenInput& input);
 /// What a keyed energy or rise angle gives, before it is taken.
 Expected<Outcome> tryBlow(const SpecimenInput& input, const std::string& name, const std::string& text);
 /// rad; how high the hammer rose, where that can be told.

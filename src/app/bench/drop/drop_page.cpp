@@ -253,6 +253,9 @@ void DropPage::fill()
                          .arg(QString::number(*plan->mass), figure(*plan->heightWanted, 0), figure(*plan->speed, 2));
         else if (!plan->mass)
             facts << QString("state the drop mass on Plan");
+        if (plan->massNeeded)
+            facts << QString("more than the tower's %1 mm: use&nbsp; <b>%2 kg</b> or more")
+                         .arg(figure(*plan->towerHeight, 0), figure(*plan->massNeeded, 2));
     }
     facts_->setText(facts.join("<br>"));
     for (const auto& [key, edit] : options_) {

@@ -59,6 +59,11 @@ StrikePage::StrikePage(Session& session, QWidget* parent) : Page(session, parent
     setObjectName("strikePage");
     build();
     connect(&ticks_, &QTimer::timeout, this, &StrikePage::showClock);
+    connect(&bathTicks_, &QTimer::timeout, this, [this] {
+        if (isVisible())
+            showBath();
+    });
+    bathTicks_.start(1000);
     connect(&Units::instance(), &Units::changed, this, [this] {
         if (isVisible())
             refresh();
@@ -97,6 +102,17 @@ void StrikePage::build()
 
 void StrikePage::buildSide(QVBoxLayout* side)
 {
+    intoBath_ = button("Into the bath", "", "strikeIntoBath");
+    intoBath_->setToolTip("Notes when this piece went in; the time that it must stay counts down");
+    intoBath_->setFocusPolicy(Qt::TabFocus);
+    bathWords_ = label({});
+    bathWords_->setObjectName("strikeBathClock");
+    bathWords_->setTextFormat(Qt::RichText);
+    auto* bathRow = new QHBoxLayout;
+    bathRow->addWidget(bathWords_, 1);
+    bathRow->addWidget(intoBath_);
+    side->addLayout(bathRow);
+    connect(intoBath_, &QPushButton::clicked, this, &StrikePage::intoBath);
     bath_ = button("Out of the bath", "", "strikeBath");
     bath_->setToolTip("Starts the clock (Space); the blow stops it");
     bath_->setFocusPolicy(Qt::TabFocus);
@@ -179,7 +195,7 @@ void StrikePage::buildNotes()
     words_.clear();
     QHBoxLayout* pair = nullptr;
     for (const NoteSpec& note : method.notes) {
-        if (note.stage != Stage::Load || note.key == method.intake.stamp)
+        if (note.stage != Stage::Load || note.key == method.intake.stamp || note.key == impactKeys::bathIn)
             continue;
         if (!note.choices.empty()) {
             auto* row = new LookRow(note);
@@ -219,6 +235,7 @@ void StrikePage::buildNotes()
             patch->setToolTip("Works it out from the sides of the bright patch");
             patch->setFocusPolicy(Qt::NoFocus);
             auto* head = new QHBoxLayout;
+            name->setText(q(note.label).section(' ', 0, 0)); // the link stands beside it
             head->addWidget(name, 1);
             head->addWidget(patch);
             cell->addLayout(head);
@@ -257,6 +274,7 @@ void StrikePage::refresh()
     }
     fill();
     showClock();
+    showBath();
     tried();
 }
 
@@ -310,6 +328,40 @@ void StrikePage::showClock()
     clockWords_->setText(QString("bath to blow<br><span style='font-size:24px;%3'>%1</span> s of 5%2")
                              .arg(seconds, 0, 'f', 1)
                              .arg(late ? ": too long" : "", late ? "color:" + pal().stop.name() : QString()));
+}
+
+void StrikePage::intoBath()
+{
+    keepNote(impactKeys::bathIn, s(QDateTime::currentDateTime().toString(Qt::ISODate)));
+    showBath();
+    energy_->setFocus();
+}
+
+/// What is left of the time in the bath.
+void StrikePage::showBath()
+{
+    if (!session_.hasSpecimen())
+        return;
+    const SpecimenInput& input = session_.specimen().input;
+    const bool struck = !input.readings.empty();
+    const QDateTime in = QDateTime::fromString(q(noteOf(input, impactKeys::bathIn)), Qt::ISODate);
+    const double least = leastBath(input);
+    intoBath_->setVisible(!struck);
+    QString words;
+    if (struck) {
+        const std::string kept = noteOf(input, impactKeys::bathTime);
+        words = "in the bath&nbsp; " + (kept.empty() ? QString("–") : q(kept).toHtmlEscaped());
+    } else if (!in.isValid()) {
+        words = QString("bath&nbsp; %1 min at least").arg(least / 60, 0, 'f', 0);
+    } else {
+        const auto been = in.secsTo(QDateTime::currentDateTime());
+        const auto left = static_cast<qint64>(least) - been;
+        const auto clock = [](qint64 t) { return QString("%1:%2").arg(t / 60).arg(t % 60, 2, 10, QChar('0')); };
+        words = left > 0 ? QString("<span style='font-size:24px'>%1</span> still to stay").arg(clock(left))
+                         : QString("<span style='font-size:24px'>%1</span> in the bath, ready").arg(clock(been));
+    }
+    if (bathWords_->text() != words)
+        bathWords_->setText(words);
 }
 
 /// The number as it comes about.
@@ -417,6 +469,10 @@ void StrikePage::take()
         running_ = false;
         ticks_.stop();
     }
+    if (const QDateTime in = QDateTime::fromString(q(noteOf(input, impactKeys::bathIn)), Qt::ISODate);
+        in.isValid() && noteOf(input, impactKeys::bathTime).empty())
+        notes[impactKeys::bathTime] =
+            s(QString("%1 min").arg(static_cast<double>(in.secsTo(QDateTime::currentDateTime())) / 60, 0, 'f', 1));
     if (took_ > 0 && took_ < 60)
         notes[impactKeys::way] = s(QString("%1 s").arg(took_, 0, 'f', 1));
     const auto read = parseNumber(s(typed));

@@ -55,6 +55,8 @@ private:
     void fill();
     void startClock();
     void showClock();
+    void intoBath();
+    void showBath();
     void take();
     void release();
     void goOn();
@@ -69,16 +71,17 @@ private:
     QString standsAt_, builtFor_;
     bool byAngle_ = false;
     QElapsedTimer clock_;
-    QTimer ticks_;
+    QTimer ticks_, bathTicks_;
     bool running_ = false;
     QString queried_; ///< typed over a reading that stands, and asked once
     double took_ = 0; ///< s, of the clock that was stopped
     std::map<QString, QString> drafts_; ///< half typed, by piece
-    QLabel *title_ = nullptr, *hint_ = nullptr, *facts_ = nullptr, *clockWords_ = nullptr, *result_ = nullptr,
-           *message_ = nullptr, *caution_ = nullptr, *resolution_ = nullptr;
+    QLabel *title_ = nullptr, *hint_ = nullptr, *facts_ = nullptr, *clockWords_ = nullptr, *bathWords_ = nullptr,
+           *result_ = nullptr, *message_ = nullptr, *caution_ = nullptr, *resolution_ = nullptr;
     PendulumPicture* picture_ = nullptr;
     PadField* energy_ = nullptr;
-    QPushButton *way_ = nullptr, *take_ = nullptr, *release_ = nullptr, *bath_ = nullptr, *toRead_ = nullptr;
+    QPushButton *way_ = nullptr, *take_ = nullptr, *release_ = nullptr, *bath_ = nullptr, *intoBath_ = nullptr,
+                *toRead_ = nullptr;
     QVBoxLayout* noteRows_ = nullptr;
     std::vector<LookRow*> looks_;
     std::vector<std::pair<std::string, QLineEdit*>> words_;
