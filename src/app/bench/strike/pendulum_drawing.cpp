@@ -90,7 +90,10 @@ void drawPendulum(QPainter& painter, const QRectF& room, const StrikeDesk& desk,
         const QString words = QString("rose to %1°").arg(degrees(*rise), 0, 'f', 1);
         const double wide = QFontMetricsF(painter.font()).horizontalAdvance(words);
         const QPointF end = at(*rise, arm);
-        painter.drawText(QPointF(std::min(end.x() - wide / 2, room.right() - wide), end.y() - 30), words);
+        const bool fits = end.y() - 42 > room.top(); // else beside it
+        painter.drawText(fits ? QPointF(std::min(end.x() - wide / 2, room.right() - wide), end.y() - 30)
+                              : QPointF(std::min(end.x() + 28, room.right() - wide), end.y() + 4),
+                         words);
     }
     painter.setPen(Qt::NoPen);
     painter.setBrush(p.ink);

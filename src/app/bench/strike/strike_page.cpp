@@ -102,26 +102,27 @@ void StrikePage::build()
 
 void StrikePage::buildSide(QVBoxLayout* side)
 {
-    intoBath_ = button("Into the bath", "", "strikeIntoBath");
+    intoBath_ = button("Into bath", "", "strikeIntoBath");
     intoBath_->setToolTip("Notes when this piece went in; the time that it must stay counts down");
-    intoBath_->setFocusPolicy(Qt::TabFocus);
+    bath_ = button("Out", "", "strikeBath");
+    bath_->setToolTip("Out of the bath: starts the clock (Space); the blow stops it");
     bathWords_ = label({});
     bathWords_->setObjectName("strikeBathClock");
-    bathWords_->setTextFormat(Qt::RichText);
-    auto* bathRow = new QHBoxLayout;
-    bathRow->addWidget(bathWords_, 1);
-    bathRow->addWidget(intoBath_);
-    side->addLayout(bathRow);
-    connect(intoBath_, &QPushButton::clicked, this, &StrikePage::intoBath);
-    bath_ = button("Out of the bath", "", "strikeBath");
-    bath_->setToolTip("Starts the clock (Space); the blow stops it");
-    bath_->setFocusPolicy(Qt::TabFocus);
     clockWords_ = label({});
     clockWords_->setObjectName("strikeClock");
-    clockWords_->setTextFormat(Qt::RichText);
+    auto* clocks = new QVBoxLayout;
+    clocks->setSpacing(0);
+    for (QLabel* words : {bathWords_, clockWords_}) {
+        words->setTextFormat(Qt::RichText);
+        clocks->addWidget(words);
+    }
     auto* clock = new QHBoxLayout;
-    clock->addWidget(clockWords_, 1);
-    clock->addWidget(bath_);
+    clock->addLayout(clocks, 1);
+    for (QPushButton* b : {intoBath_, bath_}) {
+        b->setFocusPolicy(Qt::TabFocus);
+        clock->addWidget(b);
+    }
+    connect(intoBath_, &QPushButton::clicked, this, &StrikePage::intoBath);
     side->addLayout(clock);
     connect(bath_, &QPushButton::clicked, this, &StrikePage::startClock);
     auto* head = new QHBoxLayout;
@@ -319,13 +320,14 @@ void StrikePage::showClock()
 {
     const double seconds = running_ ? static_cast<double>(clock_.elapsed()) / 1000 : took_;
     const bool late = seconds > longestWay;
+    bathWords_->setVisible(seconds <= 0);
     if (seconds <= 0) {
         const std::string kept =
             session_.hasSpecimen() ? noteOf(session_.specimen().input, impactKeys::way) : std::string();
-        clockWords_->setText("bath to blow<br>" + (kept.empty() ? QString("–") : q(kept)));
+        clockWords_->setText("bath to blow&nbsp; " + (kept.empty() ? QString("–") : q(kept)));
         return;
     }
-    clockWords_->setText(QString("bath to blow<br><span style='font-size:24px;%3'>%1</span> s of 5%2")
+    clockWords_->setText(QString("<span style='font-size:24px;%3'>%1</span> s of 5%2")
                              .arg(seconds, 0, 'f', 1)
                              .arg(late ? ": too long" : "", late ? "color:" + pal().stop.name() : QString()));
 }
@@ -360,6 +362,8 @@ void StrikePage::showBath()
         words = left > 0 ? QString("<span style='font-size:24px'>%1</span> still to stay").arg(clock(left))
                          : QString("<span style='font-size:24px'>%1</span> in the bath, ready").arg(clock(been));
     }
+    const bool counts = !struck && in.isValid();
+    clockWords_->setVisible(!counts || running_ || took_ > 0); // one large figure at a time
     if (bathWords_->text() != words)
         bathWords_->setText(words);
 }
