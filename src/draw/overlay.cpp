@@ -12,7 +12,7 @@ OverlayPlot overlayOf(const std::vector<OverlaidCurve>& curves, UnitSystem syste
     OverlayPlot out;
     const CurveAxis* x = nullptr;
     const CurveAxis* y = nullptr;
-    double maxX = 0;
+    double minX = 0, maxX = 0;
     double maxY = 0;
     for (const OverlaidCurve& c : curves) {
         if (!x) {
@@ -29,7 +29,9 @@ OverlayPlot overlayOf(const std::vector<OverlaidCurve>& curves, UnitSystem syste
             out.plot.series.back().tree = std::make_shared<ExtentTree>(c.view->x, c.view->y);
         if (c.aside)
             continue;
-        maxX = std::max(maxX, extremesOf(c.view->x).greatest);
+        const Extremes across = extremesOf(c.view->x);
+        maxX = std::max(maxX, across.greatest);
+        minX = std::min(minX, across.least);
         maxY = std::max(maxY, extremesOf(c.view->y).greatest);
     }
     if (!x)
@@ -42,7 +44,9 @@ OverlayPlot overlayOf(const std::vector<OverlaidCurve>& curves, UnitSystem syste
     out.plot.x = axis(*x, maxX);
     out.plot.y = axis(*y, maxY);
     out.plot.fit();
-    std::tie(out.plot.x.low, out.plot.x.high) = roomyRange(0, maxX * out.plot.x.factor);
+    constexpr double before = 0.02; // a quiet start longer than this is shown
+    const double from = minX < -before * maxX ? minX : 0;
+    std::tie(out.plot.x.low, out.plot.x.high) = roomyRange(from * out.plot.x.factor, maxX * out.plot.x.factor);
     std::tie(out.plot.y.low, out.plot.y.high) = roomyRange(0, maxY * out.plot.y.factor);
     return out;
 }

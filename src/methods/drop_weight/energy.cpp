@@ -164,8 +164,8 @@ void nominalEnergy(Figures& f, const DropPlan& plan)
     constexpr double most = 0.05;
     if (plan.slip != 0 || std::abs(*plan.offWanted) > most)
         f.remark("energy-off", asked || plan.slip != 0 ? Severity::Caution : Severity::Note, carried,
-                 fmt::format("Mass and height give {:.1f} J; {:g} J/mm on {:.2f} mm are {:.1f} J, {:.2f} times less.",
-                             *plan.nominal, plan.perThickness, *plan.thickness, *plan.wanted, 1 + *plan.offWanted),
+                 fmt::format("Mass and height give {:.1f} J, {:.2f} times the {:.1f} J of {:g} J/mm on {:.2f} mm.",
+                             *plan.nominal, 1 + *plan.offWanted, *plan.wanted, plan.perThickness, *plan.thickness),
                  slipAdvice(plan.slip), plan.slip != 0 ? "mass" : "height");
 }
 
