@@ -277,6 +277,8 @@ TEST_F(BenchTest, LowerGripFirstIsAnOptionAndTheStepsFollow)
     ASSERT_TRUE(session().apply(edits::option(session().document(), "first_grip", "lower")));
     QApplication::processEvents();
     EXPECT_TRUE(find<QPushButton>("closeBottom")->y() < find<QPushButton>("closeTop")->y());
+    // The steps were laid out anew: the frame takes a moment until it listens again.
+    ASSERT_TRUE(until([&] { return window->frame().ready() && find<QPushButton>("zeroForce")->isEnabled(); }));
     click("zeroForce");
     click("closeBottom");
     LiveFrame& frame = window->frame();

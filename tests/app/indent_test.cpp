@@ -27,12 +27,6 @@ protected:
         AppTest::SetUp();
         startWithDemo();
     }
-    void open(const char* number, int specimen, Stage stage)
-    {
-        window->openJob(jobCalled(number), specimen, static_cast<int>(stage));
-        QApplication::processEvents();
-        settle();
-    }
     [[nodiscard]] const std::vector<SingleReading>& readings() { return session().specimenOutcome().outcome->readings; }
     void chooseScale(const char* name)
     {
@@ -49,7 +43,7 @@ protected:
 
 TEST_F(IndentTest, AnIndentIsTakenByKeysAloneAtItsPlannedPlace)
 {
-    open("J-0114", 2, Stage::Load); // P2, six of thirteen made
+    openAt("J-0114", 2, Stage::Load); // P2, six of thirteen made
     ASSERT_EQ(readings().size(), 6u);
     EXPECT_TRUE(find<QLineEdit>("indent-diagonal_1")->hasFocus());
     type("54.6");
@@ -74,7 +68,7 @@ TEST_F(IndentTest, AnIndentIsTakenByKeysAloneAtItsPlannedPlace)
 
 TEST_F(IndentTest, WhatIsDoubtedIsAskedOnceAndWhatIsWrongIsNotTaken)
 {
-    open("J-0114", 2, Stage::Load);
+    openAt("J-0114", 2, Stage::Load);
     type("nonsense");
     press(Qt::Key_Return);
     EXPECT_TRUE(find<QLabel>("indentMessage")->text().contains("nonsense"));
@@ -95,7 +89,7 @@ TEST_F(IndentTest, WhatIsDoubtedIsAskedOnceAndWhatIsWrongIsNotTaken)
 
 TEST_F(IndentTest, TheOtherRingOfTheDialIsQueried)
 {
-    open("J-0112", 5, Stage::Load); // S4 in HRB, two read
+    openAt("J-0112", 5, Stage::Load); // S4 in HRB, two read
     ASSERT_EQ(readings().size(), 2u);
     type("67.2");
     press(Qt::Key_Return);
@@ -112,7 +106,7 @@ TEST_F(IndentTest, TheOtherRingOfTheDialIsQueried)
 
 TEST_F(IndentTest, TheNextPieceCanBeTypedAtOnceAndWhatIsHalfTypedWaits)
 {
-    open("J-0113", 5, Stage::Load); // C5, one of three made
+    openAt("J-0113", 5, Stage::Load); // C5, one of three made
     type("2.0");
     press(Qt::Key_Right, Qt::ControlModifier);
     settle();
@@ -133,7 +127,7 @@ TEST_F(IndentTest, TheNextPieceCanBeTypedAtOnceAndWhatIsHalfTypedWaits)
 
 TEST_F(IndentTest, APieceOnAScaleOfItsOwnIsKeyedOnIt)
 {
-    open("J-0112", 4, Stage::Load); // S3c, on the cone while the others are read with the ball
+    openAt("J-0112", 4, Stage::Load); // S3c, on the cone while the others are read with the ball
     ASSERT_EQ(readings().size(), 7u);
     EXPECT_TRUE(find<QLabel>("indentMean")->text().contains("of 5")) << "two seat the indenter";
     type("24.3");
@@ -146,7 +140,7 @@ TEST_F(IndentTest, APieceOnAScaleOfItsOwnIsKeyedOnIt)
 
 TEST_F(IndentTest, AReadingSetAsideKeepsItsReasonAndItsPlace)
 {
-    open("J-0113", 1, Stage::Load);
+    openAt("J-0113", 1, Stage::Load);
     ASSERT_EQ(readings().size(), 3u);
     auto* list = find<IndentList>("indentList");
     QTest::mouseClick(list, Qt::LeftButton, {}, list->spotOf(1).toPoint());
@@ -165,7 +159,7 @@ TEST_F(IndentTest, AReadingSetAsideKeepsItsReasonAndItsPlace)
 
 TEST_F(IndentTest, TheSimulatedTesterAnswersToOneKey)
 {
-    open("J-0114", 4, Stage::Load); // P4, nothing read yet
+    openAt("J-0114", 4, Stage::Load); // P4, nothing read yet
     ASSERT_TRUE(readings().empty());
     for (int i = 0; i < 13; ++i)
         press(Qt::Key_I);
@@ -179,7 +173,7 @@ TEST_F(IndentTest, TheSimulatedTesterAnswersToOneKey)
 
 TEST_F(IndentTest, PlacesArePlannedAndRefusedBeforeAnythingIsMade)
 {
-    open("J-0114", 4, Stage::Measure);
+    openAt("J-0114", 4, Stage::Measure);
     auto* map = find<PieceMap>("pieceMap");
     const auto planned = [&] { return session().specimen().input.places.size(); };
     ASSERT_EQ(planned(), 13u);
@@ -217,7 +211,7 @@ TEST_F(IndentTest, PlacesArePlannedAndRefusedBeforeAnythingIsMade)
 
 TEST_F(IndentTest, AScaleIsTakenFromThoseThatWillDo)
 {
-    open("J-0114", 4, Stage::Plan);
+    openAt("J-0114", 4, Stage::Plan);
     auto* table = find<QTableWidget>("proposalTable");
     ASSERT_GT(table->rowCount(), 8);
     QString first = table->item(0, 0)->text();
@@ -255,7 +249,7 @@ TEST_F(IndentTest, AnIndentIsReadFromItsPictureAndThePictureStaysWithIt)
     const double pixel = 0.1736e-3;
     const QString file = shotFile(shots, "pin-07.png", 0.0546, 0.0539, pixel, 3);
     shotFile(shots, "pin-08.png", 0.0551, 0.0549, pixel, 4);
-    open("J-0114", 2, Stage::Load); // P2, six made
+    openAt("J-0114", 2, Stage::Load); // P2, six made
     auto* page = find<IndentPage>("indentPage");
     auto* panel = find<IndentPage>("indentPage")->findChild<PicturePanel*>();
     page->openPicture(file);
@@ -308,7 +302,7 @@ TEST_F(IndentTest, AnIndentIsReadFromItsPictureAndThePictureStaysWithIt)
 TEST_F(IndentTest, APictureWithoutAnIndentGivesNoNumberUntilItsEndsArePlaced)
 {
     QTemporaryDir shots;
-    open("J-0114", 2, Stage::Load);
+    openAt("J-0114", 2, Stage::Load);
     auto* page = find<IndentPage>("indentPage");
     auto* panel = find<IndentPage>("indentPage")->findChild<PicturePanel*>();
     QFile broken(shots.filePath("broken.png"));
@@ -349,7 +343,7 @@ TEST_F(IndentTest, TwoClicksOnABarGiveTheScale)
 {
     QTemporaryDir shots;
     const QString file = shotFile(shots, "bar.png", 0.0546, 0.0546, 0.1736e-3, 5);
-    open("J-0114", 2, Stage::Load);
+    openAt("J-0114", 2, Stage::Load);
     auto* panel = find<IndentPage>("indentPage")->findChild<PicturePanel*>();
     find<IndentPage>("indentPage")->openPicture(file);
     ASSERT_TRUE(until([&] { return !panel->busy(); }, 10000));
@@ -365,7 +359,7 @@ TEST_F(IndentTest, TwoClicksOnABarGiveTheScale)
 
 TEST_F(IndentTest, ReadShowsTheProfileAndItsFigures)
 {
-    open("J-0114", 1, Stage::Read);
+    openAt("J-0114", 1, Stage::Read);
     auto* views = find<PlotView>("readViews");
     ASSERT_TRUE(views);
     EXPECT_GE(views->plot().series.size(), 3u) << "readings, the line between them, and the limit";

@@ -20,25 +20,19 @@ protected:
         AppTest::SetUp();
         startWithDemo();
     }
-    void open(const char* number, int specimen, Stage stage)
-    {
-        window->openJob(jobCalled(number), specimen, static_cast<int>(stage));
-        QApplication::processEvents();
-        settle();
-    }
     [[nodiscard]] Json piece(size_t index) { return session().document().json()["specimens"][index]; }
 };
 
 TEST_F(PlateTest, APlateIsStruckAndItsDamageKept)
 {
-    open("J-0117", 0, Stage::Load);
+    openAt("J-0117", 0, Stage::Load);
     EXPECT_TRUE(find<QLabel>("dropCaution")->text().contains("Mass blocked?"));
     EXPECT_FALSE(find<QPushButton>("dropSimulated")->isEnabled()); // struck already
     window->findChild<QWidget*>("tags")->setFocus();
     press(Qt::Key_Insert);
     settle();
     ASSERT_EQ(session().current(), 5u);
-    open("J-0117", 5, Stage::Load);
+    openAt("J-0117", 5, Stage::Load);
     auto* dent = find<QLineEdit>("drop-dent_depth");
     dent->setFocus();
     type("0.36");
@@ -66,7 +60,7 @@ TEST_F(PlateTest, APlateIsStruckAndItsDamageKept)
 
 TEST_F(PlateTest, ReadShowsForceDeflectionAndEnergy)
 {
-    open("J-0117", 2, Stage::Read);
+    openAt("J-0117", 2, Stage::Read);
     auto* choice = find<QComboBox>("readViewChoice");
     ASSERT_TRUE(choice->isVisible());
     ASSERT_EQ(choice->count(), 3);
@@ -81,7 +75,7 @@ TEST_F(PlateTest, ReadShowsForceDeflectionAndEnergy)
 
 TEST_F(PlateTest, TheSamePlatesGoOnToCompression)
 {
-    open("J-0117", 1, Stage::Load);
+    openAt("J-0117", 1, Stage::Load);
     find<QPushButton>("dropChain")->click();
     settle();
     EXPECT_EQ(session().job().chain, "J-0117");
@@ -96,7 +90,7 @@ TEST_F(PlateTest, TheSamePlatesGoOnToCompression)
 
 TEST_F(PlateTest, StrengthOverTheEnergyOfTheBlow)
 {
-    open("J-0117C", 0, Stage::Judge);
+    openAt("J-0117C", 0, Stage::Judge);
     const auto& set = session().outcome().set;
     ASSERT_TRUE(set);
     const auto* scatter = set->view<ScatterView>();

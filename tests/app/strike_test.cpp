@@ -22,18 +22,12 @@ protected:
         AppTest::SetUp();
         startWithDemo();
     }
-    void open(const char* number, int specimen, Stage stage)
-    {
-        window->openJob(jobCalled(number), specimen, static_cast<int>(stage));
-        QApplication::processEvents();
-        settle();
-    }
     [[nodiscard]] Json piece(size_t index) { return session().document().json()["specimens"][index]; }
 };
 
 TEST_F(StrikeTest, APieceIsKeptInUnderTenKeys)
 {
-    open("J-0116", 16, Stage::Load); // K17, not struck yet
+    openAt("J-0116", 16, Stage::Load); // K17, not struck yet
     ASSERT_TRUE(find<QLineEdit>("strikeEnergy")->hasFocus());
     EXPECT_TRUE(find<QLabel>("strikeCaution")->text().contains("Nobody in the swing?"));
     press(Qt::Key_Space); // out of the bath
@@ -63,7 +57,7 @@ TEST_F(StrikeTest, APieceIsKeptInUnderTenKeys)
 
 TEST_F(StrikeTest, WhatIsHalfTypedWaitsForItsPieceAndWrongOnesAreToldAtOnce)
 {
-    open("J-0116", 16, Stage::Load);
+    openAt("J-0116", 16, Stage::Load);
     type("31");
     session().setCurrent(17);
     settle();
@@ -80,7 +74,7 @@ TEST_F(StrikeTest, WhatIsHalfTypedWaitsForItsPieceAndWrongOnesAreToldAtOnce)
 
 TEST_F(StrikeTest, AReadingThatStandsIsReplacedOnlyWhenAskedTwice)
 {
-    open("J-0116", 0, Stage::Load);
+    openAt("J-0116", 0, Stage::Load);
     const Json before = piece(0)["readings"];
     type("31.5");
     press(Qt::Key_Return);
@@ -93,7 +87,7 @@ TEST_F(StrikeTest, AReadingThatStandsIsReplacedOnlyWhenAskedTwice)
 
 TEST_F(StrikeTest, TheSimulatedPendulumAsksForATemperature)
 {
-    open("J-0116", 16, Stage::Load);
+    openAt("J-0116", 16, Stage::Load);
     press(Qt::Key_I);
     EXPECT_FALSE(piece(16).contains("readings"));
     EXPECT_TRUE(find<QLabel>("strikeMessage")->text().contains("temperature"));
@@ -113,7 +107,7 @@ TEST_F(StrikeTest, TheSimulatedPendulumAsksForATemperature)
 
 TEST_F(StrikeTest, JudgeShowsTheCurveAndPlansThePiecesThatAreLeft)
 {
-    open("J-0116", 0, Stage::Judge);
+    openAt("J-0116", 0, Stage::Judge);
     const auto& set = session().outcome().set;
     ASSERT_TRUE(set);
     ASSERT_TRUE(set->find("T_27J")->value);
@@ -132,19 +126,19 @@ TEST_F(StrikeTest, JudgeShowsTheCurveAndPlansThePiecesThatAreLeft)
 
 TEST_F(StrikeTest, PlasticsAreJudgedByTemperatureAndKindOfBreak)
 {
-    open("J-0115", 0, Stage::Judge);
+    openAt("J-0115", 0, Stage::Judge);
     const auto& outcome = session().outcome();
     EXPECT_TRUE(outcome.batch.empty()) << "no mean over three temperatures";
     ASSERT_GE(outcome.lots.size(), 3u);
     EXPECT_EQ(outcome.lots.front().name, "-30 °C, complete");
-    open("J-0115", 0, Stage::Plan);
+    openAt("J-0115", 0, Stage::Plan);
     auto* geometry = find<QComboBox>("option-geometry");
     EXPECT_FALSE(geometry->itemIcon(0).isNull());
 }
 
 TEST_F(StrikeTest, TheShearShareComesFromTheSidesOfThePatch)
 {
-    open("J-0116", 16, Stage::Load);
+    openAt("J-0116", 16, Stage::Load);
     const Json sizes = piece(16)["dimensions"];
     const double face = parseQuantity(sizes["width"].get<std::string>(), Kind::Length)->base
         * parseQuantity(sizes["ligament"].get<std::string>(), Kind::Length)->base;
@@ -166,7 +160,7 @@ TEST_F(StrikeTest, TheShearShareComesFromTheSidesOfThePatch)
 
 TEST_F(StrikeTest, TheBathCountsDownForEachPiece)
 {
-    open("J-0116", 16, Stage::Load);
+    openAt("J-0116", 16, Stage::Load);
     EXPECT_TRUE(find<QLabel>("strikeBathClock")->text().contains("5 min at least"));
     find<QPushButton>("strikeIntoBath")->click();
     settle();

@@ -66,6 +66,13 @@ protected:
         start();
         window->go(MainWindow::Jobs);
     }
+    /// A piece of a job of the demo at a stage, with all that hangs on it worked out.
+    void openAt(const char* number, int specimen, Stage stage)
+    {
+        window->openJob(jobCalled(number), specimen, static_cast<int>(stage));
+        QApplication::processEvents();
+        settle();
+    }
     std::int64_t jobCalled(const QString& number)
     {
         for (const JobRow& row : book->jobs())

@@ -26,12 +26,6 @@ protected:
         AppTest::SetUp();
         startWithDemo();
     }
-    void open(const char* number, int specimen, Stage stage)
-    {
-        window->openJob(jobCalled(number), specimen, static_cast<int>(stage));
-        QApplication::processEvents();
-        settle();
-    }
     [[nodiscard]] const Json& piece(size_t i) { return session().document().json()["specimens"][i]; }
 };
 
@@ -57,7 +51,7 @@ TEST_F(TesterTest, ADriftIsNamedAndWhatIsChosenIsOpened)
 
 TEST_F(TesterTest, ABlockOutOfItsLimitsMarksWhatWasReadSinceTheLastGoodCheck)
 {
-    open("J-0098", 16, Stage::Load); // D17, nothing read yet
+    openAt("J-0098", 16, Stage::Load); // D17, nothing read yet
     for (const char* number : {"46.0", "46.2", "47.9", "47.8", "47.9"}) { // two only seat the cone
         type(number);
         press(Qt::Key_Return);
@@ -68,7 +62,7 @@ TEST_F(TesterTest, ABlockOutOfItsLimitsMarksWhatWasReadSinceTheLastGoodCheck)
     }
     EXPECT_EQ(piece(16)["notes"]["tester"], "tester R-2");
     EXPECT_TRUE(piece(16)["notes"].contains("read_at"));
-    open("J-0112", 4, Stage::Read); // S3c, on the cone of the same tester, two days ago
+    openAt("J-0112", 4, Stage::Read); // S3c, on the cone of the same tester, two days ago
     const auto inMargin = [&] {
         for (QLabel* one : window->findChildren<QLabel*>())
             if (one->isVisible() && one->text().contains("D17 in J-0098 was out of its limits"))
@@ -76,7 +70,7 @@ TEST_F(TesterTest, ABlockOutOfItsLimitsMarksWhatWasReadSinceTheLastGoodCheck)
         return false;
     };
     EXPECT_TRUE(inMargin()) << "marked in its own job, whichever job the check stands in";
-    open("J-0112", 1, Stage::Read); // S1, on the ball
+    openAt("J-0112", 1, Stage::Read); // S1, on the ball
     EXPECT_FALSE(inMargin());
     BlockDialog dialog(session(), "tester R-2", "HRC");
     EXPECT_TRUE(dialog.findChild<QLabel*>("blockWords")->text().startsWith("Out of its limits"));
@@ -88,7 +82,7 @@ TEST_F(TesterTest, ABlockOutOfItsLimitsMarksWhatWasReadSinceTheLastGoodCheck)
 
 TEST_F(TesterTest, ThePlacesOfEarlierChecksAreKeptAndAvoided)
 {
-    open("J-0098", 16, Stage::Measure);
+    openAt("J-0098", 16, Stage::Measure);
     click("planFree");
     settle();
     ASSERT_EQ(session().specimen().input.places.size(), 1u);
@@ -110,14 +104,14 @@ TEST_F(TesterTest, ThePlacesOfEarlierChecksAreKeptAndAvoided)
 TEST_F(TesterTest, AChangeOfTheIndenterIsNoticed)
 {
     QSettings().setValue("tester/HRBW", "tester R-2");
-    open("J-0112", 6, Stage::Load); // S5 in HRB, nothing read yet; S4 was the last, on the same ball
+    openAt("J-0112", 6, Stage::Load); // S5 in HRB, nothing read yet; S4 was the last, on the same ball
     EXPECT_FALSE(find<QLabel>("indentMessage")->text().contains("only seat it"));
-    open("J-0098", 16, Stage::Load); // the cone, on the same tester
+    openAt("J-0098", 16, Stage::Load); // the cone, on the same tester
     type("45.9");
     press(Qt::Key_Return);
     settle();
-    open("J-0112", 6, Stage::SetUp);
-    open("J-0112", 6, Stage::Load);
+    openAt("J-0112", 6, Stage::SetUp);
+    openAt("J-0112", 6, Stage::Load);
     EXPECT_TRUE(find<QLabel>("indentMessage")->text().contains("only seat it"));
     for (const char* number : {"96.9", "97.2", "97.4", "97.3"}) {
         type(number);
@@ -148,20 +142,20 @@ TEST_F(TesterTest, AChangeOfTheIndenterIsNoticed)
 TEST_F(TesterTest, AnotherAnvilIsSeatedToo)
 {
     QSettings().setValue("tester/HRBW", "tester R-2");
-    open("J-0112", 5, Stage::Measure); // S4, the last that was read
+    openAt("J-0112", 5, Stage::Measure); // S4, the last that was read
     const auto noted = [&](const std::string& anvil) {
         ASSERT_TRUE(session().apply(edits::note(session().document(), session().current(), "stands_on", anvil)));
         settle();
     };
     noted("flat");
-    open("J-0112", 6, Stage::Load);
+    openAt("J-0112", 6, Stage::Load);
     EXPECT_FALSE(find<QLabel>("indentMessage")->text().contains("only seat it")) << "which anvil is not noted";
     noted("flat");
-    open("J-0112", 6, Stage::Load);
+    openAt("J-0112", 6, Stage::Load);
     EXPECT_FALSE(find<QLabel>("indentMessage")->text().contains("only seat it"));
     noted("V");
-    open("J-0112", 5, Stage::Load);
-    open("J-0112", 6, Stage::Load);
+    openAt("J-0112", 5, Stage::Load);
+    openAt("J-0112", 6, Stage::Load);
     EXPECT_TRUE(find<QLabel>("indentMessage")->text().contains("only seat it"));
 }
 
@@ -227,7 +221,7 @@ TEST_F(TesterTest, OwnLimitsHoldForTheNextBlockAndNeedASource)
     EXPECT_TRUE(find<QLabel>("limitsMessage")->text().contains("not whole"));
     table->item(row, 4)->setText("works standard 12");
     EXPECT_TRUE(find<QLabel>("limitsMessage")->text().isEmpty());
-    open("J-0098", 16, Stage::Load); // the ball was on it last: two only seat the cone
+    openAt("J-0098", 16, Stage::Load); // the ball was on it last: two only seat the cone
     for (int i = 0; i < 3; ++i) {
         type("45.9");
         press(Qt::Key_Return);
@@ -243,7 +237,7 @@ TEST_F(TesterTest, OwnLimitsHoldForTheNextBlockAndNeedASource)
 
 TEST_F(TesterTest, ABrushPutsReadingsIntoAZoneWithItsStatistics)
 {
-    open("J-0113", 1, Stage::Read); // C1, three indents
+    openAt("J-0113", 1, Stage::Read); // C1, three indents
     auto* plot = find<PlotView>("readViews");
     click("zoneBrush");
     const auto over = [&](std::initializer_list<const char*> names) {

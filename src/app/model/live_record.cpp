@@ -93,8 +93,9 @@ void LiveFrame::takeBatch(const SampleBatch& batch)
         curve_.add(sample_.time, sample_.force, gauges ? 0.5 * (sample_.front + sample_.back) : sample_.extension,
                    sample_.displacement - (byStrain ? 0 : startPosition_), status().extensometer);
     }
-    if (const Balance now = balance(); gauges && balanced_ && now.most)
-        aligned_ = now.even;
+    if (gauges && balanced_)
+        if (const Balance now = balance(); now.most)
+            aligned_ = now.even;
     if (recording_ && sinceKept_.elapsed() >= 90)
         keepRows();
 }

@@ -62,13 +62,7 @@ void takeZero(Figures& f, ForceOver& data)
         return;
     for (double& F : data.force)
         F -= quiet.level;
-    constexpr double told = 0.0005, large = 0.005;
-    if (std::abs(quiet.level) > told * quiet.top)
-        f.remark("zero-offset", std::abs(quiet.level) > large * quiet.top ? Severity::Caution : Severity::Note,
-                 forceResults(),
-                 fmt::format("{} before the contact was taken off.",
-                             formatQuantity(quiet.level, baseUnit(Kind::Force), 3)),
-                 "", "force_zero");
+    remarkZero(f, quiet.level, quiet.top, "the contact");
 }
 
 Term forceTerm(const Figures& f, const std::string& symbol, double value, double doubt, const std::string& words,

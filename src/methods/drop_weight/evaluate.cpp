@@ -73,6 +73,15 @@ const std::vector<std::string>& forceResults()
     return symbols;
 }
 
+void remarkZero(Figures& f, double level, double top, const std::string& before)
+{
+    constexpr double told = 0.0005, large = 0.005; // of the greatest force
+    if (std::abs(level) > told * top)
+        f.remark("zero-offset", std::abs(level) > large * top ? Severity::Caution : Severity::Note, forceResults(),
+                 fmt::format("{} before {} was taken off.", formatQuantity(level, baseUnit(Kind::Force), 3), before),
+                 "", "force_zero");
+}
+
 Expected<ForceOver> forceOver(Figures& f, const Channel& x)
 {
     const Channel* force = f.input.record->find("force");

@@ -25,4 +25,7 @@ Expected<ForceOver> forceOver(Figures& f, const Channel& x);
 
 const std::vector<std::string>& forceResults();
 
+/// What the cell showed with nothing on it, N, was taken off; `top`: the greatest force, `before` what.
+void remarkZero(Figures& f, double level, double top, const std::string& before);
+
 } // namespace fortitor

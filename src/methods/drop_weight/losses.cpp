@@ -122,9 +122,10 @@ void placeAsResonance(const WithoutRinging& quiet, SuddenLoss& loss, size_t begi
     // An early slow fall and a later quick one look much alike: all that fit count, by how well they do.
     const auto best = std::ranges::min_element(candidates, {}, &Candidate::squares);
     constexpr double temper = 0.1; // neighbours share their noise and what the model lacks
+    const double variance = std::max(noise * noise, 1e-10 * best->top * best->top); // never none
     double all = 0, top = 0, squares = 0;
     for (const Candidate& c : candidates) {
-        const double weight = std::exp(temper * (best->squares - c.squares) / (2 * noise * noise));
+        const double weight = std::exp(temper * (best->squares - c.squares) / (2 * variance));
         all += weight;
         top += weight * c.top;
         squares += weight * c.top * c.top;

@@ -41,13 +41,7 @@ Expected<Press> fromTouch(Figures& f, ForceOver data)
     if (quiet.quiet > 0 && optionOr(f.input, "force_zero", "auto") != "none") {
         for (double& F : data.force)
             F -= quiet.level;
-        constexpr double told = 0.0005, large = 0.005;
-        if (std::abs(quiet.level) > told * quiet.top)
-            f.remark("zero-offset", std::abs(quiet.level) > large * quiet.top ? Severity::Caution : Severity::Note,
-                     forceResults(),
-                     fmt::format("{} before the touch was taken off.",
-                                 formatQuantity(quiet.level, baseUnit(Kind::Force), 3)),
-                     "", "force_zero");
+        remarkZero(f, quiet.level, quiet.top, "the touch");
     } else if (quiet.quiet == 0) {
         f.remark("no-gap", Severity::Caution, {"d_at_max", "E_at_max", "E_a"},
                  "The record starts under load: the touch can't be seen.",
