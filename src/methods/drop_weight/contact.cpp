@@ -166,6 +166,17 @@ void refineTop(Contact& c, const WithoutRinging& quiet, std::span<const double> 
 WithoutRinging quietForce(Contact& c, std::span<const double> force, size_t begin, size_t end, double step)
 {
     const auto width = std::max<size_t>(1, static_cast<size_t>(std::lround(lossTime / step)));
+    const auto lossesBy = [&](const RingingSeen& ringing, bool asResonance) {
+        const size_t turn = ringing.ringing ? static_cast<size_t>(ringing.ringing->period) : 0;
+        return findLosses(WithoutRinging(force, ringing),
+                          {.begin = begin,
+                           .end = end,
+                           .climbEnd = c.top + width + turn / 2,
+                           .width = width,
+                           .peak = c.raw,
+                           .noise = c.noise,
+                           .asResonance = asResonance});
+    };
     RingingSeen seen;
     for (int round = 0; round < 3; ++round) {
         const size_t known = c.losses.size();
@@ -177,18 +188,11 @@ WithoutRinging quietForce(Contact& c, std::span<const double> force, size_t begi
         }
         stretches.push_back(force.subspan(from, end - from));
         seen = findRinging(stretches, c.noise, 2 * width + width / 2);
-        const WithoutRinging quiet(force, seen);
-        const size_t turn = seen.ringing ? static_cast<size_t>(seen.ringing->period) : 0;
-        c.losses = findLosses(quiet,
-                              {.begin = begin,
-                               .end = end,
-                               .climbEnd = c.top + width + turn / 2,
-                               .width = width,
-                               .peak = c.raw,
-                               .noise = c.noise});
+        c.losses = lossesBy(seen, false);
         if (c.losses.empty() || (round > 0 && c.losses.size() == known))
             break;
     }
+    c.losses = lossesBy(seen, true);
     if (seen.ringing)
         c.ringing = seen.ringing->period * step;
     c.window = static_cast<double>(seen.window) * step;

@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <utility>
 #include <vector>
 
 namespace fortitor {
@@ -59,6 +60,30 @@ SuddenLoss placeLoss(const WithoutRinging& quiet, size_t i, size_t begin, size_t
     return best;
 }
 
+constexpr Eigen::Index levelColumn = 0, lossColumn = 5;
+using StepColumns = Eigen::Matrix<double, Eigen::Dynamic, 7>;
+
+/// What a cell that rings by itself shows about a loss at reading 0: parabola and ringing before it, its response to the
+/// loss and to another slope behind it. Of `before` readings up to it and `behind` from there on, a row each.
+StepColumns stepColumns(const Ringing& ringing, size_t before, size_t behind, double window, double fallTime)
+{
+    const double omega = 2 * std::numbers::pi / ringing.period;
+    StepColumns columns(static_cast<Eigen::Index>(before + behind), 7);
+    // What the cell shows of a ramp; of a fall that takes a while two of them.
+    const auto ramp = [&](double t) {
+        return t > 0 ? t - std::exp(-ringing.fading * t) * std::sin(omega * t) / omega : 0;
+    };
+    for (Eigen::Index k = 0; k < columns.rows(); ++k) {
+        const double t = static_cast<double>(k) - static_cast<double>(before);
+        const double u = t / window;
+        const double size = std::exp(-ringing.fading * t);
+        const double swing = size * std::cos(omega * t);
+        const double stepped = fallTime > 0 ? (ramp(t) - ramp(t - fallTime)) / fallTime : t > 0 ? 1 - swing : 0;
+        columns.row(k) << 1, u, u * u, swing, size * std::sin(omega * t), stepped, ramp(t) / ringing.period;
+    }
+    return columns;
+}
+
 /// A cell that rings by itself shows a loss as its own step response: it goes on, turns over, and swings through. Where
 /// that fits as well as a leap does, the loss began before the force is seen to fall.
 void placeAsResonance(const WithoutRinging& quiet, SuddenLoss& loss, size_t begin, size_t end, size_t width,
@@ -66,15 +91,14 @@ void placeAsResonance(const WithoutRinging& quiet, SuddenLoss& loss, size_t begi
 {
     if (!quiet.ringing())
         return;
-    const double period = quiet.ringing()->period, fading = quiet.ringing()->fading;
-    const double omega = 2 * std::numbers::pi / period;
+    const Ringing& ringing = *quiet.ringing();
     const auto force = quiet.force();
-    const auto back = static_cast<size_t>(std::lround(0.5 * period)),
-               on = static_cast<size_t>(std::lround(1.2 * period));
+    const auto back = static_cast<size_t>(std::lround(0.5 * ringing.period)),
+               on = static_cast<size_t>(std::lround(1.2 * ringing.period));
     const size_t w = quiet.window();
     const size_t first = std::max(begin + w / 2, loss.last > back ? loss.last - back : 0);
-    const auto leap =
-        quiet.left(loss.last + 1 - std::min(w, loss.last + 1 - begin), std::min(w, loss.last + 1 - begin));
+    const size_t count = std::min(w, loss.last + 1 - begin);
+    const auto leap = quiet.left(loss.last + 1 - count, count);
     const auto behind = quiet.left(loss.after, std::min(w, end - loss.after));
     constexpr double asGood = 0.7, small = 0.02; // of a leap's rest; of the loss itself
     const double asLeap = asGood * (leap.first + behind.first) / std::max(1.0, leap.second + behind.second);
@@ -83,38 +107,28 @@ void placeAsResonance(const WithoutRinging& quiet, SuddenLoss& loss, size_t begi
         double top, fall, topDoubt, fallDoubt, squares;
     };
     std::vector<Candidate> candidates;
-    // What the cell shows of a ramp; of a fall that takes a while two of them.
-    const auto ramp = [&](double t) { return t > 0 ? t - std::exp(-fading * t) * std::sin(omega * t) / omega : 0; };
-    const auto stepped = [&](double t, double fallTime) {
-        if (fallTime > 0)
-            return (ramp(t) - ramp(t - fallTime)) / fallTime;
-        return t > 0 ? 1 - std::exp(-fading * t) * std::cos(omega * t) : 0;
-    };
-    for (size_t at = first; at <= std::min(loss.after + 1, end - 6); ++at) {
-        const size_t from = at + 1 > begin + w ? at + 1 - w : begin;
-        const size_t to = std::min(at + on, end);
-        if (to < at + on / 2 || to - from < 14)
-            continue;
-        for (const double fallTime : {0.0, 0.25 * static_cast<double>(width), 0.5 * static_cast<double>(width)}) {
-            Eigen::MatrixXd X(static_cast<Eigen::Index>(to - from), 7);
-            Eigen::VectorXd y(X.rows());
-            for (Eigen::Index k = 0; k < X.rows(); ++k) {
-                const double t = static_cast<double>(from) + static_cast<double>(k) - static_cast<double>(at);
-                const double u = t / static_cast<double>(w);
-                const double size = std::exp(-fading * t);
-                X.row(k) << 1, u, u * u, size * std::cos(omega * t), size * std::sin(omega * t), stepped(t, fallTime),
-                    ramp(t) / period;
-                y[k] = force[from + static_cast<size_t>(k)];
-            }
-            const Eigen::MatrixXd square = X.transpose() * X;
-            const Eigen::VectorXd b = square.ldlt().solve(X.transpose() * y);
-            const double rest = (y - X * b).squaredNorm() / static_cast<double>(X.rows() - X.cols());
-            if (b[5] >= 0 || rest >= std::max({asLeap, small * small * b[5] * b[5], 2 * noise * noise}))
+    const double wide = static_cast<double>(width);
+    for (const double fallTime : {0.0, 0.25 * wide, 0.5 * wide}) {
+        const StepColumns all = stepColumns(ringing, w, on, static_cast<double>(w), fallTime);
+        for (size_t at = first; at <= std::min(loss.after + 1, end - 6); ++at) {
+            const size_t from = at + 1 > begin + w ? at + 1 - w : begin;
+            const size_t to = std::min(at + on, end);
+            if (to < at + on / 2 || to - from < 14)
                 continue;
-            const Eigen::MatrixXd inverse = square.inverse();
-            candidates.push_back({at, at + 1 + static_cast<size_t>(fallTime), b[0], -b[5],
-                                  std::sqrt(rest * inverse(0, 0)), std::sqrt(rest * inverse(5, 5)),
-                                  rest * static_cast<double>(X.rows() - X.cols())});
+            const auto columns =
+                all.middleRows(static_cast<Eigen::Index>(w - (at - from)), static_cast<Eigen::Index>(to - from));
+            const Eigen::Map<const Eigen::VectorXd> y(force.data() + from, columns.rows());
+            const Eigen::Matrix<double, 7, 7> inverse =
+                Eigen::Matrix<double, 7, 7>(columns.transpose() * columns).inverse();
+            const Eigen::Matrix<double, 7, 1> b = inverse * (columns.transpose() * y);
+            const double freedom = static_cast<double>(columns.rows() - columns.cols());
+            const double rest = (y - columns * b).squaredNorm() / freedom;
+            const double fall = -b[lossColumn];
+            if (fall <= 0 || rest >= std::max({asLeap, small * small * fall * fall, 2 * noise * noise}))
+                continue;
+            candidates.push_back({at, at + 1 + static_cast<size_t>(fallTime), b[levelColumn], fall,
+                                  std::sqrt(rest * inverse(levelColumn, levelColumn)),
+                                  std::sqrt(rest * inverse(lossColumn, lossColumn)), rest * freedom});
         }
     }
     if (candidates.empty())
@@ -156,11 +170,12 @@ double fallOfReadings(const WithoutRinging& quiet, const SuddenLoss& loss, size_
 
 std::vector<SuddenLoss> findLosses(const WithoutRinging& quiet, const LossSearch& search)
 {
-    const auto [begin, end, climbEnd, width, peak, noise] = search;
+    const auto [begin, end, climbEnd, width, peak, noise, asResonance] = search;
     std::vector<SuddenLoss> losses;
     const size_t least = std::max<size_t>(6, quiet.window() / 2);
     const size_t stride = std::max<size_t>(1, width / 6);
     size_t from = begin;
+    std::pair<size_t, size_t> seenAt;
     for (size_t i = begin + least; i + 2 * width + 6 < end; i += stride) {
         const double before = quiet.at(i, std::max(from, i + 1 > quiet.window() ? i + 1 - quiet.window() : 0), i + 1);
         if (before < (i < climbEnd ? 0.15 : 0.85) * peak)
@@ -171,7 +186,10 @@ std::vector<SuddenLoss> findLosses(const WithoutRinging& quiet, const LossSearch
         if (std::max(atOnce, slowly) < worthALook * doubtShare * before)
             continue;
         SuddenLoss loss = placeLoss(quiet, i, from, end, width, noise);
-        placeAsResonance(quiet, loss, from, end, width, noise);
+        if (std::exchange(seenAt, std::pair(loss.last, loss.after)) == std::pair(loss.last, loss.after))
+            continue; // the same place as a moment ago, and it was none
+        if (asResonance)
+            placeAsResonance(quiet, loss, from, end, width, noise);
         const double seen = fallOfReadings(quiet, loss, end, width);
         loss.sure = std::min(loss.fall, seen) >= lossShare * loss.top;
         constexpr double clear = 3; // standard doubts

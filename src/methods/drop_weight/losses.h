@@ -28,6 +28,7 @@ struct LossSearch {
     size_t width = 1; ///< readings in which a loss happens
     double peak = 0; ///< N
     double noise = 0; ///< of a reading, N
+    bool asResonance = true; ///< held against the cell's own step response too
 };
 
 /// Falls of 8 % against the way the force went (5 % and more: doubtful ones), which the ringing does not make up.
