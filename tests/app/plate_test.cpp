@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Plates struck and then compressed: the page of the drop weight, the curves of Read, the chain of two jobs, the balance.
+// Plates struck and then compressed: the page of the drop weight, the curves of Read, the chain of two jobs, the
+// balance.
 #include "support.h"
 
 #include "app/bench/drop/drop_page.h"
 #include "app/bench/read/curve_plot.h"
 #include "app/bench/setup/balance_view.h"
+#include "jobs/edits.h"
 #include "methods/cai/cai.h"
 
 #include <QComboBox>
@@ -76,9 +78,22 @@ TEST_F(PlateTest, ReadShowsForceDeflectionAndEnergy)
 TEST_F(PlateTest, TheSamePlatesGoOnToCompression)
 {
     openAt("J-0117", 1, Stage::Load);
+    // Their job is there already: it is opened, not made once more.
+    const size_t jobs = book->jobs().size();
+    EXPECT_TRUE(find<QPushButton>("dropChain")->text().contains("J-0117C"));
     find<QPushButton>("dropChain")->click();
     settle();
-    EXPECT_EQ(session().job().chain, "J-0117");
+    EXPECT_EQ(session().job().number, "J-0117C");
+    EXPECT_EQ(session().current(), 1u);
+    EXPECT_EQ(book->jobs().size(), jobs);
+    // Under another number it is made, with what is known of each blow.
+    openAt("J-0117", 1, Stage::Load);
+    session().apply(edits::head(session().document(), "number", "J-0117B"));
+    settle();
+    find<QPushButton>("dropChain")->click();
+    settle();
+    EXPECT_EQ(session().job().chain, "J-0117B");
+    EXPECT_EQ(book->jobs().size(), jobs + 1);
     ASSERT_EQ(session().job().specimens.size(), 5u);
     EXPECT_EQ(session().job().specimens[1].label, "S2");
     const Json notes = piece(1)["notes"];
@@ -86,6 +101,20 @@ TEST_F(PlateTest, TheSamePlatesGoOnToCompression)
     EXPECT_NE(notes[caiKeys::blow].get<std::string>().find(" J"), std::string::npos);
     EXPECT_TRUE(piece(1)["dimensions"].contains("thickness"));
     EXPECT_FALSE(piece(1)["dimensions"].contains("dent_depth"));
+}
+
+TEST_F(PlateTest, ByKeysTheFieldsComeBeforeWhatMakesAJob)
+{
+    openAt("J-0117", 0, Stage::Load);
+    find<QLineEdit>("drop-height")->setFocus();
+    QStringList way;
+    for (int i = 0; i < 6; ++i) {
+        way << QApplication::focusWidget()->objectName();
+        press(Qt::Key_Tab);
+    }
+    EXPECT_EQ(way.join(' '),
+              "drop-height drop-speed drop-dent_depth drop-dent_depth_relaxed drop-damage_length "
+              "drop-damage_width");
 }
 
 TEST_F(PlateTest, StrengthOverTheEnergyOfTheBlow)

@@ -128,7 +128,8 @@ TEST_F(StrangeFrame, ALoadedFrameIsShownAsItIsAfterARestart)
     EXPECT_TRUE(frame().holdBacks().join(" ").contains("did not bring it there"))
         << frame().holdBacks().join(" ").toStdString();
     EXPECT_FALSE(frame().holdBacks().join(" ").contains("nothing hangs"));
-    EXPECT_TRUE(find<QLabel>("setupForce")->text().contains("1") && !find<QLabel>("setupForce")->text().contains("–"));
+    const QString force = find<QLabel>("setupForce")->text();
+    EXPECT_TRUE(force.contains("1") && !force.contains("–"));
     EXPECT_EQ(frame().status().state, DriveState::Holding) << "nothing is done to it by itself";
     EXPECT_TRUE(words().contains("holds"));
     // Esc stops it, from a page that has nothing to do with it.

@@ -63,8 +63,8 @@ SuddenLoss placeLoss(const WithoutRinging& quiet, size_t i, size_t begin, size_t
 constexpr Eigen::Index levelColumn = 0, lossColumn = 5;
 using StepColumns = Eigen::Matrix<double, Eigen::Dynamic, 7>;
 
-/// What a cell that rings by itself shows about a loss at reading 0: parabola and ringing before it, its response to the
-/// loss and to another slope behind it. Of `before` readings up to it and `behind` from there on, a row each.
+/// What a cell that rings by itself shows about a loss at reading 0: parabola and ringing before it, its response to
+/// the loss and to another slope behind it. Of `before` readings up to it and `behind` from there on, a row each.
 StepColumns stepColumns(const Ringing& ringing, size_t before, size_t behind, double window, double fallTime)
 {
     const double omega = 2 * std::numbers::pi / ringing.period;

@@ -111,7 +111,7 @@ void DropPage::build()
     drop_ = button("Drop (simulated)", "", "dropSimulated");
     drop_->setToolTip("The simulated tower drops its mass onto a plate like this (I)");
     toRead_ = button("Read", "link", "dropToRead");
-    chain_ = button("Compress these plates…", "link", "dropChain");
+    chain_ = button({}, "link", "dropChain");
     chain_->setToolTip("A job of compression after impact with the same plates and what is known of their blows");
     side->addWidget(chain_, 0, Qt::AlignLeft);
     connect(chain_, &QPushButton::clicked, this, &DropPage::chain);
@@ -220,6 +220,15 @@ void DropPage::buildFields()
         looks_.push_back(look);
     }
     settleLayout(rows_);
+    // Fields first, in the order they stand; what makes a job comes last.
+    std::vector<QWidget*> way;
+    for (const auto* list : {&options_, &readings_})
+        for (const auto& [key, edit] : *list)
+            way.push_back(edit);
+    way.insert(way.end(), looks_.begin(), looks_.end());
+    way.insert(way.end(), {import_, drop_, toRead_, chain_});
+    for (size_t i = 1; i < way.size(); ++i)
+        setTabOrder(way[i - 1], way[i]);
 }
 
 void DropPage::refresh()
@@ -317,9 +326,26 @@ void DropPage::drop()
     say({});
 }
 
+/// The number that the second job of the chain has.
+QString DropPage::chained() const
+{
+    return q(session_.job().number) + "C";
+}
+
+/// Its id, where it is there already.
+std::optional<std::int64_t> DropPage::chainedJob() const
+{
+    for (const JobRow& row : session_.logbook().jobs())
+        if (row.number == chained())
+            return row.id;
+    return std::nullopt;
+}
+
 /// The second job of the chain: the same labels and sizes, with the energy of each blow.
 void DropPage::chain()
 {
+    if (const auto there = chainedJob())
+        return emit jobAsked(*there, static_cast<int>(session_.current()));
     session_.settleWork();
     std::vector<BlowOf> blows;
     for (size_t i = 0; i < session_.job().specimens.size(); ++i) {
@@ -335,9 +361,8 @@ void DropPage::chain()
         }
         blows.push_back(std::move(blow));
     }
-    const std::string number = session_.job().number + "C";
-    const auto id = session_.addJob(compressionOf(session_.document().json(), blows, number),
-                                    QString("job %1 made from %2").arg(q(number), q(session_.job().number)));
+    const auto id = session_.addJob(compressionOf(session_.document().json(), blows, s(chained())),
+                                    QString("job %1 made from %2").arg(chained(), q(session_.job().number)));
     if (!id)
         return say(q(id.problem().text()));
     emit jobAsked(*id, 0);
@@ -349,8 +374,16 @@ void DropPage::say(const QString& words)
     message_->setVisible(!words.isEmpty());
 }
 
+/// The first field that is still empty, else the page itself.
 void DropPage::enter()
 {
+    if (!session_.hasSpecimen())
+        return;
+    chain_->setText(chainedJob() ? "To their compression, " + chained() : QString("Compress these plates"));
+    for (const auto* list : {&options_, &readings_})
+        for (const auto& [key, edit] : *list)
+            if (edit->text().isEmpty())
+                return edit->setFocus();
     setFocus();
 }
 

@@ -11,6 +11,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include <optional>
 #include <vector>
 
 namespace fortitor {
@@ -29,7 +30,8 @@ private:
     StruckPlate plate_;
 };
 
-/// Where a plate is struck: energy of the blow both ways, the force as it comes in, dent and damage on the plate's plan.
+/// Where a plate is struck: energy of the blow both ways, the force as it comes in, dent and damage on the plate's
+/// plan.
 class DropPage : public Page {
     Q_OBJECT
 public:
@@ -55,6 +57,8 @@ private:
     void fill();
     void drop();
     void chain();
+    [[nodiscard]] QString chained() const;
+    [[nodiscard]] std::optional<std::int64_t> chainedJob() const;
     void say(const QString& words);
 
     QString builtFor_;

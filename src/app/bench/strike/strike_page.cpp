@@ -293,7 +293,8 @@ void StrikePage::fill()
     resolution_->setText(byAngle_ ? QString() : q(desk_.resolutionWords));
     facts_->setText(
         QString(
-            "free swing today&nbsp;&nbsp; <b>%1</b><br>section under the notch&nbsp;&nbsp; <b>%2</b><br>bath&nbsp;&nbsp; <b>%3</b>")
+            "free swing today&nbsp;&nbsp; <b>%1</b><br>section under the notch&nbsp;&nbsp; "
+            "<b>%2</b><br>bath&nbsp;&nbsp; <b>%3</b>")
             .arg(q(desk_.lossWords).toHtmlEscaped(), q(desk_.sectionWords).toHtmlEscaped(),
                  q(desk_.bathWords).toHtmlEscaped()));
     caution_->setText("<b>Nobody in the swing?</b> Both sides of the frame, guard closed. Pieces fly. Local rules and "

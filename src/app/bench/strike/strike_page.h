@@ -32,8 +32,8 @@ private:
     std::optional<double> rise_;
 };
 
-/// Where a piece is struck: temperature and the clock from the bath, the energy, how it broke and how it looks. Everything by
-/// keys: the energy, Enter, a digit for each look, Enter to the next piece.
+/// Where a piece is struck: temperature and the clock from the bath, the energy, how it broke and how it looks.
+/// Everything by keys: the energy, Enter, a digit for each look, Enter to the next piece.
 class StrikePage : public Page {
     Q_OBJECT
 public:
