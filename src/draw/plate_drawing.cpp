@@ -8,6 +8,7 @@ namespace fortitor {
 namespace {
 
 constexpr double usualLength = 150, usualWidth = 100; // mm
+constexpr double besideIt = 52; ///< px: half of what the words beside the plate take
 constexpr double windowLength = 125, windowWidth = 75;
 
 void dimension(QPainter& painter, const QPointF& a, const QPointF& b, const QString& words)
@@ -35,12 +36,12 @@ void paintPlate(QPainter& painter, const Palette& palette, const QRectF& room, c
     const double width = plate.width > 0 ? plate.width : usualWidth;
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
-    const double scale = std::min((room.width() - 90) / length, (room.height() - 58) / width);
+    const double scale = std::min((room.width() - 2 * besideIt) / length, (room.height() - 58) / width);
     if (!(scale > 0)) {
         painter.restore();
         return;
     }
-    const QPointF middle = room.center() + QPointF(-22, 8);
+    const QPointF middle = room.center() + QPointF(-besideIt / 2, 8);
     const auto box = [&](double along, double across) {
         return QRectF(middle.x() - along * scale / 2, middle.y() - across * scale / 2, along * scale, across * scale);
     };

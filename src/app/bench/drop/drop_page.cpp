@@ -287,10 +287,13 @@ void DropPage::fill()
                     .front = q(noteOf(input, dropKeys::front)),
                     .back = q(noteOf(input, dropKeys::back))});
     const auto& outcome = session_.specimenOutcome().outcome;
-    if (outcome && outcome->curve())
-        plot_->show(plotOf(outcome->views.front(), units()), true);
-    else
+    if (outcome && outcome->curve()) {
+        Plot plot = plotOf(outcome->views.front(), units());
+        plot.names = Plot::Names::Row; // the plot is low: nothing stands on the curve
+        plot_->show(std::move(plot), true);
+    } else {
         plot_->clear();
+    }
     QPalette tint = caution_->palette();
     tint.setColor(QPalette::Window, pal().accentTint);
     caution_->setPalette(tint);
