@@ -114,12 +114,30 @@ void loads(Figures& f, const Contact& c)
                         fmt::format("force before the first sudden loss, of {:.0f} %", 100 * first->fall / first->top),
                         "a fall of 8 % within 0.1 ms that the ringing does not make up"));
     if (doubtful)
-        f.remark(
-            "first-damage-doubtful", Severity::Caution, {"F_1"},
-            fmt::format("A fall of {:.0f} % at {} is under the 8 % of a sudden loss, and may be damage all the same.",
-                        100 * doubtful->fall / doubtful->top, formatQuantity(doubtful->top, baseUnit(Kind::Force), 3)),
-            "Look at the curve there.");
-    if (!first && !doubtful)
+        f.remark("first-damage-doubtful", Severity::Caution, {"F_1"},
+                 fmt::format("A fall of {:.0f} % at {} {}.", 100 * doubtful->fall / doubtful->top,
+                             formatQuantity(doubtful->top, baseUnit(Kind::Force), 3),
+                             doubtful->fall < lossShare * doubtful->top
+                                 ? "is under the 8 % of a sudden loss, and may be damage all the same"
+                                 : "may be damage, or ringing: the record does not tell"),
+                 "Look at the curve there.");
+    const auto clearness = [](const SuddenLoss& loss) { return loss.fall / std::max(loss.fallDoubt, 1e-9); };
+    const auto clearest = std::ranges::max_element(c.losses, {}, clearness);
+    constexpr double faint = 12, clearer = 4;
+    if (first && clearness(*first) < faint && clearness(*clearest) > clearer * clearness(*first))
+        f.remark("first-damage-doubtful", Severity::Caution, {"F_1"},
+                 fmt::format("The loss at {} is far less clear than that at {}: ringing may look like it.",
+                             formatQuantity(first->top, baseUnit(Kind::Force), 3),
+                             formatQuantity(clearest->top, baseUnit(Kind::Force), 3)),
+                 "Look at the curve there.");
+    constexpr double hides = 0.12; // a fall of the readings
+    if (!first && !doubtful && c.deepestFall > hides)
+        f.remark("first-damage-hidden", Severity::Caution, {"F_1"},
+                 fmt::format("The readings fall by up to {:.0f} %, all of it put down to ringing: a sudden loss can "
+                             "hide in that.",
+                             100 * c.deepestFall),
+                 "Look at the curve; record faster, or see to the striker's mounting.");
+    else if (!first && !doubtful)
         f.notApplicable({"F_1"}, "No sudden loss of 8 % is seen: the plate took the blow without one.");
     constexpr double loose = 0.05; // expanded
     if (first && 2 * first->doubt > loose * first->top)

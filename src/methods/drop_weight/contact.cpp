@@ -7,6 +7,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <complex>
 #include <numbers>
 
 namespace fortitor {
@@ -37,19 +38,33 @@ std::pair<size_t, size_t> stretchAbove(std::span<const double> y, size_t top, do
     return {first, last};
 }
 
+/// t to the power of a quarter more or less than one: 1, 1.25 or 1.5.
+double quarterPower(double t, int quarters)
+{
+    const double half = std::sqrt(t);
+    return quarters == 0 ? t : quarters == 1 ? t * std::sqrt(half) : t * half;
+}
+
 /// Sum of squares that a power law from `start` on leaves of a foot; with a ringing that begins there, where one is
 /// known and the foot is long enough to tell them apart.
-double footRest(std::span<const double> foot, double start, double power, const std::optional<Ringing>& ringing)
+double footRest(std::span<const double> foot, double start, int quarters, const Ringing* ringing)
 {
     double xx = 0, xz = 0, zz = 0, xy = 0, zy = 0, yy = 0;
+    // The ringing turns on by the same angle with each reading.
+    const auto first = static_cast<size_t>(std::max(0.0, std::floor(start) + 1));
+    std::complex<double> swing, turn;
+    if (ringing) {
+        const std::complex<double> rate(-ringing->fading, 2 * std::numbers::pi / ringing->period);
+        swing = std::exp(rate * (static_cast<double>(first) - start));
+        turn = std::exp(rate);
+    }
     for (size_t i = 0; i < foot.size(); ++i) {
-        const double t = static_cast<double>(i) - start;
         yy += foot[i] * foot[i];
-        if (t <= 0)
+        if (i < first)
             continue;
-        const double x = std::pow(t, power);
-        const double z =
-            ringing ? std::exp(-ringing->fading * t) * std::sin(2 * std::numbers::pi * t / ringing->period) : 0;
+        const double x = quarterPower(static_cast<double>(i) - start, quarters);
+        const double z = ringing ? swing.imag() : 0;
+        swing *= turn;
         xx += x * x;
         xz += x * z;
         zz += z * z;
@@ -67,7 +82,7 @@ double footRest(std::span<const double> foot, double start, double power, const 
 
 /// Where a power law through a foot meets zero, in readings. Least squares over the place and the exponent (1 to 1.5: a
 /// plate that bends, a ball on a solid), the height follows.
-double footOf(std::span<const double> foot, double noise, const std::optional<Ringing>& ringing)
+double footOf(std::span<const double> foot, double noise, const Ringing* ringing)
 {
     constexpr size_t enough = 80; // readings: of more, means of some tell the same
     if (foot.size() >= 2 * enough) {
@@ -77,14 +92,12 @@ double footOf(std::span<const double> foot, double noise, const std::optional<Ri
             for (size_t k = 0; k < bundle; ++k)
                 means[i] += foot[i * bundle + k] / static_cast<double>(bundle);
         const double many = static_cast<double>(bundle);
-        auto slower = ringing;
-        if (slower)
-            slower = Ringing{ringing->period / many, ringing->fading * many};
-        return footOf(means, noise / std::sqrt(many), slower) * many + (many - 1) / 2;
+        const Ringing slower = ringing ? Ringing{ringing->period / many, ringing->fading * many} : Ringing{};
+        return footOf(means, noise / std::sqrt(many), ringing ? &slower : nullptr) * many + (many - 1) / 2;
     }
     const double n = static_cast<double>(foot.size());
     double best = 0, bestRest = 1e300;
-    for (double power = 1; power <= 1.51; power += 0.25) {
+    for (const int power : {0, 1, 2}) {
         // One valley over the start: a coarse walk, then a golden section.
         const double stride = std::max(0.5, n / 30);
         double at = 0, least = 1e300;
@@ -125,7 +138,7 @@ double startOf(std::span<const double> rise, double level, double noise, const s
     const size_t from = low > 2 * climb + 4 ? low - 2 * climb - 4 : 0;
     if (ringing)
         up = std::min(rise.size() - 1, std::max(up, low + static_cast<size_t>(ringing->period)));
-    return static_cast<double>(from) + footOf(rise.subspan(from, up + 1 - from), noise, ringing);
+    return static_cast<double>(from) + footOf(rise.subspan(from, up + 1 - from), noise, ringing ? &*ringing : nullptr);
 }
 
 /// The peak by the widest fit that the force about it bears: less of the noise is left in it.
@@ -270,6 +283,20 @@ std::optional<double> otherTop(const Contact& c, std::span<const double> time)
     return std::nullopt;
 }
 
+/// The deepest fall of the readings on the way up, within the time of a loss or half a turn of the ringing.
+double deepestFall(const Contact& c, std::span<const double> force, size_t width)
+{
+    constexpr double from = 0.15; // of the peak
+    double deepest = 0;
+    for (size_t i = c.first; i <= std::min(c.last, c.top + width / 2); ++i) {
+        if (force[i] < from * c.peak)
+            continue;
+        const auto behind = force.subspan(i, std::min(c.last, i + width) + 1 - i);
+        deepest = std::max(deepest, 1 - *std::ranges::min_element(behind) / force[i]);
+    }
+    return deepest;
+}
+
 /// Force that comes again once it has gone, or that came before; half a millisecond of it, so that no ringing counts.
 std::optional<double> otherContact(const Contact& c, std::span<const double> time, std::span<const double> force)
 {
@@ -323,6 +350,8 @@ std::optional<Contact> findContact(std::span<const double> time, std::span<const
     const size_t about = 2 * half;
     for (size_t i = std::max(c.first, c.top - std::min(c.top, about)); i <= std::min(c.top + about, c.last); ++i)
         c.ringingSize = std::max(c.ringingSize, ringing ? std::abs(force[i] - c.smooth[i - c.first]) : 0);
+    c.deepestFall =
+        deepestFall(c, force, std::max({size_t{1}, half, static_cast<size_t>(std::lround(lossTime / step))}));
     c.otherTop = otherTop(c, time);
     c.second = otherContact(c, time, force);
     return c;

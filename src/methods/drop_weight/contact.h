@@ -24,6 +24,7 @@ struct Contact {
     size_t top = 0; ///< the highest reading
     double raw = 0; ///< that reading, N
     std::vector<SuddenLoss> losses{};
+    double deepestFall = 0; ///< of the readings themselves on the way up, as a share of the force before it
     std::vector<double> smooth{}; ///< the force without ringing, from `first` to `last`
     double window = 0; ///< s that were fitted at once for it
     std::optional<double> otherTop{}; ///< s; a top as high as the peak elsewhere

@@ -12,7 +12,6 @@
 namespace fortitor {
 namespace {
 
-constexpr double lossShare = 0.08; // of the force before it
 constexpr double doubtShare = 0.05; // below it nothing is made of a fall
 
 /// The best place of a loss near `i`: where what lies before and behind it is fitted best, the fall itself left out.
@@ -35,7 +34,9 @@ SuddenLoss placeLoss(const WithoutRinging& quiet, size_t i, size_t begin, size_t
     double usual = 1e300;
     for (int round = 0; round < 2; ++round) {
         double least = 1e300;
-        for (size_t last = low; last <= high; ++last)
+        for (size_t last = low; last <= high; ++last) {
+            if ((round == 0 ? 1 : static_cast<double>(w) / usual) * restBefore[last - low] >= least)
+                continue; // no better, whatever lies behind
             for (size_t after = last + 1; after <= last + width && after - low - 1 < restBehind.size(); ++after) {
                 // A reading left out says nothing for the place: each has its price.
                 constexpr double price = 3;
@@ -49,6 +50,7 @@ SuddenLoss placeLoss(const WithoutRinging& quiet, size_t i, size_t begin, size_t
                     best.after = after;
                 }
             }
+        }
         usual = std::max(least / 2, noise * noise);
     }
     best.top = quiet.at(best.last, begin, best.last + 1);
@@ -101,6 +103,7 @@ void placeAsResonance(const WithoutRinging& quiet, SuddenLoss& loss, size_t begi
     const auto leap = quiet.left(loss.last + 1 - count, count);
     const auto behind = quiet.left(loss.after, std::min(w, end - loss.after));
     constexpr double asGood = 0.7, small = 0.02; // of a leap's rest; of the loss itself
+    constexpr double sameLoss = 0.5; // of a leap's fall: what makes a bend of a loss puts it nowhere
     const double asLeap = asGood * (leap.first + behind.first) / std::max(1.0, leap.second + behind.second);
     struct Candidate {
         size_t at, after;
@@ -110,6 +113,9 @@ void placeAsResonance(const WithoutRinging& quiet, SuddenLoss& loss, size_t begi
     const double wide = static_cast<double>(width);
     for (const double fallTime : {0.0, 0.25 * wide, 0.5 * wide}) {
         const StepColumns all = stepColumns(ringing, w, on, static_cast<double>(w), fallTime);
+        using Square = Eigen::Matrix<double, 7, 7>;
+        Square inverse;
+        std::pair<size_t, size_t> invertedOf; // the same over most of the walk
         for (size_t at = first; at <= std::min(loss.after + 1, end - 6); ++at) {
             const size_t from = at + 1 > begin + w ? at + 1 - w : begin;
             const size_t to = std::min(at + on, end);
@@ -118,13 +124,14 @@ void placeAsResonance(const WithoutRinging& quiet, SuddenLoss& loss, size_t begi
             const auto columns =
                 all.middleRows(static_cast<Eigen::Index>(w - (at - from)), static_cast<Eigen::Index>(to - from));
             const Eigen::Map<const Eigen::VectorXd> y(force.data() + from, columns.rows());
-            const Eigen::Matrix<double, 7, 7> inverse =
-                Eigen::Matrix<double, 7, 7>(columns.transpose() * columns).inverse();
+            if (std::exchange(invertedOf, std::pair(at - from, to - from)) != std::pair(at - from, to - from))
+                inverse = Square(columns.transpose().lazyProduct(columns)).inverse();
             const Eigen::Matrix<double, 7, 1> b = inverse * (columns.transpose() * y);
             const double freedom = static_cast<double>(columns.rows() - columns.cols());
             const double rest = (y - columns * b).squaredNorm() / freedom;
             const double fall = -b[lossColumn];
-            if (fall <= 0 || rest >= std::max({asLeap, small * small * fall * fall, 2 * noise * noise}))
+            if (fall < sameLoss * loss.fall
+                || rest >= std::max({asLeap, small * small * fall * fall, 2 * noise * noise}))
                 continue;
             candidates.push_back({at, at + 1 + static_cast<size_t>(fallTime), b[levelColumn], fall,
                                   std::sqrt(rest * inverse(levelColumn, levelColumn)),
@@ -172,11 +179,11 @@ std::vector<SuddenLoss> findLosses(const WithoutRinging& quiet, const LossSearch
 {
     const auto [begin, end, climbEnd, width, peak, noise, asResonance] = search;
     std::vector<SuddenLoss> losses;
-    const size_t least = std::max<size_t>(6, quiet.window() / 2);
+    const size_t shortest = std::max<size_t>(6, quiet.window() / 2);
     const size_t stride = std::max<size_t>(1, width / 6);
     size_t from = begin;
     std::pair<size_t, size_t> seenAt;
-    for (size_t i = begin + least; i + 2 * width + 6 < end; i += stride) {
+    for (size_t i = begin + shortest; i + 2 * width + 6 < end; i += stride) {
         const double before = quiet.at(i, std::max(from, i + 1 > quiet.window() ? i + 1 - quiet.window() : 0), i + 1);
         if (before < (i < climbEnd ? 0.15 : 0.85) * peak)
             continue;
@@ -191,9 +198,12 @@ std::vector<SuddenLoss> findLosses(const WithoutRinging& quiet, const LossSearch
         if (asResonance)
             placeAsResonance(quiet, loss, from, end, width, noise);
         const double seen = fallOfReadings(quiet, loss, end, width);
-        loss.sure = std::min(loss.fall, seen) >= lossShare * loss.top;
-        constexpr double clear = 3; // standard doubts
-        if (loss.fall < std::max(doubtShare * loss.top, clear * loss.fallDoubt) || loss.after + width <= i
+        constexpr double clear = 3, unclear = 1.5; // standard doubts
+        const bool large = std::min(loss.fall, seen) >= lossShare * loss.top;
+        loss.sure = large && loss.fall >= clear * loss.fallDoubt;
+        // A large fall that the ringing blurs stays in question: without it the ringing is told better, then it is.
+        const double least = large ? unclear : clear;
+        if (loss.fall < std::max(doubtShare * loss.top, least * loss.fallDoubt) || loss.after + width <= i
             || seen < doubtShare * loss.top)
             continue;
         // When within a fall it began can't be seen to better than a sixth of its time.
@@ -201,7 +211,7 @@ std::vector<SuddenLoss> findLosses(const WithoutRinging& quiet, const LossSearch
         loss.doubt = std::hypot(loss.doubt, 0.15 * std::abs(loss.top - quiet.at(earlier, from, loss.last + 1)));
         losses.push_back(loss);
         from = loss.after;
-        i = std::max(i, loss.after) + least;
+        i = std::max(i, loss.after) + shortest;
     }
     return losses;
 }

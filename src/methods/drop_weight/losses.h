@@ -9,6 +9,7 @@
 namespace fortitor {
 
 constexpr double lossTime = 1e-4; // s within which a sudden loss happens
+constexpr double lossShare = 0.08; // of the force before it
 
 /// A sudden loss of force: readings [last + 1, after) are the fall.
 struct SuddenLoss {

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <complex>
 #include <numbers>
 
 namespace fortitor {
@@ -31,45 +32,44 @@ struct Model {
         bends = count >= 5 && (!ringing || turns >= bendFrom);
         const bool rings = turns >= ringingFrom && count >= 8;
         columns.resize(static_cast<Eigen::Index>(count), 2 + (bends ? 1 : 0) + (rings ? 2 : 0));
-        for (Eigen::Index k = 0; k < columns.rows(); ++k) {
-            const double u = across(static_cast<double>(k), count);
-            Eigen::Index c = 0;
-            columns(k, c++) = 1;
-            columns(k, c++) = u;
-            if (bends)
-                columns(k, c++) = u * u;
-            if (rings) {
-                const double place = static_cast<double>(k) - (static_cast<double>(count) - 1) / 2;
-                const double size = std::exp(-ringing->fading * place);
-                columns(k, c++) = size * std::cos(fullTurn * place / ringing->period);
-                columns(k, c++) = size * std::sin(fullTurn * place / ringing->period);
-            }
+        const auto u = Eigen::ArrayXd::LinSpaced(columns.rows(), across(0, count), -across(0, count));
+        columns.col(0).setOnes();
+        columns.col(1) = u;
+        if (bends)
+            columns.col(2) = u.square();
+        if (!rings)
+            return;
+        // From the middle, so that neither end outweighs the other; the angle goes on by the same with each reading.
+        const std::complex<double> rate(-ringing->fading, fullTurn / ringing->period), turn = std::exp(rate);
+        std::complex<double> swing = std::exp(rate * ((1 - static_cast<double>(count)) / 2));
+        for (Eigen::Index k = 0; k < columns.rows(); ++k, swing *= turn) {
+            columns(k, columns.cols() - 2) = swing.real();
+            columns(k, columns.cols() - 1) = swing.imag();
         }
     }
 };
 
-/// Sides at right angles that span the columns.
-std::vector<std::vector<double>> directionsOf(const Model& model)
+/// Sides at right angles that span the columns: Gram and Schmidt, each twice, so that rounding leaves them so.
+Eigen::MatrixXd directionsOf(const Model& model)
 {
-    const Eigen::MatrixXd q = Eigen::HouseholderQR<Eigen::MatrixXd>(model.columns).householderQ()
-        * Eigen::MatrixXd::Identity(model.columns.rows(), model.columns.cols());
-    std::vector<std::vector<double>> directions;
-    for (Eigen::Index c = 0; c < q.cols(); ++c)
-        directions.emplace_back(q.col(c).data(), q.col(c).data() + q.rows());
-    return directions;
+    Eigen::MatrixXd q = model.columns;
+    for (Eigen::Index c = 0; c < q.cols(); ++c) {
+        for (int round = 0; round < 2; ++round)
+            for (Eigen::Index before = 0; before < c; ++before)
+                q.col(c) -= q.col(before).dot(q.col(c)) * q.col(before);
+        q.col(c).normalize();
+    }
+    return q;
 }
 
 /// Sum of squares that is left of y.
-double restOf(std::span<const double> y, const std::vector<std::vector<double>>& directions)
+double restOf(std::span<const double> y, const Eigen::MatrixXd& directions)
 {
-    const double level = y.front(); // the sums lose no digits to it
-    double rest = 0;
-    for (const double v : y)
-        rest += (v - level) * (v - level);
-    for (const auto& d : directions) {
-        double along = 0;
-        for (size_t k = 0; k < y.size(); ++k)
-            along += d[k] * (y[k] - level);
+    const Eigen::Map<const Eigen::ArrayXd> readings(y.data(), static_cast<Eigen::Index>(y.size()));
+    const Eigen::VectorXd off = readings - y.front(); // the sums lose no digits to the level
+    double rest = off.squaredNorm();
+    for (Eigen::Index c = 0; c < directions.cols(); ++c) {
+        const double along = directions.col(c).dot(off);
         rest -= along * along;
     }
     return std::max(0.0, rest);
@@ -81,7 +81,7 @@ double priceOf(const std::vector<std::span<const double>>& stretches, const Ring
 {
     const auto directions = directionsOf(Model(seen.window, seen.ringing));
     const double n = static_cast<double>(seen.window);
-    const double figures = static_cast<double>(directions.size());
+    const double figures = static_cast<double>(directions.cols());
     double price = 0;
     size_t count = 0;
     for (const auto& stretch : stretches) {
@@ -165,21 +165,29 @@ RingingSeen findRinging(const std::vector<std::span<const double>>& stretches, d
 
 WithoutRinging::WithoutRinging(std::span<const double> force, const RingingSeen& seen) : force_(force), seen_(seen) { }
 
-const std::vector<double>& WithoutRinging::weights(size_t count, std::ptrdiff_t place) const
+const WithoutRinging::Fit& WithoutRinging::fit(size_t count) const
+{
+    const auto [it, fresh] = fits_.try_emplace(count);
+    if (!fresh)
+        return it->second;
+    const Model model(count, seen_.ringing);
+    const Eigen::MatrixXd square = model.columns.transpose().lazyProduct(model.columns);
+    const Eigen::MatrixXd wanted = Eigen::MatrixXd::Identity(square.rows(), model.bends ? 3 : 2);
+    it->second.force = model.columns.lazyProduct(square.ldlt().solve(wanted).eval());
+    it->second.directions = directionsOf(model);
+    return it->second;
+}
+
+const Eigen::VectorXd& WithoutRinging::weights(size_t count, std::ptrdiff_t place) const
 {
     const auto [it, fresh] = weights_.try_emplace({count, place});
     if (!fresh)
         return it->second;
-    const Model model(count, seen_.ringing);
+    const Fit& by = fit(count);
     const double u = across(static_cast<double>(place), count);
-    Eigen::VectorXd wanted = Eigen::VectorXd::Zero(model.columns.cols());
-    wanted[0] = 1;
-    wanted[1] = u;
-    if (model.bends)
-        wanted[2] = u * u;
-    const Eigen::MatrixXd square = model.columns.transpose() * model.columns;
-    const Eigen::VectorXd w = model.columns * square.ldlt().solve(wanted);
-    it->second.assign(w.data(), w.data() + w.size());
+    it->second = by.force.col(0) + u * by.force.col(1);
+    if (by.force.cols() > 2)
+        it->second += u * u * by.force.col(2);
     return it->second;
 }
 
@@ -189,11 +197,8 @@ double WithoutRinging::at(size_t i, size_t from, size_t to, size_t widest) const
     if (count < 4)
         return force_[std::clamp(i, from, to - 1)];
     const size_t first = i < from + count / 2 ? from : std::min(i - count / 2, to - count);
-    const auto& w = weights(count, static_cast<std::ptrdiff_t>(i) - static_cast<std::ptrdiff_t>(first));
-    double sum = 0;
-    for (size_t k = 0; k < count; ++k)
-        sum += w[k] * force_[first + k];
-    return sum;
+    const Eigen::Map<const Eigen::VectorXd> readings(&force_[first], static_cast<Eigen::Index>(count));
+    return weights(count, static_cast<std::ptrdiff_t>(i) - static_cast<std::ptrdiff_t>(first)).dot(readings);
 }
 
 double WithoutRinging::doubtAt(size_t i, size_t from, size_t to) const
@@ -203,25 +208,18 @@ double WithoutRinging::doubtAt(size_t i, size_t from, size_t to) const
         return 0;
     const size_t first = i < from + count / 2 ? from : std::min(i - count / 2, to - count);
     const auto [rest, freedom] = left(first, count);
-    double squares = 0;
-    for (const double w : weights(count, static_cast<std::ptrdiff_t>(i) - static_cast<std::ptrdiff_t>(first)))
-        squares += w * w;
+    const double squares =
+        weights(count, static_cast<std::ptrdiff_t>(i) - static_cast<std::ptrdiff_t>(first)).squaredNorm();
     return std::sqrt(rest / std::max(1.0, freedom) * squares);
-}
-
-const std::vector<std::vector<double>>& WithoutRinging::directions(size_t count) const
-{
-    const auto [it, fresh] = directions_.try_emplace(count);
-    if (!fresh)
-        return it->second;
-    it->second = directionsOf(Model(count, seen_.ringing));
-    return it->second;
 }
 
 std::pair<double, double> WithoutRinging::left(size_t from, size_t count) const
 {
-    const auto& base = directions(count);
-    return {restOf(force_.subspan(from, count), base), static_cast<double>(count) - static_cast<double>(base.size())};
+    const Eigen::MatrixXd& base = fit(count).directions;
+    const auto [it, fresh] = left_.try_emplace({count, from});
+    if (fresh)
+        it->second = restOf(force_.subspan(from, count), base);
+    return {it->second, static_cast<double>(count - static_cast<size_t>(base.cols()))};
 }
 
 } // namespace fortitor

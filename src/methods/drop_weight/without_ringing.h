@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include <Eigen/Core>
+
 #include <cstddef>
 #include <map>
 #include <optional>
@@ -45,13 +47,19 @@ public:
     [[nodiscard]] size_t window() const { return seen_.window; }
 
 private:
-    [[nodiscard]] const std::vector<double>& weights(size_t count, std::ptrdiff_t place) const;
-    [[nodiscard]] const std::vector<std::vector<double>>& directions(size_t count) const;
+    /// What a fit of some readings at once needs, worked out once for each number of them.
+    struct Fit {
+        Eigen::MatrixXd force; ///< weights of the readings for level, slope and bend, a column each
+        Eigen::MatrixXd directions; ///< at right angles, spanning all that is fitted
+    };
+    [[nodiscard]] const Fit& fit(size_t count) const;
+    [[nodiscard]] const Eigen::VectorXd& weights(size_t count, std::ptrdiff_t place) const;
 
     std::span<const double> force_;
     RingingSeen seen_;
-    mutable std::map<std::pair<size_t, std::ptrdiff_t>, std::vector<double>> weights_;
-    mutable std::map<size_t, std::vector<std::vector<double>>> directions_;
+    mutable std::map<size_t, Fit> fits_;
+    mutable std::map<std::pair<size_t, size_t>, double> left_; ///< the same places are asked for again and again
+    mutable std::map<std::pair<size_t, std::ptrdiff_t>, Eigen::VectorXd> weights_;
 };
 
 } // namespace fortitor
