@@ -29,11 +29,12 @@ Expected<Job> JobReader::read()
         job_.method = findMethod(job_.method->id, base_.options);
     instruments();
     requirements();
+    daily();
     people();
     specimens();
     unknown(json_,
             {"fortitor_job", "job", "method", "material", "options", "requirements", "specimens", "instruments",
-             "limits", "truth", "lot", "plan", "report", "stage", "judged", "importing", "journal", "chain"},
+             "limits", "truth", "lot", "plan", "report", "stage", "judged", "importing", "journal", "chain", "daily"},
             "");
     if (problem_)
         return *problem_;
@@ -274,6 +275,30 @@ void JobReader::requirements()
         base_.alsoWanted.push_back(r.symbol);
         job_.requirements.push_back(r);
     }
+}
+
+void JobReader::daily()
+{
+    if (!has(json_, "daily"))
+        return;
+    const Json& list = json_["daily"];
+    const DailySpec* spec = job_.method && job_.method->daily ? &*job_.method->daily : nullptr;
+    if (!list.is_array())
+        return fail({"daily", list.dump().substr(0, 40), "a list in brackets", {}});
+    if (!spec)
+        return kept("\"daily\" is known of no check of this method", "daily", {});
+    for (size_t i = 0; i < list.size() && !problem_; ++i) {
+        const std::string path = fmt::format("daily[{}].", i + 1);
+        if (!list[i].is_object())
+            return fail({path, list[i].dump().substr(0, 40), "an object with at and value", {}});
+        const auto value = has(list[i], "value")
+            ? quantity(list[i]["value"], spec->kind, path + "value", findUnit(spec->unit, spec->kind))
+            : std::nullopt;
+        if (value)
+            job_.daily.push_back({text(list[i], "at", path), value->base});
+        unknown(list[i], {"at", "value", "who"}, path);
+    }
+    std::ranges::stable_sort(job_.daily, {}, &DailyValue::when);
 }
 
 /// What people have said and set in the application.

@@ -24,9 +24,9 @@ struct Settlement {
     std::string when;
 };
 
-/// A picture that a single reading was taken from.
+/// A picture that a single reading was taken from, or a photograph of the piece.
 struct ReadingPicture {
-    size_t reading = 0; ///< of the list, from 1
+    size_t reading = 0; ///< of the list, from 1; 0: it shows the piece
     std::string sha256, file; ///< of the file as it came, and its name
     Quantity pixel; ///< length of a pixel's side
     std::string scale; ///< where that comes from
@@ -59,6 +59,7 @@ struct Job {
     const Method* method = nullptr;
     std::vector<Requirement> requirements;
     std::vector<Specimen> specimens;
+    std::vector<DailyValue> daily; ///< what the method checks once a day, in the order of time
     std::vector<Remark> notes; ///< unknown keys and the like
 };
 

@@ -50,6 +50,8 @@ private:
     void readOptions(const Json& list, std::map<std::string, std::string>& out, const std::string& path);
     void instruments();
     void requirements();
+    /// What the method checks once a day: { "at", "value" }.
+    void daily();
     /// What people have said and set in the application.
     void people();
     void specimens();

@@ -299,10 +299,12 @@ void JobReader::pictures(const Json& item, Specimen& s, const std::string& path)
         return fail({path, item["pictures"].dump().substr(0, 40), "a list in brackets", {}});
     for (const Json& one : item["pictures"]) {
         const std::string at = fmt::format("{}[{}].", path, s.pictures.size() + 1);
-        if (!one.is_object() || !one.contains("reading") || !one["reading"].is_number_unsigned()
-            || one["reading"].get<size_t>() == 0)
+        const bool photograph = one.is_object() && !one.contains("reading") && one.contains("picture_sha256");
+        if (!photograph
+            && (!one.is_object() || !one.contains("reading") || !one["reading"].is_number_unsigned()
+                || one["reading"].get<size_t>() == 0))
             return fail({at + "reading", one.dump().substr(0, 40), "the number of a reading, from 1", {}});
-        ReadingPicture picture{.reading = one["reading"].get<size_t>(),
+        ReadingPicture picture{.reading = photograph ? 0 : one["reading"].get<size_t>(),
                                .sha256 = text(one, "picture_sha256", at),
                                .file = text(one, "file", at),
                                .pixel = {},

@@ -44,6 +44,8 @@ public:
     [[nodiscard]] Link link() const { return link_; }
     [[nodiscard]] QString address() const { return address_; }
     [[nodiscard]] const FrameStatus& status() const { return status_; }
+    /// The pendulum that stands beside the frame, as it was last told.
+    [[nodiscard]] const PendulumStatus& pendulum() const { return pendulum_; }
     /// What the frame said of itself when it was joined.
     [[nodiscard]] const LinkJson& hello() const { return hello_; }
     [[nodiscard]] const std::vector<std::string>& channels() const { return channels_; }
@@ -68,6 +70,7 @@ signals:
     void looksOn(const QString& leader);
     void beaten(); ///< a beat of a frame that is looked on
     void statusChanged();
+    void pendulumChanged();
     void channelsChanged();
     void samples(const fortitor::SampleBatch& batch);
     void happened(const fortitor::LinkEvent& event);
@@ -101,6 +104,7 @@ private:
     FrameDecoder decoder_;
     Link link_ = Link::Off;
     FrameStatus status_;
+    PendulumStatus pendulum_;
     LinkJson hello_;
     std::vector<std::string> channels_;
     double rate_ = 0;

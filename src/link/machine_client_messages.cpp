@@ -149,6 +149,11 @@ void MachineClient::handle(const LinkJson& message)
         acknowledged(message);
     } else if (kind == "state") {
         takeState(message);
+    } else if (kind == "pendulum-state") {
+        if (const auto status = pendulumFrom(message)) {
+            pendulum_ = *status;
+            emit pendulumChanged();
+        }
     } else if (kind == "channels") {
         takeChannels(message);
         expected_ = countOf(message, "first");

@@ -11,6 +11,7 @@ namespace fortitor {
 namespace {
 
 constexpr std::array<const char*, 6> states{"ready", "running", "holding", "waiting", "returning", "ended"};
+constexpr std::array<std::string_view, 5> hammers{"hanging", "rising", "raised", "swinging", "braking"};
 
 Problem wrong(std::string place, std::string found, std::string wanted)
 {
@@ -191,6 +192,39 @@ Expected<FrameStatus> statusFrom(const LinkJson& json)
     status.prompt = textOf(json, "prompt");
     status.ended = textOf(json, "ended");
     status.endedWords = textOf(json, "ended_words");
+    return status;
+}
+
+LinkJson pendulumJson(const PendulumStatus& status)
+{
+    LinkJson json{{"kind", "pendulum-state"},
+                  {"hammer", hammers[static_cast<size_t>(status.hammer)]},
+                  {"angle", status.angle},
+                  {"locked", status.locked},
+                  {"guard", status.guard},
+                  {"piece", status.piece},
+                  {"pointer_set", status.pointerSet},
+                  {"struck", status.struck}};
+    if (status.reading)
+        json["reading"] = *status.reading;
+    return json;
+}
+
+Expected<PendulumStatus> pendulumFrom(const LinkJson& json)
+{
+    PendulumStatus status;
+    const auto at = std::ranges::find(hammers, textOf(json, "hammer"));
+    if (at == hammers.end())
+        return wrong("hammer", textOf(json, "hammer", "nothing"), "hanging, rising, raised, swinging or braking");
+    status.hammer = static_cast<PendulumStatus::Hammer>(at - hammers.begin());
+    status.angle = figureOf(json, "angle");
+    status.locked = flagOf(json, "locked");
+    status.guard = flagOf(json, "guard");
+    status.piece = flagOf(json, "piece");
+    status.pointerSet = flagOf(json, "pointer_set");
+    status.struck = flagOf(json, "struck");
+    if (const double reading = figureOf(json, "reading", std::nan("")); std::isfinite(reading))
+        status.reading = reading;
     return status;
 }
 

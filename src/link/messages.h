@@ -3,6 +3,7 @@
 
 #include "frame/frame.h"
 #include "frame/limits.h"
+#include "frame/pendulum.h"
 #include "frame/program.h"
 #include "units/expected.h"
 
@@ -19,6 +20,8 @@ LinkJson limitsJson(const StopLimits& limits);
 Expected<StopLimits> limitsFrom(const LinkJson& json);
 LinkJson statusJson(const FrameStatus& status);
 Expected<FrameStatus> statusFrom(const LinkJson& json);
+LinkJson pendulumJson(const PendulumStatus& status);
+Expected<PendulumStatus> pendulumFrom(const LinkJson& json);
 LinkJson specJson(const FrameSpec& spec);
 Expected<FrameSpec> specFrom(const LinkJson& json, FrameSpec spec);
 LinkJson mountJson(const MountSpec& mount);

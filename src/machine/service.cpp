@@ -46,6 +46,7 @@ MachineService::MachineService(ServiceOptions options)
       speed_(options.speed), watchdog_(qRound64(1000 * options.watchdog)), watchdogStops_(options.watchdogStops)
 {
     learnCommands();
+    learnPendulum();
     if (options.specimen && frame_.mount(*options.specimen))
         for (const Fault& fault : std::exchange(faults_, {}))
             (void)frame_.fault(fault);
@@ -122,10 +123,12 @@ void MachineService::learnCommands()
     };
     commands_["stop"] = [this](const LinkJson&) -> Expected<LinkJson> {
         frame_.stop("stop", "STOP by hand");
+        pendulum_.brake();
         return LinkJson::object();
     };
     commands_["emergency-stop"] = [this](const LinkJson&) -> Expected<LinkJson> {
         frame_.emergencyStop();
+        pendulum_.brake();
         return LinkJson::object();
     };
     commands_["set-up"] = [this](const LinkJson& m) -> Expected<LinkJson> {
@@ -282,6 +285,8 @@ void MachineService::watchdog()
 
 void MachineService::advance(double seconds)
 {
+    pendulum_.advance(seconds);
+    tellPendulum();
     owed_ += seconds;
     const double dt = 1 / frame_.spec().rate;
     while (owed_ >= dt) {

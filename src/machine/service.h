@@ -3,6 +3,8 @@
 
 #include "link/frame_codec.h"
 #include "link/messages.h"
+#include "sim/pendulum.h"
+#include "sim/struck_piece.h"
 #include "sim/test_frame.h"
 
 #include <QElapsedTimer>
@@ -57,6 +59,8 @@ private:
         QElapsedTimer did; ///< since its last command
     };
     void learnCommands();
+    void learnPendulum();
+    void tellPendulum();
     void greet(QIODevice* socket);
     void read(QIODevice* socket);
     void leave(QIODevice* socket);
@@ -88,6 +92,10 @@ private:
     [[nodiscard]] bool heardLately() const { return heard_.isValid() && heard_.elapsed() < watchdog_; }
 
     TestFrame frame_;
+    VirtualPendulum pendulum_; ///< stands beside the frame
+    PendulumStatus pendulumTold_;
+    std::optional<StruckPiece> struck_; ///< the piece that was placed last
+    QElapsedTimer pendulumAt_; ///< since it was told
     QTcpServer tcp_;
     QLocalServer local_;
     std::vector<std::unique_ptr<Peer>> peers_;

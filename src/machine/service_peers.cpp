@@ -121,6 +121,8 @@ void MachineService::command(Peer& peer, const LinkJson& message)
     const bool stop = textOf(message, "do") == "stop";
     if (stop)
         frame_.stop("stop", peer.trusted && !peer.name.empty() ? "STOP by " + peer.name : "STOP by another program");
+    if (stop)
+        pendulum_.brake();
     LinkJson ack{{"kind", "ack"}, {"id", countOf(message, "id")}, {"ok", stop}};
     if (!stop)
         ack["problem"] =
@@ -191,6 +193,8 @@ void MachineService::lead(Peer& peer, const LinkJson& message)
     tellEvents();
     tell(statusJson(frame_.status()));
     lastStatus_ = frame_.status();
+    tell(pendulumJson(pendulum_.status()));
+    pendulumTold_ = pendulum_.status();
     flushSocket(peer.socket);
 }
 
@@ -249,6 +253,8 @@ void MachineService::answer(const LinkJson& message)
     // What it did is told before the answer, so that who has the answer knows it.
     tellEvents();
     tellStatus();
+    pendulumAt_.invalidate();
+    tellPendulum();
     tell(ack);
     if (leader_)
         flushSocket(leader_->socket);

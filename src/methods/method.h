@@ -9,6 +9,7 @@
 
 #include <map>
 #include <optional>
+#include <span>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -60,6 +61,49 @@ struct Proposal {
     std::string more{}; ///< further figures, in words
 };
 
+/// How those ways are told on Plan.
+struct ProposalWords {
+    std::string head = "Which scale";
+    std::string first = "scale"; ///< head of the first column
+    std::string order = "the largest indents first";
+    std::string taking = "Enter or a double click takes a scale, with its force and ball.";
+    bool ladder = true; ///< scales of hardness stand side by side
+};
+
+/// A condition that the pieces are spread over before they are tested.
+struct SpreadSpec {
+    std::string planned{}, noted{}; ///< notes: what is planned of a piece, and what was when it was tested
+    std::string label{}, unit{};
+    Kind kind = Kind::Number;
+    std::string example{}; ///< "-60: 3; -40: 3"
+    /// What so many values and pieces take, in words.
+    std::string (*words)(const SpecimenInput&, size_t values, size_t pieces) = nullptr;
+};
+
+/// A figure of a machine that is taken on a day.
+struct DailyValue {
+    std::string when{}; ///< 2026-11-30T08:10
+    double value = 0; ///< in the base unit
+};
+
+/// What the values of some days say.
+struct DailyJudged {
+    std::optional<double> limit{}; ///< that none may pass
+    bool within = true; ///< the last one
+    bool today = false; ///< the last one is of this day
+    std::vector<std::string> words{};
+};
+
+/// A check of a machine that is made once a day: its value is an option of the job, and each is kept with its time.
+struct DailySpec {
+    std::string option{}, of{}; ///< the option it sets, and the one that says which machine it is
+    std::string label{}, unit{};
+    Kind kind = Kind::Number;
+    std::string help{};
+    /// The values in the order of time; `today`: 2026-11-30.
+    DailyJudged (*judge)(std::span<const DailyValue>, const SpecimenInput&, const std::string& today) = nullptr;
+};
+
 /// What Measure says of the section.
 struct SectionShown {
     std::string title = "section now";
@@ -96,6 +140,9 @@ struct Method {
     std::string readingsKey{}; ///< of the list of single readings in the results; empty: there is none
     std::vector<std::string> reference{"materials"}; ///< tables of published values that serve it
     int leastSpecimens = 3;
+    ProposalWords proposals{};
+    std::optional<SpreadSpec> spread{};
+    std::optional<DailySpec> daily{};
 
     /// The method as it is by options that decide what is read and in which unit; nullptr: it is always the same.
     Method (*byOptions)(const std::map<std::string, std::string>&) = nullptr;

@@ -56,7 +56,7 @@ StruckPiece strike(const StruckKind& kind, double temperature, std::uint64_t see
     const double alpha = kind.release * std::numbers::pi / 180;
     const double moment = kind.pendulum / (1 - std::cos(alpha));
     const double beta = std::acos(std::clamp(std::cos(alpha) + taken / moment, -1.0, 1.0));
-    StruckPiece piece;
+    StruckPiece piece{.taken = taken};
     piece.energy = std::round((taken + kind.loss * (alpha + beta) / (2 * alpha)) / kind.step) * kind.step;
     piece.shear = std::clamp(std::round(20 * (share + 0.05 * normal())) / 20, 0.0, 1.0);
     piece.look = piece.shear < 0.12 ? "flat" : piece.shear > 0.9 ? "fibrous" : "mixed";

@@ -30,6 +30,7 @@ const StruckKind* struckKind(std::string_view material);
 /// What one blow gives.
 struct StruckPiece {
     double energy = 0; ///< J, as the dial shows it: with the loss, to its step
+    double taken = 0; ///< J that it took
     std::string broken{}, look{}; ///< as the notes hold them
     double shear = 0; ///< share
     double expansion = 0; ///< mm

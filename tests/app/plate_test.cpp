@@ -25,6 +25,14 @@ protected:
     [[nodiscard]] Json piece(size_t index) { return session().document().json()["specimens"][index]; }
 };
 
+TEST_F(PlateTest, WhatTheCompressionFoundIsShownWhereThePlateWasStruck)
+{
+    openAt("J-0117", 0, Stage::Load);
+    EXPECT_TRUE(find<QLabel>("dropAfter")->text().startsWith("then J-0117C: "))
+        << find<QLabel>("dropAfter")->text().toStdString();
+    EXPECT_TRUE(find<QLabel>("dropAfter")->text().contains("MPa"));
+}
+
 TEST_F(PlateTest, APlateIsStruckAndItsDamageKept)
 {
     openAt("J-0117", 0, Stage::Load);

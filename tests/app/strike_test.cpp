@@ -2,6 +2,8 @@
 // Pieces struck by keys; the transition on Judge, and what to strike next.
 #include "support.h"
 
+#include "app/bench/photos.h"
+#include "app/bench/plan/spread_view.h"
 #include "app/bench/strike/look_row.h"
 #include "app/widgets/plot_view.h"
 #include "jobs/edits.h"
@@ -10,6 +12,7 @@
 #include <QComboBox>
 #include <QDateTime>
 #include <QLabel>
+#include <QTableWidget>
 #include <QTimer>
 
 namespace fortitor {
@@ -85,24 +88,144 @@ TEST_F(StrikeTest, AReadingThatStandsIsReplacedOnlyWhenAskedTwice)
     EXPECT_EQ(piece(0)["readings"]["energy"][0], "31.5 J");
 }
 
-TEST_F(StrikeTest, TheSimulatedPendulumAsksForATemperature)
+TEST_F(StrikeTest, TheSimulatedPendulumIsWorkedStepByStep)
 {
     openAt("J-0116", 16, Stage::Load);
-    press(Qt::Key_I);
-    EXPECT_FALSE(piece(16).contains("readings"));
+    const auto step = [&](const QString& words) {
+        auto* next = find<QPushButton>("strikeRelease");
+        EXPECT_TRUE(until([&] { return next->text() == words; }))
+            << next->text().toStdString() << " for " << words.toStdString();
+        find<QLineEdit>("strikeEnergy")->setFocus();
+        press(Qt::Key_I);
+    };
+    step("Simulated pendulum");
+    window->frame().client().command("pace", {{"speed", 20}});
+    step("Raise and lock");
+    step("Piece in, pointer set");
     EXPECT_TRUE(find<QLabel>("strikeMessage")->text().contains("temperature"));
     find<QLineEdit>("note-temperature")->setFocus();
     type("-40 °C");
     press(Qt::Key_Return);
     settle();
-    find<QLineEdit>("strikeEnergy")->setFocus();
-    press(Qt::Key_I);
+    step("Piece in, pointer set");
+    EXPECT_TRUE(until([&] { return find<QLabel>("pendulumWords")->text().contains("guard open"); }));
+    step("Close the guard");
+    step("Release");
+    step("Brake");
+    ASSERT_TRUE(until([&] { return piece(16).contains("readings"); }, 8000))
+        << find<QLabel>("strikeMessage")->text().toStdString() << find<QLabel>("pendulumWords")->text().toStdString();
     settle();
-    ASSERT_TRUE(piece(16).contains("readings"));
     EXPECT_TRUE(session().specimenOutcome().outcome->find("K")->value);
+    EXPECT_TRUE(piece(16)["notes"].contains("look"));
     press(Qt::Key_Z, Qt::ControlModifier);
     settle();
     EXPECT_FALSE(piece(16).contains("readings"));
+}
+
+TEST_F(StrikeTest, ThePlannedTemperatureIsTakenOnlyWhenAskedTwice)
+{
+    openAt("J-0116", 16, Stage::Plan);
+    auto* spread = find<QLineEdit>("spreadText");
+    const QString before = spread->text();
+    EXPECT_TRUE(before.startsWith("-60: 3; -40: 3")) << before.toStdString();
+    EXPECT_TRUE(find<QLabel>("spreadWords")->text().contains("2 without a plan"));
+    spread->setFocus();
+    spread->setText({});
+    type(before + "; -25: 3");
+    press(Qt::Key_Return);
+    ASSERT_EQ(session().job().specimens.size(), 19u); // one is wanting
+    EXPECT_EQ(piece(16)["notes"]["planned_temperature"], "-25 °C");
+    EXPECT_EQ(piece(18)["label"], "K19");
+    auto* picture = find<SpreadPicture>("spreadPicture");
+    QTest::mouseClick(picture, Qt::LeftButton, Qt::ShiftModifier, picture->spotOf(-25).toPoint() - QPoint(0, 20));
+    settle();
+    EXPECT_FALSE(piece(18)["notes"].contains("planned_temperature")); // it stays, without a plan
+    spread->setFocus();
+    spread->setText({});
+    type("-60: 1");
+    press(Qt::Key_Return);
+    EXPECT_TRUE(find<QLabel>("spreadMessage")->text().contains("3 or more"));
+    press(Qt::Key_Escape);
+    openAt("J-0116", 16, Stage::Load);
+    EXPECT_TRUE(find<QLabel>("strikeTitle")->text().contains("planned at -25 °C"));
+    find<QLineEdit>("strikeEnergy")->setFocus();
+    type("31.5");
+    press(Qt::Key_Return);
+    EXPECT_FALSE(piece(16).contains("readings"));
+    EXPECT_TRUE(find<QLabel>("strikeMessage")->text().contains("as planned"));
+    press(Qt::Key_Return);
+    EXPECT_EQ(piece(16)["notes"]["temperature"], "-25 °C");
+    EXPECT_EQ(piece(16)["readings"]["energy"][0], "31.5 J");
+}
+
+TEST_F(StrikeTest, APendulumIsProposedAndTakenByAKey)
+{
+    openAt("J-0116", 0, Stage::Plan);
+    auto* expected = find<QLineEdit>("option-expected");
+    expected->setFocus();
+    type("5 J; 110 J");
+    press(Qt::Key_Return);
+    settle();
+    auto* table = find<QTableWidget>("proposalTable");
+    ASSERT_EQ(table->rowCount(), 6);
+    EXPECT_TRUE(table->item(0, 0)->text().contains("300 J"));
+    table->setFocus();
+    table->setCurrentCell(1, 0);
+    press(Qt::Key_Return);
+    EXPECT_EQ(session().document().json()["options"]["pendulum"], "150 J");
+}
+
+TEST_F(StrikeTest, TheFreeSwingIsKeptOnceADayAndRemindedOf)
+{
+    openAt("J-0116", 16, Stage::Load);
+    EXPECT_TRUE(find<QPushButton>("strikeReminder")->text().contains("None today"));
+    click("strikeReminder");
+    auto* value = find<QLineEdit>("dailyValue");
+    EXPECT_TRUE(find<QLabel>("dailyWords")->text().contains("None today"));
+    value->setFocus();
+    type("-1");
+    press(Qt::Key_Return);
+    EXPECT_TRUE(find<QLabel>("dailyMessage")->isVisible());
+    value->setText({});
+    type("0.8");
+    press(Qt::Key_Return);
+    settle();
+    EXPECT_EQ(session().document().json()["options"]["loss"], "0.8 J");
+    EXPECT_EQ(session().document().json()["daily"].back()["value"], "0.8 J");
+    EXPECT_FALSE(find<QLabel>("dailyWords")->text().contains("None today"));
+    openAt("J-0116", 16, Stage::Load);
+    EXPECT_FALSE(window->findChild<QPushButton*>("strikeReminder")->isVisible());
+}
+
+TEST_F(StrikeTest, APhotographIsJoinedToThePieceAndKeptByItsHash)
+{
+    openAt("J-0116", 0, Stage::Load);
+    QImage image(300, 200, QImage::Format_RGB32);
+    image.fill(Qt::darkGray);
+    const QString path = folder.filePath("half.png"), text = folder.filePath("half.txt");
+    ASSERT_TRUE(image.save(path));
+    QFile other(text);
+    ASSERT_TRUE(other.open(QIODevice::WriteOnly));
+    other.write("no picture");
+    other.close();
+    auto* photos = find<PhotoRow>("photos");
+    photos->takeIn({path, text});
+    settle();
+    ASSERT_EQ(piece(0)["pictures"].size(), 1u);
+    const std::string sha = piece(0)["pictures"][0]["picture_sha256"];
+    EXPECT_EQ(piece(0)["pictures"][0]["file"], "half.png");
+    QFile file(path);
+    ASSERT_TRUE(file.open(QIODevice::ReadOnly));
+    EXPECT_EQ(*book->loadPicture(QString::fromStdString(sha)), file.readAll());
+    EXPECT_TRUE(find<QLabel>("strikeMessage")->text().contains("half.txt is no picture"));
+    EXPECT_EQ(session().specimen().pictures.front().reading, 0u);
+    EXPECT_TRUE(book->check().empty());
+    photos->takeIn({path});
+    settle();
+    EXPECT_EQ(piece(0)["pictures"].size(), 1u); // once is enough
+    press(Qt::Key_Z, Qt::ControlModifier);
+    settle();
+    EXPECT_FALSE(piece(0).contains("pictures"));
 }
 
 TEST_F(StrikeTest, JudgeShowsTheCurveAndPlansThePiecesThatAreLeft)

@@ -152,6 +152,39 @@ TEST(Machine, RefusesInWordsAndGoesOn)
     EXPECT_EQ(l.does("zero"), "");
 }
 
+TEST(Machine, ThePendulumIsWorkedStepByStepAndRefusesWhatIsDangerous)
+{
+    using Hammer = PendulumStatus::Hammer;
+    Machine machine({"--speed", "20"});
+    Listener l(machine.address);
+    const auto stands = [&](Hammer h) { return until([&] { return l.client.pendulum().hammer == h; }); };
+    EXPECT_EQ(l.does("pendulum-set-up", {{"energy", 300}, {"swing_loss", 0.6}, {"step", 0.2}}), "");
+    EXPECT_NE(l.does("pendulum-release").find("hangs"), std::string::npos);
+    EXPECT_EQ(l.does("pendulum-raise"), "");
+    ASSERT_TRUE(stands(Hammer::Raised));
+    EXPECT_TRUE(l.client.pendulum().locked);
+    EXPECT_NE(l.does("pendulum-pointer").find("guard"), std::string::npos);
+    EXPECT_EQ(l.does("pendulum-guard", {{"closed", false}}), "");
+    EXPECT_NE(l.does("pendulum-place", {{"material", "moonstone"}, {"temperature", 20}}).find("moonstone"),
+              std::string::npos);
+    EXPECT_NE(l.does("pendulum-place", {{"material", "S355"}}).find("temperature"), std::string::npos);
+    EXPECT_EQ(l.does("pendulum-place", {{"material", "S355"}, {"temperature", -60}, {"seed", 3}}), "");
+    EXPECT_EQ(l.does("pendulum-pointer"), "");
+    EXPECT_EQ(l.does("pendulum-lock", {{"in", false}}), "");
+    EXPECT_NE(l.does("pendulum-release").find("guard is open"), std::string::npos);
+    EXPECT_EQ(l.does("pendulum-guard", {{"closed", true}}), "");
+    EXPECT_EQ(l.does("pendulum-release"), "");
+    ASSERT_TRUE(stands(Hammer::Swinging));
+    ASSERT_TRUE(until([&] { return l.client.pendulum().struck; }));
+    l.client.stopNow(); // STOP brakes it
+    ASSERT_TRUE(stands(Hammer::Hanging));
+    ASSERT_TRUE(l.client.pendulum().reading);
+    EXPECT_GT(*l.client.pendulum().reading, 1);
+    EXPECT_LT(*l.client.pendulum().reading, 40);
+    EXPECT_EQ(l.does("pendulum-pick-up"), "");
+    EXPECT_NE(l.does("pendulum-pick-up").find("none"), std::string::npos);
+}
+
 TEST(Machine, OnlyPlacesOfThisMachine)
 {
     for (const char* place : {"192.0.2.7:4000", "example.invalid:80", "127.0.0.1", "127.0.0.1:0", "127.0.0.1:x"}) {
@@ -415,9 +448,8 @@ TEST(Machine, ReadingsThatWaitForOneThatNeverComesAreNotKeptWithoutEnd)
     };
     QObject::connect(&server, &QTcpServer::newConnection, [&] {
         socket = server.nextPendingConnection();
-        tell(
-            FrameKind::Text,
-            R"({"kind":"hello","protocol":2,"session":"s","next":0,"events":0,"rate":50,"channels":[{"name":"time",
+        tell(FrameKind::Text,
+             R"({"kind":"hello","protocol":2,"session":"s","next":0,"events":0,"rate":50,"channels":[{"name":"time",
               "unit":"s"}]})");
         tell(FrameKind::Text,
              R"({"kind":"joined","version":2,"next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"}]})");
@@ -571,13 +603,11 @@ TEST(Machine, RowsThatAreGoneForGoodAreNamed)
     };
     QObject::connect(&server, &QTcpServer::newConnection, [&] {
         socket = server.nextPendingConnection();
-        tell(
-            FrameKind::Text,
-            R"({"kind":"hello","protocol":2,"session":"s","next":0,"events":0,"rate":50,"channels":[{"name":"time",
+        tell(FrameKind::Text,
+             R"({"kind":"hello","protocol":2,"session":"s","next":0,"events":0,"rate":50,"channels":[{"name":"time",
               "unit":"s"},{"name":"force","unit":"N"}]})");
-        tell(
-            FrameKind::Text,
-            R"({"kind":"joined","version":2,"next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"},
+        tell(FrameKind::Text,
+             R"({"kind":"joined","version":2,"next":0,"events":0,"rate":50,"channels":[{"name":"time","unit":"s"},
               {"name":"force","unit":"N"}]})");
     });
     Listener l("127.0.0.1:" + QString::number(server.serverPort()));

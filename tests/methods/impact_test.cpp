@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The pendulum: published figures, closed forms, transition curves with known truth, bad input.
+#include "methods/impact/free_swing.h"
 #include "methods/impact/impact.h"
+#include "methods/impact/pendulum_choice.h"
 
 #include "judge/requirement.h"
 #include "sim/struck_piece.h"
@@ -395,6 +397,63 @@ TEST(Impact, LotsAreLaidOverEachOtherAndTheirDifferenceHasAnInterval)
     ASSERT_NE(differ, out->remarks.end());
     EXPECT_NE(differ->text.find("melt 2"), std::string::npos) << differ->text;
     EXPECT_EQ(out->view<ScatterView>()->lines.size(), 3u);
+}
+
+TEST(Impact, ThePendulumIsProposedByWhatThePiecesTake)
+{
+    SpecimenInput in;
+    in.options = {{"geometry", "charpy-v"}};
+    auto all = proposePendulum(in);
+    ASSERT_EQ(all.size(), 1u); // nothing expected: nothing proposed, and said
+    EXPECT_FALSE(all.front().fits);
+    in.options["expected"] = "5 J; 110 J";
+    all = proposePendulum(in);
+    EXPECT_EQ(all.front().name, "300 J"); // the usual one first
+    EXPECT_TRUE(all.front().fits);
+    const auto of = [&](const char* name) { return *std::ranges::find(all, name, &Proposal::name); };
+    EXPECT_FALSE(of("50 J").fits);
+    EXPECT_FALSE(of("50 J").why.empty());
+    EXPECT_TRUE(of("150 J").fits); // 73 %
+    in.options["expected"] = "130 J";
+    all = proposePendulum(in);
+    EXPECT_FALSE(of("150 J").fits); // 87 %
+    in.options["expected"] = "a lot";
+    EXPECT_FALSE(proposePendulum(in).front().fits);
+    // Plastics: 10 to 80 % of it.
+    in.options = {{"geometry", "izod-plastic"}, {"expected", "0.3 J"}};
+    all = proposePendulum(in);
+    EXPECT_TRUE(of("1 J").fits);
+    EXPECT_TRUE(of("2.75 J").fits); // 10.9 %
+    EXPECT_FALSE(of("5.5 J").fits);
+    // What is commonly quoted of the plastic serves where nothing is stated.
+    in.options.erase("expected");
+    in.material = "PA66";
+    size(in, "width", "3.2 mm");
+    EXPECT_GT(proposePendulum(in).size(), 1u);
+}
+
+TEST(Impact, FreeSwingsAreHeldAgainstTheLimitAndEachOther)
+{
+    SpecimenInput in;
+    in.options = {{"geometry", "charpy-v"}, {"pendulum", "300 J"}};
+    EXPECT_FALSE(judgeSwings({}, in, "2026-11-30").today);
+    std::vector<DailyValue> days;
+    for (int day = 10; day < 22; ++day)
+        days.push_back({"2026-11-" + std::to_string(day) + "T07:50", 0.6 + 0.02 * (day % 3)});
+    DailyJudged judged = judgeSwings(days, in, "2026-11-21");
+    EXPECT_TRUE(judged.today && judged.within);
+    EXPECT_TRUE(judged.words.empty()) << judged.words.front();
+    EXPECT_NEAR(*judged.limit, 1.5, 1e-12);
+    EXPECT_FALSE(judgeSwings(days, in, "2026-11-22").today);
+    days.back().value = 1.2; // within the limit, but not as it was
+    judged = judgeSwings(days, in, "2026-11-21");
+    EXPECT_TRUE(judged.within);
+    ASSERT_FALSE(judged.words.empty());
+    EXPECT_NE(judged.words.front().find("stands apart"), std::string::npos);
+    days.back().value = 1.6;
+    EXPECT_FALSE(judgeSwings(days, in, "2026-11-21").within);
+    in.options["geometry"] = "charpy-plastic"; // taken off: no limit
+    EXPECT_FALSE(judgeSwings(days, in, "2026-11-21").limit);
 }
 
 } // namespace

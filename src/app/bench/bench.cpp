@@ -213,8 +213,9 @@ const std::map<std::string, Page* (*)(Bench&)>& Bench::factories()
          }},
         {"strike",
          [](Bench& b) -> Page* {
-             auto* page = new StrikePage(b.session_);
+             auto* page = new StrikePage(b.session_, b.frame_);
              connect(page, &StrikePage::readAsked, &b, [&b] { b.toStage(Stage::Read); });
+             connect(page, &StrikePage::setUpAsked, &b, [&b] { b.toStage(Stage::SetUp); });
              return page;
          }},
         {"drop",

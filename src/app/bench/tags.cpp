@@ -5,6 +5,7 @@
 #include "app/widgets/basics.h"
 #include "draw/note_drawing.h"
 #include "draw/specimen_drawing.h"
+#include "app/model/chained_after.h"
 #include "jobs/chained.h"
 #include "jobs/edits.h"
 #include "methods/common/figures.h"
@@ -38,6 +39,7 @@ TagStrip::TagStrip(Session& session, QWidget* parent) : QWidget(parent), session
         "remark waits. Left and right arrows choose, Insert adds one, Delete takes it out with a reason.");
     fit();
     connect(&session, &Session::changed, this, [this] {
+        seeAfter();
         fit();
         QString now = session_.isOpen()
             ? QString::number(session_.jobId()) + QString::fromStdString(session_.job().method->id)
@@ -53,10 +55,14 @@ TagStrip::TagStrip(Session& session, QWidget* parent) : QWidget(parent), session
                        .arg(static_cast<int>(verdict))
                 + QString::fromStdString(specimen.excludedBecause);
         }
+        now += QString::fromStdString(then_);
         if (std::exchange(shown_, now) != now)
             update();
     });
-    connect(&session, &Session::currentChanged, this, qOverload<>(&QWidget::update));
+    connect(&session, &Session::currentChanged, this, [this] {
+        seeAfter();
+        update();
+    });
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
 
@@ -210,10 +216,10 @@ void TagStrip::paintEvent(QPaintEvent* event)
     if (!session_.job().chain.empty() && session_.hasSpecimen()) {
         const std::string found = chainWords(session_.specimen());
         const QString line = "after " + q(session_.job().chain) + (found.empty() ? QString() : ": " + q(found));
-        const int room = width() - tagRect(n).right() - 40;
-        painter.drawText(QRect(width() - room - 18, height() - 56, room, 20), Qt::AlignRight | Qt::AlignVCenter,
-                         QFontMetricsF(painter.font()).elidedText(line, Qt::ElideRight, room));
-    } else if (s.rows > 2)
+        paintHistory(painter, line);
+    } else if (!then_.empty())
+        paintHistory(painter, q(then_));
+    else if (s.rows > 2)
         painter.drawText(QRect(width() - infoWidth - 18, height() - 56, infoWidth, 20),
                          Qt::AlignRight | Qt::AlignVCenter,
                          QString("rows %1–%2 of %3, scroll").arg(scroll_ + 1).arg(scroll_ + 2).arg(s.rows));
@@ -222,6 +228,19 @@ void TagStrip::paintEvent(QPaintEvent* event)
         painter.drawLine(QPointF(tagRect(static_cast<int>(session_.current())).left(), height() - 1.5),
                          QPointF(tagRect(static_cast<int>(session_.current())).right(), height() - 1.5));
     }
+}
+
+void TagStrip::seeAfter()
+{
+    then_ = session_.isOpen() && session_.hasSpecimen() ? chainedAfter(session_, session_.current()) : std::string();
+}
+
+/// What happened to the piece before or after, at the end of the strip.
+void TagStrip::paintHistory(QPainter& painter, const QString& line) const
+{
+    const int room = width() - tagRect(static_cast<int>(session_.job().specimens.size())).right() - 40;
+    painter.drawText(QRect(width() - room - 18, height() - 56, room, 20), Qt::AlignRight | Qt::AlignVCenter,
+                     QFontMetricsF(painter.font()).elidedText(line, Qt::ElideRight, room));
 }
 
 int TagStrip::tagAt(const QPoint& at) const
@@ -321,6 +340,7 @@ bool TagStrip::event(QEvent* event)
                       + (chainWords(specimen).empty()
                              ? ""
                              : "\nafter " + q(session_.job().chain) + ": " + q(chainWords(specimen)))
+                      + (then_.empty() || index != session_.current() ? "" : "\n" + q(then_))
                       + (specimen.excludedBecause.empty() ? "" : "\nleft out: " + q(specimen.excludedBecause))),
                 this);
         } else {

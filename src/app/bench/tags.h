@@ -5,6 +5,8 @@
 
 #include <QWidget>
 
+#include <string>
+
 namespace fortitor {
 
 /// The specimens of a job as hanging tags. They shrink as they grow in number, then wrap; forty
@@ -38,10 +40,13 @@ private:
     [[nodiscard]] Shape shape() const;
     [[nodiscard]] int tagAt(const QPoint& at) const;
     void fit();
+    void paintHistory(QPainter& painter, const QString& line) const;
+    void seeAfter();
     void paintTag(QPainter& painter, int index, const QRect& box) const;
 
     Session& session_;
     int scroll_ = 0;
+    std::string then_; ///< what the job after this one found on the piece at hand
     QString shown_; ///< what the tags told when they were last painted for a change
 };
 

@@ -81,6 +81,12 @@ void LiveFrame::joinNamed()
     timer_.start();
 }
 
+void LiveFrame::join()
+{
+    joinFrame();
+    timer_.start();
+}
+
 void LiveFrame::joinFrame()
 {
     wanted_ = true;

@@ -42,6 +42,8 @@ public:
     void setAddress(const QString& address, const QString& token = {});
     /// Joins a frame that was named, before anything is set up: what it does is to be seen.
     void joinNamed();
+    /// Joins the named frame, or starts one of its own: for what stands beside it.
+    void join();
     [[nodiscard]] QString address() const { return address_; }
     [[nodiscard]] QString token() const { return token_; }
     [[nodiscard]] MachineClient& client() { return client_; }

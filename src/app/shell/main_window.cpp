@@ -278,10 +278,9 @@ QStringList MainWindow::takeInPictures(const Job& job, const QString& folder)
             const QString name = QFileInfo(q(one.file)).fileName(); // beside the job, wherever it once was
             QFile file(folder + "/" + name);
             const auto say = [&](const QString& what) {
-                trouble << QString("the picture %1 of reading %2 of %3 %4")
-                               .arg(name)
-                               .arg(one.reading)
-                               .arg(q(specimen.label), what);
+                const QString of = one.reading == 0 ? QString("photograph %1").arg(name)
+                                                    : QString("picture %1 of reading %2").arg(name).arg(one.reading);
+                trouble << QString("the %1 of %2 %3").arg(of, q(specimen.label), what);
             };
             constexpr qint64 mostBytes = qint64{1} << 30;
             if (!file.open(QIODevice::ReadOnly) || file.size() > mostBytes) {

@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "methods/impact/free_swing.h"
 #include "methods/impact/impact.h"
+#include "methods/impact/pendulum_choice.h"
 
 #include "methods/common/figures.h"
 #include "methods/common/section.h"
@@ -85,6 +87,10 @@ std::vector<OptionSpec> optionsOfImpact()
          .label = "Pendulum",
          .kind = Kind::Energy,
          .help = "Its energy, such as 300 J. Metals up to 80 % of it; plastics 10 to 80 %."},
+        {.key = "expected",
+         .label = "Expected energy",
+         .help = "60 J, or the brittlest and the toughest: 5 J; 110 J. It tells which pendulum fits.",
+         .role = OptionSpec::Role::Run},
         {.key = "loss",
          .label = "Loss of a free swing",
          .kind = Kind::Energy,
@@ -145,6 +151,7 @@ std::vector<NoteSpec> notesOfImpact(const ImpactGeometry& g)
                                {"fibrous", {{face}, {{6, 8, 28, 24}}}}}};
     std::vector<NoteSpec> notes{
         {.key = "temperature", .label = "Temperature", .stage = Stage::Load, .help = "Of the piece at the blow."},
+        {.key = "planned_temperature", .label = "Planned at", .stage = Stage::Plan, .help = "Set on Plan."},
         {.key = "bath",
          .label = "Bath",
          .choices = {"liquid", "gas"},
@@ -276,6 +283,26 @@ Method impactOf(const ImpactGeometry& g)
     m.leads = "K";
     m.readingsKey = "blows";
     m.leastSpecimens = g.plastic ? 5 : 3;
+    m.propose = proposePendulum;
+    m.proposals = {.head = "Which pendulum",
+                   .first = "pendulum",
+                   .order = "the usual one first",
+                   .taking = "Enter or a double click takes a pendulum.",
+                   .ladder = false};
+    m.spread = SpreadSpec{.planned = impactKeys::planned,
+                          .noted = impactKeys::temperature,
+                          .label = "Temperatures",
+                          .unit = "°C",
+                          .kind = Kind::Temperature,
+                          .example = "-60: 3; -40: 3; 20: 3",
+                          .words = bathsInWords};
+    m.daily = DailySpec{.option = "loss",
+                        .of = "pendulum",
+                        .label = "Free swing",
+                        .unit = "J",
+                        .kind = Kind::Energy,
+                        .help = "Without a piece, pointer at its start, hammer released from its latch.",
+                        .judge = judgeSwings};
     m.evaluate = evaluateImpact;
     m.evaluateSet = evaluateImpactSet;
     m.lotOf = impactLotOf;

@@ -41,12 +41,13 @@ StrikeDesk strikeDesk(const SpecimenInput& input)
     }
     desk.pendulum = pendulum->energy;
     desk.release = pendulum->release;
-    desk.lossWords = !pendulum->loss ? "not taken"
-                                     : fmt::format("loss {:.3g} J, {:.2f} % of {:g} J{}", *pendulum->loss,
-                                                   100 * *pendulum->loss / pendulum->energy, pendulum->energy,
-                                                   pendulum->subtract                                ? ", taken off"
-                                                       : *pendulum->loss <= 0.005 * pendulum->energy ? ": good"
-                                                                                                     : ": too much");
+    desk.lossWords = !pendulum->loss
+        ? "not taken"
+        : fmt::format("loss {:.3g} J, {:.2f} % of {:g} J{}", *pendulum->loss, 100 * *pendulum->loss / pendulum->energy,
+                      pendulum->energy,
+                      pendulum->subtract                                    ? ", taken off"
+                          : *pendulum->loss <= lossShare * pendulum->energy ? ": good"
+                                                                            : ": too much");
     if (pendulum->resolution > 0)
         desk.resolutionWords = fmt::format("dial reads to {:g} J", pendulum->resolution);
     const std::string bath = noteOf(input, "bath"), time = noteOf(input, "bath_time");

@@ -41,8 +41,7 @@ const std::optional<Quantity>* blowOf(const SpecimenInput& input, const char* na
 void checkPendulum(Strike& s)
 {
     const Pendulum& p = s.pendulum;
-    constexpr double mostLoss = 0.005; // of the energy
-    if (p.loss && !p.subtract && *p.loss > mostLoss * p.energy)
+    if (p.loss && !p.subtract && *p.loss > lossShare * p.energy)
         s.f.remark("pendulum-loss", Severity::Caution, energies,
                    fmt::format("A full swing loses {:.2g} J, {:.2f} % of the pendulum; at most 0.5 % is wanted.",
                                *p.loss, 100 * *p.loss / p.energy),

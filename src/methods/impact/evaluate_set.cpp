@@ -108,10 +108,10 @@ void adviseNext(Outcome& outcome, ScatterView& view, const SetInput& set, const 
     const std::string pieces =
         left.size() == 1 ? "One piece is left." : fmt::format("{} pieces are left.", left.size());
     NextStep next;
-    next.words = fmt::format(
-        "{} Struck at {:.0f} °C {} would narrow the temperature at {:g} J from ± {:.1f} to ± {:.1f} K; at "
-        "{:.0f} °C to ± {:.1f} K. The gain of each temperature is drawn along the axis.",
-        pieces, best, left.size() == 1 ? "it" : "they", level, now, least, otherAt, other);
+    next.words =
+        fmt::format("{} Struck at {:.0f} °C {} would narrow the temperature at {:g} J from ± {:.1f} to ± {:.1f} K; at "
+                    "{:.0f} °C to ± {:.1f} K. The gain of each temperature is drawn along the axis.",
+                    pieces, best, left.size() == 1 ? "it" : "they", level, now, least, otherAt, other);
     next.act = left.size() == 1 ? fmt::format("Plan {} at {:.0f} °C", left.front(), best)
         : left.size() == 2      ? fmt::format("Plan both at {:.0f} °C", best)
                                 : fmt::format("Plan all {} at {:.0f} °C", left.size(), best);

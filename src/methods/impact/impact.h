@@ -21,6 +21,7 @@ Expected<Outcome> evaluateImpactSet(const SetInput& set);
 namespace impactKeys {
 constexpr const char* geometry = "geometry"; ///< an option
 constexpr const char* temperature = "temperature";
+constexpr const char* planned = "planned_temperature";
 constexpr const char* way = "bath_to_blow";
 constexpr const char* bathIn = "bath_in"; ///< when it went in, 2026-11-30T08:10:05
 constexpr const char* bathTime = "bath_time";

@@ -9,6 +9,8 @@
 
 namespace fortitor {
 
+constexpr double lossShare = 0.005; // of the pendulum's energy: the most that a free swing may lose
+
 /// The pendulum as the options tell it. Angles in rad from hanging straight down.
 struct Pendulum {
     double energy = 0; ///< J, its name

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/drop/drop_page.h"
 
+#include "app/model/chained_after.h"
 #include "app/model/live_frame.h"
 #include "app/theme/units.h"
 #include "app/widgets/basics.h"
@@ -77,7 +78,12 @@ void DropPage::build()
     plot_->setObjectName("dropPlot");
     plot_->setMinimumHeight(150);
     plot_->setEmptyWords("No force record yet: take in the tower's file, or let the simulated tower drop it.");
-    left->addWidget(title_);
+    photos_ = new PhotoRow(session_);
+    connect(photos_, &PhotoRow::told, this, &DropPage::say);
+    auto* head = new QHBoxLayout;
+    head->addWidget(title_, 1);
+    head->addWidget(photos_);
+    left->addLayout(head);
     left->addWidget(facts_);
     left->addWidget(picture_, 5);
     left->addWidget(plot_, 4);
@@ -113,6 +119,10 @@ void DropPage::build()
     toRead_ = button("Read", "link", "dropToRead");
     chain_ = button({}, "link", "dropChain");
     chain_->setToolTip("A job of compression after impact with the same plates and what is known of their blows");
+    after_ = label({}, "quiet");
+    after_->setObjectName("dropAfter");
+    after_->setWordWrap(true);
+    side->addWidget(after_);
     side->addWidget(chain_, 0, Qt::AlignLeft);
     connect(chain_, &QPushButton::clicked, this, &DropPage::chain);
     for (QPushButton* b : {import_, drop_, toRead_, chain_})
@@ -237,6 +247,7 @@ void DropPage::refresh()
     if (!page || page->page != "drop")
         return;
     buildFields();
+    photos_->refresh();
     fill();
 }
 
@@ -279,6 +290,9 @@ void DropPage::fill()
     }
     for (LookRow* look : looks_)
         look->setCurrent(noteOf(input, look->key()));
+    const QString after = q(chainedAfter(session_, session_.current()));
+    after_->setText(after);
+    after_->setVisible(!after.isEmpty());
     picture_->show({.length = meanLength(input, dropKeys::length),
                     .width = meanLength(input, dropKeys::width),
                     .damageLength = meanLength(input, dropKeys::damageLength),

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "app/bench/page.h"
+#include "app/bench/photos.h"
 #include "app/bench/strike/look_row.h"
 #include "app/widgets/plot_view.h"
 #include "draw/plate_drawing.h"
@@ -62,8 +63,9 @@ private:
     void say(const QString& words);
 
     QString builtFor_;
-    QLabel *title_ = nullptr, *facts_ = nullptr, *message_ = nullptr, *caution_ = nullptr;
+    QLabel *title_ = nullptr, *facts_ = nullptr, *message_ = nullptr, *caution_ = nullptr, *after_ = nullptr;
     PlatePicture* picture_ = nullptr;
+    PhotoRow* photos_ = nullptr;
     PlotView* plot_ = nullptr;
     QVBoxLayout* rows_ = nullptr;
     QPushButton *import_ = nullptr, *drop_ = nullptr, *toRead_ = nullptr, *chain_ = nullptr;

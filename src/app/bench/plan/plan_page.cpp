@@ -120,6 +120,8 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
     requirements_->setSpacing(6);
     left->addWidget(requirementRows_);
     left->addLayout(makeAddRow());
+    spread_ = new SpreadView(session);
+    left->addWidget(spread_);
     proposals_ = new ProposalTable(session);
     left->addWidget(proposals_, 1);
     left->addSpacing(14);
@@ -348,6 +350,7 @@ void PlanPage::refresh()
                 : QString("No row of the reference table fits this name; typical values and the expected load are not "
                           "known."));
     refreshRows();
+    spread_->refresh();
     proposals_->refresh();
     showForecast();
 }

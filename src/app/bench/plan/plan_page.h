@@ -4,6 +4,7 @@
 #include "app/bench/page.h"
 #include "app/bench/plan/option_trial.h"
 #include "app/bench/plan/proposal_table.h"
+#include "app/bench/plan/spread_view.h"
 
 #include <QHBoxLayout>
 #include <QComboBox>
@@ -59,6 +60,7 @@ private:
     QComboBox* method_ = nullptr;
     OptionTrial* trial_ = nullptr;
     ProposalTable* proposals_ = nullptr;
+    SpreadView* spread_ = nullptr;
     QVBoxLayout* options_ = nullptr;
     QLabel* forecast_ = nullptr;
     QLabel* published_ = nullptr;

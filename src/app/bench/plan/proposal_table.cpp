@@ -7,6 +7,7 @@
 #include "jobs/document.h"
 
 #include <QHeaderView>
+#include <QPushButton>
 #include <QVBoxLayout>
 
 #include <algorithm>
@@ -21,7 +22,7 @@ bool sameFigure(const std::string& a, const std::string& b)
 {
     if (a == b)
         return true;
-    for (const Kind kind : {Kind::Force, Kind::Length}) {
+    for (const Kind kind : {Kind::Force, Kind::Length, Kind::Energy}) {
         const auto x = parseQuantity(a, kind);
         const auto y = parseQuantity(b, kind);
         if (x && y)
@@ -38,17 +39,18 @@ ProposalTable::ProposalTable(Session& session, QWidget* parent) : QWidget(parent
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 14, 0, 0);
     column->setSpacing(6);
-    column->addWidget(label("Which scale", "head"));
+    head_ = label({}, "head");
+    column->addWidget(head_);
     words_ = label({}, "quiet");
     words_->setObjectName("proposalWords");
     words_->setWordWrap(true);
     column->addWidget(words_);
-    auto* beside = button("Scales side by side", "link", "proposalLadder");
-    beside->setCheckable(true);
+    beside_ = button("Scales side by side", "link", "proposalLadder");
+    beside_->setCheckable(true);
     ladder_ = new ScaleLadder;
     ladder_->hide();
-    connect(beside, &QPushButton::toggled, ladder_, &QWidget::setVisible);
-    column->addWidget(beside, 0, Qt::AlignLeft);
+    connect(beside_, &QPushButton::toggled, ladder_, &QWidget::setVisible);
+    column->addWidget(beside_, 0, Qt::AlignLeft);
     column->addWidget(ladder_);
     table_ = new QTableWidget;
     table_->setObjectName("proposalTable");
@@ -59,8 +61,6 @@ ProposalTable::ProposalTable(Session& session, QWidget* parent) : QWidget(parent
     table_->verticalHeader()->hide();
     table_->verticalHeader()->setDefaultSectionSize(24);
     table_->setShowGrid(false);
-    table_->setMinimumHeight(300);
-    table_->setToolTip("Enter or a double click takes a scale, with its force and ball.");
     connect(table_, &QTableWidget::cellActivated, this, [this](int row, int) { take(row); });
     column->addWidget(table_, 1);
 }
@@ -82,19 +82,25 @@ void ProposalTable::refresh()
     setVisible(any);
     if (!any)
         return;
+    const ProposalWords& told = session_.job().method->proposals;
+    head_->setText(q(told.head));
+    table_->setToolTip(q(told.taking));
+    table_->setMinimumHeight(told.ladder ? 300 : 176);
+    beside_->setVisible(told.ladder);
+    ladder_->setVisible(told.ladder && beside_->isChecked());
     const std::string expected = expectedNumber(session_.specimen().input);
     const auto number = parseQuantity(expected, Kind::Hardness);
     const HardnessScale* scale = number ? findHardnessScale(std::string(number->unit->symbol)) : nullptr;
     ladder_->setMark(scale ? onLadder(number->base, *scale) : std::nullopt, "expected, " + q(expected));
     proposals_ = session_.job().method->propose(session_.specimen().input);
     const auto fits = static_cast<size_t>(std::ranges::count(proposals_, true, &Proposal::fits));
-    words_->setText(
-        proposals_.size() == 1 && !proposals_.front().why.empty()
-            ? q(proposals_.front().why) + " State what is expected among the options."
-            : QString("For %1: %2 will do, the largest indents first; the others fall away for the reason told.")
-                  .arg(q(session_.specimen().label))
-                  .arg(fits));
-    QStringList heads{"scale"};
+    words_->setText(proposals_.size() == 1 && !proposals_.front().why.empty()
+                        ? q(proposals_.front().why) + " State what is expected among the options."
+                        : QString("For %1: %2 will do, %3; the others fall away for the reason told.")
+                              .arg(q(session_.specimen().label))
+                              .arg(fits)
+                              .arg(q(told.order)));
+    QStringList heads{q(told.first)};
     if (!proposals_.empty())
         for (const auto& [name, figure] : proposals_.front().figures)
             heads << q(name);

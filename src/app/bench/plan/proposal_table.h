@@ -20,7 +20,8 @@ private:
     [[nodiscard]] bool isChosen(const Proposal& proposal) const;
     Session& session_;
     std::vector<Proposal> proposals_;
-    QLabel* words_ = nullptr;
+    QLabel *head_ = nullptr, *words_ = nullptr;
+    class QPushButton* beside_ = nullptr;
     class ScaleLadder* ladder_ = nullptr;
     QTableWidget* table_ = nullptr;
 };

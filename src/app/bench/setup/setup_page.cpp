@@ -61,6 +61,7 @@ void SetUpPage::refresh()
                ? q(objectAt(session_.document().json()["specimens"][session_.current()], "dimensions").dump())
                    + q(stepsText())
                : QString());
+    daily_->refresh();
     trainRoom_->setVisible(!session_.job().method->train.links.empty() || indents() || strikes());
     refitted_ = false;
     if (indents()) {

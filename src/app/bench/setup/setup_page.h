@@ -4,6 +4,7 @@
 #include "app/bench/setup/hand_set.h"
 #include "app/bench/page.h"
 #include "app/bench/setup/balance_view.h"
+#include "app/bench/setup/daily_view.h"
 #include "app/model/live_frame.h"
 
 #include <QComboBox>
@@ -60,6 +61,7 @@ private:
     QComboBox* choices_[chooseable] = {};
     QLabel* names_[chooseable] = {};
     BalanceView* balance_ = nullptr;
+    DailyView* daily_ = nullptr;
     QVBoxLayout* steps_ = nullptr;
     QLabel* force_ = nullptr;
     QVBoxLayout* holds_ = nullptr;

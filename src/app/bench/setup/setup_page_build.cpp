@@ -202,6 +202,8 @@ SetUpPage::SetUpPage(Session& session, LiveFrame& frame, QWidget* parent) : Page
     steps_ = new QVBoxLayout;
     steps_->setSpacing(4);
     right->addLayout(steps_);
+    daily_ = new DailyView(session_, frame_);
+    right->addWidget(daily_);
     balance_ = new BalanceView;
     balance_->hide();
     right->addWidget(balance_);

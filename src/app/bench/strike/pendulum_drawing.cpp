@@ -54,9 +54,29 @@ void paintPiece(QPainter& painter, QPointF foot, const ImpactGeometry& g)
     painter.drawText(QRectF(foot.x() - 180, bar.bottom() + 12, 360, 18), Qt::AlignHCenter | Qt::AlignVCenter, words);
 }
 
+/// The hammer where it is, its lock, and the guard on both sides of the swing.
+void paintLive(QPainter& painter, const PendulumStatus& live, const QRectF& circle, const auto& at, double arm)
+{
+    const Palette& p = pal();
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(live.guard ? QPen(p.ink, 2.5) : QPen(p.stop, 1.5, Qt::DashLine));
+    for (const double x : {circle.left() - 24, circle.right() + 24})
+        painter.drawLine(QPointF(x, circle.top()), QPointF(x, circle.bottom() + 16));
+    painter.setPen(QPen(p.ink, 2));
+    painter.drawLine(at(0, 0), at(live.angle, arm - 20));
+    painter.setBrush(p.accentTint);
+    painter.drawEllipse(at(live.angle, arm), 20, 20);
+    if (live.hammer != PendulumStatus::Hammer::Raised)
+        return;
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(live.locked ? p.ink : p.stop);
+    painter.drawEllipse(at(live.angle, arm), 5, 5);
+}
+
 } // namespace
 
-void drawPendulum(QPainter& painter, const QRectF& room, const StrikeDesk& desk, std::optional<double> rise)
+void drawPendulum(QPainter& painter, const QRectF& room, const StrikeDesk& desk, std::optional<double> rise,
+                  const PendulumStatus* live)
 {
     if (!desk.geometry)
         return;
@@ -75,10 +95,12 @@ void drawPendulum(QPainter& painter, const QRectF& room, const StrikeDesk& desk,
     painter.setPen(QPen(p.hair, 1.4, Qt::DashLine));
     painter.setBrush(Qt::NoBrush);
     painter.drawArc(circle, static_cast<int>(16 * (270 - degrees(release))), static_cast<int>(16 * degrees(release)));
-    painter.setPen(QPen(p.quiet, 1.6));
+    painter.setPen(QPen(p.quiet, 1.6, live ? Qt::DotLine : Qt::SolidLine));
     painter.drawLine(axis, at(-release, arm - 20));
     painter.setBrush(p.rail);
     painter.drawEllipse(at(-release, arm), 20, 20);
+    if (live)
+        paintLive(painter, *live, circle, at, arm);
     if (rise) {
         painter.setPen(QPen(p.ink, 1.6));
         painter.setBrush(Qt::NoBrush);

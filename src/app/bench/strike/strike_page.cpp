@@ -8,7 +8,6 @@
 #include "jobs/document.h"
 #include "jobs/edits.h"
 #include "methods/common/figures.h"
-#include "sim/struck_piece.h"
 
 #include <QApplication>
 #include <QDateTime>
@@ -22,14 +21,6 @@ namespace fortitor {
 namespace {
 
 constexpr double longestWay = 5; // s
-
-std::uint64_t seedOf(const std::string& text)
-{
-    std::uint64_t h = 1469598103934665603U;
-    for (const char c : text)
-        h = (h ^ static_cast<unsigned char>(c)) * 1099511628211U;
-    return h;
-}
 
 } // namespace
 
@@ -47,14 +38,21 @@ void PendulumPicture::show(const StrikeDesk& desk, std::optional<double> rise)
     update();
 }
 
+void PendulumPicture::showLive(const PendulumStatus* status)
+{
+    live_ = status ? std::optional(*status) : std::nullopt;
+    update();
+}
+
 void PendulumPicture::paintEvent(QPaintEvent*)
 {
     QPainter painter(this);
     painter.fillRect(rect(), pal().surface);
-    drawPendulum(painter, QRectF(rect()), desk_, rise_);
+    drawPendulum(painter, QRectF(rect()), desk_, live_ ? std::nullopt : rise_, live_ ? &*live_ : nullptr);
 }
 
-StrikePage::StrikePage(Session& session, QWidget* parent) : Page(session, parent)
+StrikePage::StrikePage(Session& session, LiveFrame& frame, QWidget* parent)
+    : Page(session, parent), pendulum_(session, frame, false)
 {
     setObjectName("strikePage");
     build();
@@ -64,6 +62,9 @@ StrikePage::StrikePage(Session& session, QWidget* parent) : Page(session, parent
             showBath();
     });
     bathTicks_.start(1000);
+    connect(&pendulum_, &PendulumWork::changed, this, &StrikePage::showPendulum);
+    connect(&pendulum_, &PendulumWork::refused, this, [this](const QString& why) { say(why, true); });
+    connect(&pendulum_, &PendulumWork::swung, this, &StrikePage::swung);
     connect(&Units::instance(), &Units::changed, this, [this] {
         if (isVisible())
             refresh();
@@ -87,10 +88,32 @@ void StrikePage::build()
     facts_->setObjectName("strikeFacts");
     facts_->setTextFormat(Qt::RichText);
     facts_->setWordWrap(true);
+    reminder_ = button({}, "link", "strikeReminder");
+    reminder_->setToolTip("Goes to Set up, where the free swing is kept");
+    reminder_->setFocusPolicy(Qt::TabFocus);
+    connect(reminder_, &QPushButton::clicked, this, &StrikePage::setUpAsked);
     left->addWidget(title_);
     left->addWidget(hint_);
+    left->addWidget(reminder_, 0, Qt::AlignLeft);
     left->addWidget(picture_, 1);
-    left->addWidget(facts_);
+    auto* live = new QHBoxLayout;
+    pendulumWords_ = label({}, "quiet");
+    pendulumWords_->setObjectName("pendulumWords");
+    guard_ = button({}, "link", "pendulumGuard");
+    guard_->setFocusPolicy(Qt::TabFocus);
+    connect(guard_, &QPushButton::clicked, this, [this] {
+        if (const PendulumStatus* now = pendulum_.status())
+            pendulum_.setGuard(!now->guard);
+    });
+    live->addWidget(pendulumWords_, 1);
+    live->addWidget(guard_);
+    left->addLayout(live);
+    photos_ = new PhotoRow(session_);
+    connect(photos_, &PhotoRow::told, this, [this](const QString& words) { say(words, true); });
+    auto* below = new QHBoxLayout;
+    below->addWidget(facts_, 3);
+    below->addWidget(photos_, 2, Qt::AlignBottom);
+    left->addLayout(below);
     auto* panel = new QWidget;
     panel->setFixedWidth(304);
     row->addWidget(panel);
@@ -144,7 +167,7 @@ void StrikePage::buildSide(QVBoxLayout* side)
         energy_->setFocus();
     });
     connect(energy_, &PadField::taken, this, &StrikePage::take);
-    connect(energy_, &PadField::instruments, this, &StrikePage::release);
+    connect(energy_, &PadField::instruments, this, [this] { pendulum_.step(); });
     connect(energy_, &QLineEdit::textChanged, this, &StrikePage::tried);
     noteRows_ = new QVBoxLayout;
     noteRows_->setSpacing(6);
@@ -168,8 +191,8 @@ void StrikePage::buildSide(QVBoxLayout* side)
     side->addWidget(caution_);
     auto* ends = new QHBoxLayout;
     take_ = button("Keep it  ↵", "primary", "strikeTake");
-    release_ = button("Release (simulated)", "", "strikeRelease");
-    release_->setToolTip("The simulated pendulum strikes a piece of this material at this temperature (I)");
+    release_ = button({}, "", "strikeRelease");
+    release_->setToolTip("The next step of the simulated pendulum (I)");
     toRead_ = button("Read", "link", "strikeToRead");
     for (QPushButton* b : {take_, release_, toRead_})
         b->setFocusPolicy(Qt::TabFocus);
@@ -179,7 +202,7 @@ void StrikePage::buildSide(QVBoxLayout* side)
     ends->addWidget(toRead_);
     side->addLayout(ends);
     connect(take_, &QPushButton::clicked, this, &StrikePage::take);
-    connect(release_, &QPushButton::clicked, this, &StrikePage::release);
+    connect(release_, &QPushButton::clicked, this, [this] { pendulum_.step(); });
     connect(toRead_, &QPushButton::clicked, this, &StrikePage::readAsked);
 }
 
@@ -274,6 +297,7 @@ void StrikePage::refresh()
         say({});
     }
     fill();
+    photos_->refresh();
     showClock();
     showBath();
     tried();
@@ -283,7 +307,11 @@ void StrikePage::fill()
 {
     const SpecimenInput& input = session_.specimen().input;
     const std::string temperature = noteOf(input, impactKeys::temperature);
-    title_->setText(q(session_.specimen().label) + (temperature.empty() ? QString() : " at " + q(temperature)));
+    const std::string planned = noteOf(input, impactKeys::planned);
+    title_->setText(q(session_.specimen().label)
+                    + (!temperature.empty()   ? " at " + q(temperature)
+                           : !planned.empty() ? ", planned at " + q(planned)
+                                              : QString()));
     for (LookRow* row : looks_)
         row->setCurrent(noteOf(input, row->key()));
     for (const auto& [key, edit] : words_)
@@ -291,12 +319,15 @@ void StrikePage::fill()
     way_->setText(byAngle_ ? "Rise angle, °" : "Absorbed energy, J");
     energy_->setPlaceholderText(byAngle_ ? "°" : "J");
     resolution_->setText(byAngle_ ? QString() : q(desk_.resolutionWords));
-    facts_->setText(
-        QString(
-            "free swing today&nbsp;&nbsp; <b>%1</b><br>section under the notch&nbsp;&nbsp; "
-            "<b>%2</b><br>bath&nbsp;&nbsp; <b>%3</b>")
-            .arg(q(desk_.lossWords).toHtmlEscaped(), q(desk_.sectionWords).toHtmlEscaped(),
-                 q(desk_.bathWords).toHtmlEscaped()));
+    const DailyJudged swings = judgeDaily(session_, daily_.gather(session_));
+    const bool left =
+        std::ranges::any_of(session_.job().specimens, [](const Specimen& one) { return one.input.readings.empty(); });
+    reminder_->setVisible(left && (!swings.today || !swings.within));
+    reminder_->setText("Free swing: " + q(swings.words.empty() ? std::string() : swings.words.front()));
+    facts_->setText(QString("free swing&nbsp;&nbsp; <b>%1</b><br>section under the notch&nbsp;&nbsp; "
+                            "<b>%2</b><br>bath&nbsp;&nbsp; <b>%3</b>")
+                        .arg(q(desk_.lossWords).toHtmlEscaped(), q(desk_.sectionWords).toHtmlEscaped(),
+                             q(desk_.bathWords).toHtmlEscaped()));
     caution_->setText("<b>Nobody in the swing?</b> Both sides of the frame, guard closed. Pieces fly. Local rules and "
                       "the machine's manual decide.");
     QPalette tint = caution_->palette();
@@ -305,7 +336,20 @@ void StrikePage::fill()
     if (!desk_.trouble.empty())
         say(q(desk_.trouble), true);
     take_->setEnabled(desk_.trouble.empty());
-    release_->setEnabled(desk_.trouble.empty());
+    showPendulum();
+}
+
+void StrikePage::showPendulum()
+{
+    const QString next = pendulum_.nextStep();
+    release_->setText(next.isEmpty() ? QString("…") : next);
+    release_->setEnabled(desk_.trouble.empty() && !next.isEmpty());
+    const PendulumStatus* now = pendulum_.status();
+    const QString words = pendulum_.words();
+    pendulumWords_->setText(words.isEmpty() ? QString() : "Simulated: " + words);
+    guard_->setVisible(now);
+    guard_->setText(now && now->guard ? "Open the guard" : "Close the guard");
+    picture_->showLive(pendulum_.busy() ? now : nullptr);
 }
 
 void StrikePage::startClock()
@@ -427,11 +471,11 @@ void StrikePage::askPatch()
 }
 
 /// The reading and what goes with it, in one step.
-void StrikePage::keepBlow(const std::string& name, const std::string& text,
+void StrikePage::keepBlow(size_t index, const std::string& name, const std::string& text,
                           const std::map<std::string, std::string>& notes)
 {
-    const std::string path = "/specimens/" + std::to_string(session_.current());
-    CommandBuilder builder(session_.document(), "blow on " + session_.specimen().label + ": " + text);
+    const std::string path = "/specimens/" + std::to_string(index);
+    CommandBuilder builder(session_.document(), "blow on " + session_.job().specimens[index].label + ": " + text);
     builder.set(path + "/readings", Json{{name, Json::array({text})}});
     for (const auto& [key, value] : notes)
         builder.set(path + "/notes/" + key, Json(value));
@@ -443,6 +487,25 @@ void StrikePage::keepBlow(const std::string& name, const std::string& text,
     }
 }
 
+/// What the clocks say of a blow.
+std::map<std::string, std::string> StrikePage::timesOf(const SpecimenInput& input)
+{
+    std::map<std::string, std::string> notes{
+        {session_.job().method->intake.stamp, s(QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm"))}};
+    if (running_) {
+        took_ = static_cast<double>(clock_.elapsed()) / 1000;
+        running_ = false;
+        ticks_.stop();
+    }
+    if (const QDateTime in = QDateTime::fromString(q(noteOf(input, impactKeys::bathIn)), Qt::ISODate);
+        in.isValid() && noteOf(input, impactKeys::bathTime).empty())
+        notes[impactKeys::bathTime] =
+            s(QString("%1 min").arg(static_cast<double>(in.secsTo(QDateTime::currentDateTime())) / 60, 0, 'f', 1));
+    if (took_ > 0 && took_ < 60)
+        notes[impactKeys::way] = s(QString("%1 s").arg(took_, 0, 'f', 1));
+    return notes;
+}
+
 /// Enter on the energy keeps it; on an empty field that is read already it goes on.
 void StrikePage::take()
 {
@@ -450,7 +513,7 @@ void StrikePage::take()
     const SpecimenInput& input = session_.specimen().input;
     if (typed.isEmpty()) {
         if (input.readings.empty())
-            return say("Key the energy first; I lets the simulated pendulum strike.", true);
+            return say("Key the energy first; I works the simulated pendulum.", true);
         return goOn();
     }
     const std::string name = byAngle_ ? "rise_angle" : "energy";
@@ -466,22 +529,19 @@ void StrikePage::take()
             "This piece is struck already. Enter once more puts this energy in place of it; the journal keeps both.",
             true);
     }
-    queried_.clear();
-    std::map<std::string, std::string> notes{
-        {session_.job().method->intake.stamp, s(QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm"))}};
-    if (running_) {
-        took_ = static_cast<double>(clock_.elapsed()) / 1000;
-        running_ = false;
-        ticks_.stop();
+    std::map<std::string, std::string> notes = timesOf(input);
+    const std::string planned = noteOf(input, impactKeys::planned);
+    if (noteOf(input, impactKeys::temperature).empty() && !planned.empty()) {
+        if (queried_ != typed) {
+            queried_ = typed;
+            return say("No temperature is noted. Enter once more keeps the blow at " + q(planned) + ", as planned.",
+                       true);
+        }
+        notes[impactKeys::temperature] = planned;
     }
-    if (const QDateTime in = QDateTime::fromString(q(noteOf(input, impactKeys::bathIn)), Qt::ISODate);
-        in.isValid() && noteOf(input, impactKeys::bathTime).empty())
-        notes[impactKeys::bathTime] =
-            s(QString("%1 min").arg(static_cast<double>(in.secsTo(QDateTime::currentDateTime())) / 60, 0, 'f', 1));
-    if (took_ > 0 && took_ < 60)
-        notes[impactKeys::way] = s(QString("%1 s").arg(took_, 0, 'f', 1));
+    queried_.clear();
     const auto read = parseNumber(s(typed));
-    keepBlow(name, s(typed) + (read ? (byAngle_ ? " °" : " J") : ""), notes);
+    keepBlow(session_.current(), name, s(typed) + (read ? (byAngle_ ? " °" : " J") : ""), notes);
     say({});
     if (!looks_.empty())
         looks_.front()->setFocus();
@@ -510,26 +570,19 @@ void StrikePage::goOn()
         (*next)->setFocus();
 }
 
-/// The simulated pendulum: refused without a temperature, for then it knows no piece.
-void StrikePage::release()
+/// What the simulated pendulum showed, kept with what is seen of the halves.
+void StrikePage::swung(double reading, const QString& label, const std::map<std::string, std::string>& seen)
 {
-    const SpecimenInput& input = session_.specimen().input;
-    const StruckKind* kind = struckKind(session_.job().materialName);
-    if (!kind)
-        return say("The simulated pendulum has no piece of this material.", true);
-    const auto temperature = temperatureOf(input);
-    if (!temperature || !*temperature)
-        return say("Note the temperature first: the simulated pendulum strikes at it.", true);
-    if (!input.readings.empty())
-        return say("This piece is struck already.", true);
-    const StruckPiece piece = strike(*kind, **temperature, seedOf(session_.job().number + session_.specimen().label));
-    std::map<std::string, std::string> notes{{impactKeys::broken, piece.broken}, {impactKeys::look, piece.look}};
-    if (session_.job().method->findNote(impactKeys::shear))
-        notes[impactKeys::shear] = s(QString("%1 %").arg(100 * piece.shear, 0, 'f', 0));
-    notes[impactKeys::way] = s(QString("%1 s").arg(piece.way, 0, 'f', 1));
-    notes[session_.job().method->intake.stamp] = s(QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm"));
+    const auto& all = session_.job().specimens;
+    const auto at = std::ranges::find(all, s(label), &Specimen::label);
+    if (at == all.end() || !at->input.readings.empty())
+        return say("The blow on " + label + " is not kept: the piece is gone, or struck already.", true);
+    std::map<std::string, std::string> notes = timesOf(at->input);
+    notes.insert(seen.begin(), seen.end());
+    if (noteOf(at->input, impactKeys::temperature).empty())
+        notes[impactKeys::temperature] = noteOf(at->input, impactKeys::planned);
     byAngle_ = false;
-    keepBlow("energy", s(QString::number(piece.energy, 'g', 6)) + " J", notes);
+    keepBlow(static_cast<size_t>(at - all.begin()), "energy", s(QString::number(reading, 'g', 6)) + " J", notes);
     say({});
 }
 
@@ -566,7 +619,7 @@ bool StrikePage::eventFilter(QObject* watched, QEvent* event)
 QStringList StrikePage::keys() const
 {
     return {"Space|out of the bath: the clock runs", "Enter|keep the energy, then on to the next",
-            "1…9|how it broke, how it looks",        "I|release the simulated pendulum",
+            "1…9|how it broke, how it looks",        "I|next step of the simulated pendulum",
             "Ctrl+← Ctrl+→|another piece",           "Ctrl+Z|undo"};
 }
 

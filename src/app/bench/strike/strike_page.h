@@ -3,8 +3,11 @@
 
 #include "app/bench/load/pad_field.h"
 #include "app/bench/page.h"
+#include "app/bench/photos.h"
 #include "app/bench/strike/look_row.h"
 #include "app/bench/strike/pendulum_drawing.h"
+#include "app/bench/strike/pendulum_work.h"
+#include "app/model/daily_values.h"
 
 #include <QElapsedTimer>
 #include <QHBoxLayout>
@@ -23,6 +26,8 @@ class PendulumPicture : public QWidget {
 public:
     explicit PendulumPicture(QWidget* parent = nullptr);
     void show(const StrikeDesk& desk, std::optional<double> rise);
+    /// The simulated hammer as it stands; nothing: none is worked.
+    void showLive(const PendulumStatus* status);
 
 protected:
     void paintEvent(QPaintEvent*) override;
@@ -30,6 +35,7 @@ protected:
 private:
     StrikeDesk desk_;
     std::optional<double> rise_;
+    std::optional<PendulumStatus> live_;
 };
 
 /// Where a piece is struck: temperature and the clock from the bath, the energy, how it broke and how it looks.
@@ -37,13 +43,14 @@ private:
 class StrikePage : public Page {
     Q_OBJECT
 public:
-    explicit StrikePage(Session& session, QWidget* parent = nullptr);
+    StrikePage(Session& session, LiveFrame& frame, QWidget* parent = nullptr);
     void refresh() override;
     void enter() override;
     [[nodiscard]] QStringList keys() const override;
 
 signals:
     void readAsked();
+    void setUpAsked();
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
@@ -58,15 +65,20 @@ private:
     void intoBath();
     void showBath();
     void take();
-    void release();
+    void showPendulum();
+    void swung(double reading, const QString& label, const std::map<std::string, std::string>& seen);
+    [[nodiscard]] std::map<std::string, std::string> timesOf(const SpecimenInput& input);
     void goOn();
     void tried();
     void askPatch();
     void keepNote(const std::string& key, const std::string& value);
-    void keepBlow(const std::string& name, const std::string& text, const std::map<std::string, std::string>& notes);
+    void keepBlow(size_t index, const std::string& name, const std::string& text,
+                  const std::map<std::string, std::string>& notes);
     void say(const QString& words, bool wrong = false);
     [[nodiscard]] QString here() const;
 
+    PendulumWork pendulum_;
+    DailyValues daily_;
     StrikeDesk desk_;
     QString standsAt_, builtFor_;
     bool byAngle_ = false;
@@ -77,11 +89,13 @@ private:
     double took_ = 0; ///< s, of the clock that was stopped
     std::map<QString, QString> drafts_; ///< half typed, by piece
     QLabel *title_ = nullptr, *hint_ = nullptr, *facts_ = nullptr, *clockWords_ = nullptr, *bathWords_ = nullptr,
-           *result_ = nullptr, *message_ = nullptr, *caution_ = nullptr, *resolution_ = nullptr;
+           *result_ = nullptr, *message_ = nullptr, *caution_ = nullptr, *resolution_ = nullptr,
+           *pendulumWords_ = nullptr;
     PendulumPicture* picture_ = nullptr;
+    PhotoRow* photos_ = nullptr;
     PadField* energy_ = nullptr;
-    QPushButton *way_ = nullptr, *take_ = nullptr, *release_ = nullptr, *bath_ = nullptr, *intoBath_ = nullptr,
-                *toRead_ = nullptr;
+    QPushButton *way_ = nullptr, *take_ = nullptr, *release_ = nullptr, *guard_ = nullptr, *bath_ = nullptr,
+                *intoBath_ = nullptr, *toRead_ = nullptr, *reminder_ = nullptr;
     QVBoxLayout* noteRows_ = nullptr;
     std::vector<LookRow*> looks_;
     std::vector<std::pair<std::string, QLineEdit*>> words_;
