@@ -162,8 +162,10 @@ TEST_F(StrikeTest, APendulumIsProposedAndTakenByAKey)
 {
     openAt("J-0116", 0, Stage::Plan);
     auto* expected = find<QLineEdit>("option-expected");
+    EXPECT_EQ(expected->text(), "5 J; 110 J");
     expected->setFocus();
-    type("5 J; 110 J");
+    expected->setText({});
+    type("4 J; 115 J");
     press(Qt::Key_Return);
     settle();
     auto* table = find<QTableWidget>("proposalTable");
@@ -178,10 +180,10 @@ TEST_F(StrikeTest, APendulumIsProposedAndTakenByAKey)
 TEST_F(StrikeTest, TheFreeSwingIsKeptOnceADayAndRemindedOf)
 {
     openAt("J-0116", 16, Stage::Load);
-    EXPECT_TRUE(find<QPushButton>("strikeReminder")->text().contains("None today"));
+    EXPECT_TRUE(find<QPushButton>("strikeReminder")->text().contains("No free swing today"));
     click("strikeReminder");
     auto* value = find<QLineEdit>("dailyValue");
-    EXPECT_TRUE(find<QLabel>("dailyWords")->text().contains("None today"));
+    EXPECT_TRUE(find<QLabel>("dailyWords")->text().contains("No free swing today"));
     value->setFocus();
     type("-1");
     press(Qt::Key_Return);
@@ -192,7 +194,7 @@ TEST_F(StrikeTest, TheFreeSwingIsKeptOnceADayAndRemindedOf)
     settle();
     EXPECT_EQ(session().document().json()["options"]["loss"], "0.8 J");
     EXPECT_EQ(session().document().json()["daily"].back()["value"], "0.8 J");
-    EXPECT_FALSE(find<QLabel>("dailyWords")->text().contains("None today"));
+    EXPECT_FALSE(find<QLabel>("dailyWords")->text().contains("No free swing today"));
     openAt("J-0116", 16, Stage::Load);
     EXPECT_FALSE(window->findChild<QPushButton*>("strikeReminder")->isVisible());
 }

@@ -72,5 +72,29 @@ TEST(Spread, PlansThePiecesThatAreLeftAndAddsWhatIsWanting)
     EXPECT_NE(few.problem().wanted.find("1 or more"), std::string::npos);
 }
 
+TEST(Spread, PhotographsAndDailyChecksAreReadAndMistakesNamed)
+{
+    Json json = document().json();
+    json["specimens"][0]["pictures"] = Json::array({Json{{"picture_sha256", "ab12"}, {"file", "half.jpg"}}});
+    json["daily"] = Json::array({Json{{"at", "2026-11-29T07:50"}, {"value", "0.6 J"}, {"who", "operator A"}},
+                                 Json{{"at", "2026-11-28T07:50"}, {"value", "0.8 J"}}});
+    auto job = readJob(json);
+    ASSERT_TRUE(job) << job.problem().text();
+    ASSERT_EQ(job->specimens[0].pictures.size(), 1u);
+    EXPECT_EQ(job->specimens[0].pictures[0].reading, 0u);
+    ASSERT_EQ(job->daily.size(), 2u);
+    EXPECT_NEAR(job->daily.front().value, 0.8, 1e-12); // in the order of time
+    EXPECT_TRUE(job->notes.empty());
+    for (const char* wrong : {R"([{"at": "2026-11-29", "value": "0.6 mm"}])", R"({"at": "x"})", R"([3])"}) {
+        json["daily"] = Json::parse(wrong);
+        const auto bad = readJob(json);
+        ASSERT_FALSE(bad) << wrong;
+        EXPECT_NE(bad.problem().place.find("daily"), std::string::npos);
+    }
+    json["daily"] = nullptr;
+    json["specimens"][0]["pictures"] = Json::array({Json{{"file", "half.jpg"}}}); // neither a reading nor a hash
+    EXPECT_FALSE(readJob(json));
+}
+
 } // namespace
 } // namespace fortitor::spread_test

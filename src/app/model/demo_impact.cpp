@@ -53,6 +53,7 @@ Json backstaySteel()
     const StruckKind& kind = *struckKind("S355");
     Json job = struckJob(kind, "J-0116", "Backstay steel, notch impact");
     job["requirements"] = Json::array({Json{{"symbol", "T_27J"}, {"max", "-20 °C"}}});
+    job["options"]["expected"] = "5 J; 110 J";
     constexpr double temperatures[] = {-60, -60, -60, -40, -40, -40, -30, -20, -20, -20, -10, 0, 0, 0, 20, 20};
     addPieces(job, kind, 'K', temperatures, 2);
     addSwings(job, kind);

@@ -27,7 +27,7 @@ DailyJudged judgeSwings(std::span<const DailyValue> swings, const SpecimenInput&
     judged.today = last.when.starts_with(today);
     judged.within = !judged.limit || last.value <= *judged.limit;
     if (!judged.today)
-        judged.words.push_back(fmt::format("None today: the last is of {}.",
+        judged.words.push_back(fmt::format("No free swing today: the last is of {}.",
                                            last.when.empty() ? "an unknown day" : last.when.substr(0, 10)));
     if (!judged.within)
         judged.words.push_back(fmt::format("The last loses {:.3g} J, {:.2f} % of the pendulum; 0.5 % is the most.",

@@ -62,15 +62,17 @@ Proposal against(double pendulum, const ImpactGeometry& geometry, const Range& e
 {
     const double low = expected.low / pendulum, high = expected.high / pendulum;
     Proposal one{.name = fmt::format("{:g} J", pendulum), .options = {{"pendulum", fmt::format("{:g} J", pendulum)}}};
-    const auto share = [](double part) { return fmt::format("{:.{}f} %", 100 * part, part < 0.1 ? 1 : 0); };
-    one.figures = {{"of it", high > 1.001 * low ? share(low) + " to " + share(high) : share(high)},
+    const auto share = [](double part) { return fmt::format("{:.{}f}", 100 * part, part < 0.1 ? 1 : 0); };
+    const std::string of = high > 1.001 * low ? share(low) + " to " + share(high) : share(high);
+    if (pendulum == geometry.pendulum)
+        one.name += ", usual";
+    one.figures = {{"of it", of + " %"},
                    {"step of its scale",
-                    geometry.plastic ? "–" : fmt::format("up to {:.2g} J", expected.low / divisions)},
-                   {"", pendulum == geometry.pendulum ? "usual here" : ""}};
+                    geometry.plastic ? "–" : fmt::format("up to {:.2g} J", expected.low / divisions)}};
     if (high > most)
-        one.why = fmt::format("The toughest takes {} of it; 80 % is the most", share(high));
+        one.why = "over 80 % of it";
     else if (geometry.plastic && low < leastPlastic)
-        one.why = fmt::format("The brittlest takes {} of it; 10 % is the least", share(low));
+        one.why = "under 10 % of it";
     one.fits = one.why.empty();
     one.more = geometry.plastic ? "10 to 80 % of it are sound."
                                 : "A metal is to take 80 % at most, and 25 steps of the scale at least.";
@@ -93,7 +95,7 @@ std::vector<Proposal> proposePendulum(const SpecimenInput& input)
         all.push_back(against(pendulum, *geometry, *expected));
     // Of those that fit the usual one, then the smallest: its scale is the finest.
     std::ranges::stable_sort(all, [&](const Proposal& a, const Proposal& b) {
-        const auto rank = [](const Proposal& p) { return std::pair(!p.fits, p.figures.back().second.empty()); };
+        const auto rank = [](const Proposal& p) { return std::pair(!p.fits, !p.name.ends_with("usual")); };
         return rank(a) < rank(b);
     });
     // Where none spans what is expected, the brittle and the tough want one each.

@@ -14,7 +14,7 @@
 namespace fortitor {
 namespace {
 
-constexpr double side = 26, foot = 34, spot = 10; // px
+constexpr double side = 26, foot = 24, spot = 10; // px
 
 /// A stride of 1, 2 or 5 by tens that gives at most so many steps.
 double strideFor(double range, int most)
@@ -32,7 +32,7 @@ double strideFor(double range, int most)
 SpreadPicture::SpreadPicture(QWidget* parent) : QWidget(parent)
 {
     setObjectName("spreadPicture");
-    setMinimumHeight(120);
+    setMinimumHeight(108);
     setMouseTracking(true);
     setToolTip("A click plans one more piece there, Shift and click one less.");
 }
@@ -100,9 +100,6 @@ void SpreadPicture::paintEvent(QPaintEvent*)
         painter.drawText(QRectF(x - 30, ground + 6, 60, 16), Qt::AlignCenter,
                          QString::number(v).replace('-', QChar(0x2212)));
     }
-    painter.setFont(wordFont(11));
-    painter.drawText(QRectF(width() - 60, ground + 18, 60 - side / 2, 16), Qt::AlignRight | Qt::AlignVCenter,
-                     q(spec_.unit));
     for (const SpreadGroup& group : groups_) {
         const QPointF at = spotOf(group.value);
         const double apart = std::min(spot + 2, (ground - 22) / static_cast<double>(group.pieces));
@@ -209,7 +206,7 @@ void SpreadView::refresh()
         return;
     const SpreadSpec& spec = *session_.job().method->spread;
     const std::vector<SpreadGroup> groups = spreadOf(session_.job());
-    head_->setText(q(spec.label));
+    head_->setText(q(spec.label + ", " + spec.unit));
     edit_->setPlaceholderText(q(spec.example));
     edit_->setToolTip(q(spec.label + " in " + spec.unit + " and how many pieces at each, parted by semicolons"));
     hands::fill(edit_, q(spreadText(spec, groups)));

@@ -18,7 +18,7 @@ class SpreadPicture : public QWidget {
 public:
     explicit SpreadPicture(QWidget* parent = nullptr);
     void show(const SpreadSpec& spec, std::vector<SpreadGroup> groups);
-    [[nodiscard]] QSize sizeHint() const override { return {420, 132}; }
+    [[nodiscard]] QSize sizeHint() const override { return {420, 112}; }
     /// Where a value stands; for tests.
     [[nodiscard]] QPointF spotOf(double value) const;
 

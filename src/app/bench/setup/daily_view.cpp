@@ -120,6 +120,13 @@ DailyView::DailyView(Session& session, LiveFrame& frame, QWidget* parent)
     column->setSpacing(5);
     head_ = label({}, "head");
     column->addWidget(head_);
+    caution_ = label({});
+    caution_->setObjectName("dailyCaution");
+    caution_->setTextFormat(Qt::RichText);
+    caution_->setWordWrap(true);
+    caution_->setAutoFillBackground(true);
+    caution_->setMargin(8);
+    column->addWidget(caution_);
     auto* row = new QHBoxLayout;
     edit_ = lineEdit("dailyValue", {});
     edit_->setMaximumWidth(130);
@@ -133,11 +140,13 @@ DailyView::DailyView(Session& session, LiveFrame& frame, QWidget* parent)
     live_->setObjectName("dailyLive");
     message_ = label({}, "warn");
     message_->setObjectName("dailyMessage");
+    message_->hide();
     words_ = label({}, "quiet");
     words_->setObjectName("dailyWords");
     picture_ = new DailyPicture;
     for (QLabel* one : {live_, message_, words_})
         one->setWordWrap(true);
+    live_->hide();
     for (QWidget* one : std::initializer_list<QWidget*>{live_, message_, words_, picture_})
         column->addWidget(one);
     hands::onKept(edit_, this,
@@ -188,6 +197,17 @@ void DailyView::refresh()
     const std::vector<DailyRow>& rows = values_.gather(session_);
     const DailyJudged judged = judgeDaily(session_, rows);
     const Unit* unit = findUnit(spec.unit, spec.kind);
+    const auto& steps = session_.job().method->steps;
+    const auto warned = std::ranges::find_if(steps, [](const StepSpec& step) {
+        return step.stage == Stage::SetUp && !step.safety.empty();
+    });
+    caution_->setVisible(warned != steps.end());
+    if (warned != steps.end())
+        caution_->setText("<b>" + q(warned->safety).toHtmlEscaped()
+                          + "</b> Nobody on either side of the frame. Local rules and the machine's manual decide.");
+    QPalette tint = caution_->palette();
+    tint.setColor(QPalette::Window, pal().accentTint);
+    caution_->setPalette(tint);
     head_->setText(q(spec.label));
     edit_->setPlaceholderText(q(spec.unit));
     edit_->setToolTip(q(spec.help));

@@ -46,7 +46,7 @@ private:
     Session& session_;
     DailyValues values_;
     PendulumWork pendulum_;
-    QLabel *head_ = nullptr, *words_ = nullptr, *message_ = nullptr, *live_ = nullptr;
+    QLabel *head_ = nullptr, *words_ = nullptr, *message_ = nullptr, *live_ = nullptr, *caution_ = nullptr;
     QLineEdit* edit_ = nullptr;
     QPushButton* simulated_ = nullptr;
     DailyPicture* picture_ = nullptr;

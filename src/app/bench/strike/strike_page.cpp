@@ -95,6 +95,12 @@ void StrikePage::build()
     left->addWidget(title_);
     left->addWidget(hint_);
     left->addWidget(reminder_, 0, Qt::AlignLeft);
+    // At the height of the energy; the column of fields has no room to spare.
+    message_ = label({}, "warn");
+    message_->setObjectName("strikeMessage");
+    message_->setWordWrap(true);
+    message_->hide();
+    left->addWidget(message_);
     left->addWidget(picture_, 1);
     auto* live = new QHBoxLayout;
     pendulumWords_ = label({}, "quiet");
@@ -177,10 +183,6 @@ void StrikePage::buildSide(QVBoxLayout* side)
     result_->setTextFormat(Qt::RichText);
     result_->setWordWrap(true);
     side->addWidget(result_);
-    message_ = label({}, "warn");
-    message_->setObjectName("strikeMessage");
-    message_->setWordWrap(true);
-    side->addWidget(message_);
     side->addStretch(1);
     caution_ = label({});
     caution_->setObjectName("strikeCaution");
@@ -274,6 +276,16 @@ void StrikePage::buildNotes()
         words_.emplace_back(note.key, edit);
     }
     settleLayout(noteRows_);
+    // From the energy through what is noted, as it stands.
+    std::vector<QWidget*> way{energy_};
+    for (size_t i = 0; i < afterLooks_; ++i)
+        way.push_back(words_[i].second);
+    way.insert(way.end(), looks_.begin(), looks_.end());
+    for (size_t i = afterLooks_; i < words_.size(); ++i)
+        way.push_back(words_[i].second);
+    way.insert(way.end(), {take_, release_, toRead_});
+    for (size_t i = 1; i < way.size(); ++i)
+        setTabOrder(way[i - 1], way[i]);
 }
 
 QString StrikePage::here() const
@@ -323,7 +335,7 @@ void StrikePage::fill()
     const bool left =
         std::ranges::any_of(session_.job().specimens, [](const Specimen& one) { return one.input.readings.empty(); });
     reminder_->setVisible(left && (!swings.today || !swings.within));
-    reminder_->setText("Free swing: " + q(swings.words.empty() ? std::string() : swings.words.front()));
+    reminder_->setText(swings.words.empty() ? QString("Free swing") : q(swings.words.front()));
     facts_->setText(QString("free swing&nbsp;&nbsp; <b>%1</b><br>section under the notch&nbsp;&nbsp; "
                             "<b>%2</b><br>bath&nbsp;&nbsp; <b>%3</b>")
                         .arg(q(desk_.lossWords).toHtmlEscaped(), q(desk_.sectionWords).toHtmlEscaped(),
