@@ -153,7 +153,9 @@ TEST_F(MethodsTest, TheCureClockKeepsTheSpecimenOutOfLoad)
     // Bonded now, by the button.
     open("J-0106", 5, 1);
     click("bondedNow");
-    EXPECT_TRUE(find<QLabel>("cureClock")->text().contains("23 h"));
+    // 23 h 59 min; a whole day in the very second of the minute that is noted.
+    const QString left = find<QLabel>("cureClock")->text();
+    EXPECT_TRUE(left.contains("23 h") || left.contains("24 h")) << left.toStdString();
 }
 
 TEST_F(MethodsTest, TwoPiecesInARowWithoutLeavingThePage)

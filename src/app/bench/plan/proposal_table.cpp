@@ -127,7 +127,8 @@ void ProposalTable::refresh()
         }
         put(1, q(one.figures.front().second), true);
         put(2, q(one.why), false);
-        table_->setSpan(r, 2, 1, last - 1);
+        if (last > 2)
+            table_->setSpan(r, 2, 1, last - 1);
     }
     if (last > 0) {
         table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
