@@ -20,8 +20,8 @@
 namespace fortitor {
 namespace {
 
-constexpr int side = 40; // px of a small one
-constexpr qint64 mostBytes = 50 << 20;
+constexpr int smallSide = 40; // px of a small one
+constexpr qint64 largestPhoto = 50 << 20;
 
 /// A picture no larger than it is to be seen: a photograph of 50 megapixels is never held whole.
 QImage scaledTo(const QByteArray& bytes, const QSize& room)
@@ -60,9 +60,9 @@ QPixmap PhotoRow::small(const std::string& sha)
     if (!fresh)
         return it->second;
     const auto bytes = session_.logbook().loadPicture(q(sha));
-    const QImage image = bytes ? scaledTo(*bytes, {2 * side, 2 * side}) : QImage();
+    const QImage image = bytes ? scaledTo(*bytes, {2 * smallSide, 2 * smallSide}) : QImage();
     if (image.isNull()) {
-        it->second = QPixmap(2 * side, 2 * side);
+        it->second = QPixmap(2 * smallSide, 2 * smallSide);
         it->second.fill(pal().hair);
     } else {
         it->second = QPixmap::fromImage(image);
@@ -93,8 +93,8 @@ void PhotoRow::refresh()
         picture->setObjectName("photo-" + q(one.sha256).left(8));
         picture->setProperty("kind", "link");
         picture->setIcon(QIcon(small(one.sha256)));
-        picture->setIconSize({side, side});
-        picture->setFixedSize(side + 6, side + 6);
+        picture->setIconSize({smallSide, smallSide});
+        picture->setFixedSize(smallSide + 6, smallSide + 6);
         picture->setFocusPolicy(Qt::TabFocus);
         picture->setToolTip(plain(q(one.file)) + "\nEnter looks at it, the menu takes it off the piece");
         picture->setAccessibleName("photograph " + q(one.file));
@@ -122,7 +122,7 @@ void PhotoRow::takeIn(const QStringList& paths)
     for (const QString& path : paths) {
         const QString name = QFileInfo(path).fileName();
         QFile file(path);
-        if (!file.open(QIODevice::ReadOnly) || file.size() > mostBytes) {
+        if (!file.open(QIODevice::ReadOnly) || file.size() > largestPhoto) {
             trouble << name + (file.isOpen() ? " is over 50 MB" : " can't be read");
             continue;
         }

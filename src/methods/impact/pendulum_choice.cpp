@@ -18,25 +18,25 @@ namespace {
 constexpr std::array metalPendulums{50.0, 150.0, 165.0, 300.0, 450.0, 750.0};
 constexpr std::array charpyPendulums{0.5, 1.0, 2.0, 4.0, 5.0, 7.5, 15.0, 25.0, 50.0};
 constexpr std::array izodPendulums{1.0, 2.75, 5.5, 11.0, 22.0};
-constexpr double most = 0.8, leastPlastic = 0.1, divisions = 25;
+constexpr double mostOfIt = 0.8, leastOfIt = 0.1, leastSteps = 25;
 
-struct Range {
+struct EnergyRange {
     double low = 0, high = 0; ///< J
     std::string from{};
 };
 
-Expected<Range> expectedOf(const SpecimenInput& input, const ImpactGeometry& geometry)
+Expected<EnergyRange> expectedOf(const SpecimenInput& input, const ImpactGeometry& geometry)
 {
     const std::string text = optionOr(input, "expected", "");
     if (text.empty()) {
         const PlasticRange* range = geometry.perWidth ? findPlasticRange(input.material) : nullptr;
         const double width = meanLength(input, impactKeys::width);
         if (range && width > 0)
-            return Range{range->low * width / 1000, range->high * width / 1000,
-                         fmt::format("{} of this width, as commonly quoted at 23 °C", range->name)};
+            return EnergyRange{range->low * width / 1000, range->high * width / 1000,
+                               fmt::format("{} of this width, as commonly quoted at 23 °C", range->name)};
         return Problem{"options.expected", "nothing", "the energy that is expected", "Such as 60 J, or 5 J; 110 J."};
     }
-    Range range{1e300, 0, "as stated"};
+    EnergyRange range{1e300, 0, "as stated"};
     for (size_t from = 0; from <= text.size();) {
         const size_t to = std::min(text.find(';', from), text.size());
         const auto one = parseQuantity(text.substr(from, to - from), Kind::Energy, findUnit("J", Kind::Energy));
@@ -58,7 +58,7 @@ std::span<const double> sizesFor(const ImpactGeometry& geometry)
     return geometry.hit == ImpactGeometry::Hit::Cantilever ? std::span<const double>(izodPendulums) : charpyPendulums;
 }
 
-Proposal against(double pendulum, const ImpactGeometry& geometry, const Range& expected)
+Proposal against(double pendulum, const ImpactGeometry& geometry, const EnergyRange& expected)
 {
     const double low = expected.low / pendulum, high = expected.high / pendulum;
     Proposal one{.name = fmt::format("{:g} J", pendulum), .options = {{"pendulum", fmt::format("{:g} J", pendulum)}}};
@@ -68,10 +68,10 @@ Proposal against(double pendulum, const ImpactGeometry& geometry, const Range& e
         one.name += ", usual";
     one.figures = {{"of it", of + " %"},
                    {"step of its scale",
-                    geometry.plastic ? "–" : fmt::format("up to {:.2g} J", expected.low / divisions)}};
-    if (high > most)
+                    geometry.plastic ? "–" : fmt::format("up to {:.2g} J", expected.low / leastSteps)}};
+    if (high > mostOfIt)
         one.why = "over 80 % of it";
-    else if (geometry.plastic && low < leastPlastic)
+    else if (geometry.plastic && low < leastOfIt)
         one.why = "under 10 % of it";
     one.fits = one.why.empty();
     one.more = geometry.plastic ? "10 to 80 % of it are sound."

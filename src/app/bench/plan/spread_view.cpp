@@ -14,7 +14,7 @@
 namespace fortitor {
 namespace {
 
-constexpr double side = 26, foot = 24, spot = 10; // px
+constexpr double axisRoom = 26, axisFoot = 24, dotSize = 10; // px
 
 /// A stride of 1, 2 or 5 by tens that gives at most so many steps.
 double strideFor(double range, int most)
@@ -45,7 +45,7 @@ void SpreadPicture::show(const SpreadSpec& spec, std::vector<SpreadGroup> groups
     update();
 }
 
-/// In the unit of the condition; room for one more step on either side.
+/// In the unit of the condition; room for one more step on either axisRoom.
 std::pair<double, double> SpreadPicture::range() const
 {
     const Unit* unit = findUnit(spec_.unit, spec_.kind);
@@ -62,8 +62,9 @@ QPointF SpreadPicture::spotOf(double value) const
 {
     const Unit* unit = findUnit(spec_.unit, spec_.kind);
     const auto [low, high] = range();
-    const double x = side + (width() - 2 * side) * ((unit ? unit->fromBase(value) : value) - low) / (high - low);
-    return {x, height() - foot};
+    const double x =
+        axisRoom + (width() - 2 * axisRoom) * ((unit ? unit->fromBase(value) : value) - low) / (high - low);
+    return {x, height() - axisFoot};
 }
 
 /// To whole fives, unless a stack stands near.
@@ -71,10 +72,10 @@ double SpreadPicture::valueAt(double x) const
 {
     const Unit* unit = findUnit(spec_.unit, spec_.kind);
     for (const SpreadGroup& group : groups_)
-        if (std::abs(spotOf(group.value).x() - x) < spot)
+        if (std::abs(spotOf(group.value).x() - x) < dotSize)
             return group.value;
     const auto [low, high] = range();
-    const double value = low + (high - low) * (x - side) / std::max(1.0, width() - 2 * side);
+    const double value = low + (high - low) * (x - axisRoom) / std::max(1.0, width() - 2 * axisRoom);
     return unit ? unit->toBase(5 * std::round(value / 5)) : value;
 }
 
@@ -87,9 +88,9 @@ void SpreadPicture::paintEvent(QPaintEvent*)
     if (!unit)
         return;
     const auto [low, high] = range();
-    const double ground = height() - foot;
+    const double ground = height() - axisFoot;
     painter.setPen(QPen(p.quiet, 1));
-    painter.drawLine(QPointF(side / 2, ground), QPointF(width() - side / 2, ground));
+    painter.drawLine(QPointF(axisRoom / 2, ground), QPointF(width() - axisRoom / 2, ground));
     painter.setFont(figureFont(11));
     const double step = strideFor(high - low, 8);
     for (double v = std::ceil(low / step) * step; v <= high + 1e-9; v += step) {
@@ -102,12 +103,12 @@ void SpreadPicture::paintEvent(QPaintEvent*)
     }
     for (const SpreadGroup& group : groups_) {
         const QPointF at = spotOf(group.value);
-        const double apart = std::min(spot + 2, (ground - 22) / static_cast<double>(group.pieces));
+        const double apart = std::min(dotSize + 2, (ground - 22) / static_cast<double>(group.pieces));
         for (size_t k = 0; k < group.pieces; ++k) {
             painter.setPen(QPen(p.accent, 1.6));
             painter.setBrush(k < group.done ? QBrush(p.accent) : QBrush(p.surface));
-            painter.drawEllipse(QPointF(at.x(), ground - 8 - apart * static_cast<double>(k)), spot / 2 - 1,
-                                spot / 2 - 1);
+            painter.drawEllipse(QPointF(at.x(), ground - 8 - apart * static_cast<double>(k)), dotSize / 2 - 1,
+                                dotSize / 2 - 1);
         }
         painter.setPen(p.ink);
         painter.setFont(figureFont(11));

@@ -16,7 +16,7 @@
 namespace fortitor {
 namespace {
 
-constexpr double side = 46, foot = 24, head = 10; // px
+constexpr double dayRoom = 46, dayFoot = 24, dayHead = 10; // px
 constexpr size_t mostShown = 40;
 
 } // namespace
@@ -49,9 +49,10 @@ double DailyPicture::top() const
 
 QPointF DailyPicture::spotOf(size_t row) const
 {
-    const double apart = (width() - side - 16) / std::max<double>(12, static_cast<double>(rows_.size()));
-    const double ground = height() - foot;
-    return {side + apart * (static_cast<double>(row) + 0.5), ground - (ground - head) * rows_[row].value.value / top()};
+    const double apart = (width() - dayRoom - 16) / std::max<double>(12, static_cast<double>(rows_.size()));
+    const double ground = height() - dayFoot;
+    return {dayRoom + apart * (static_cast<double>(row) + 0.5),
+            ground - (ground - dayHead) * rows_[row].value.value / top()};
 }
 
 void DailyPicture::paintEvent(QPaintEvent*)
@@ -60,18 +61,18 @@ void DailyPicture::paintEvent(QPaintEvent*)
     painter.setRenderHint(QPainter::Antialiasing);
     const Palette& p = pal();
     const Unit* unit = findUnit(spec_.unit, spec_.kind);
-    const double ground = height() - foot;
+    const double ground = height() - dayFoot;
     if (!unit)
         return;
     painter.setFont(figureFont(11));
     painter.setPen(QPen(p.quiet, 1));
-    painter.drawLine(QPointF(side, ground), QPointF(width() - 16, ground));
-    painter.drawText(QRectF(0, ground - 8, side - 6, 16), Qt::AlignRight | Qt::AlignVCenter, "0");
+    painter.drawLine(QPointF(dayRoom, ground), QPointF(width() - 16, ground));
+    painter.drawText(QRectF(0, ground - 8, dayRoom - 6, 16), Qt::AlignRight | Qt::AlignVCenter, "0");
     if (judged_.limit) {
-        const double y = ground - (ground - head) * *judged_.limit / top();
+        const double y = ground - (ground - dayHead) * *judged_.limit / top();
         painter.setPen(QPen(p.stop, 1.2, Qt::DashLine));
-        painter.drawLine(QPointF(side, y), QPointF(width() - 16, y));
-        painter.drawText(QRectF(0, y - 8, side - 6, 16), Qt::AlignRight | Qt::AlignVCenter,
+        painter.drawLine(QPointF(dayRoom, y), QPointF(width() - 16, y));
+        painter.drawText(QRectF(0, y - 8, dayRoom - 6, 16), Qt::AlignRight | Qt::AlignVCenter,
                          q(formatQuantity(*judged_.limit, *unit, 3)));
     }
     QString day;
@@ -204,7 +205,7 @@ void DailyView::refresh()
     caution_->setVisible(warned != steps.end());
     if (warned != steps.end())
         caution_->setText("<b>" + q(warned->safety).toHtmlEscaped()
-                          + "</b> Nobody on either side of the frame. Local rules and the machine's manual decide.");
+                          + "</b> Nobody on either dayRoom of the frame. Local rules and the machine's manual decide.");
     QPalette tint = caution_->palette();
     tint.setColor(QPalette::Window, pal().accentTint);
     caution_->setPalette(tint);
