@@ -45,7 +45,7 @@ void SpreadPicture::show(const SpreadSpec& spec, std::vector<SpreadGroup> groups
     update();
 }
 
-/// In the unit of the condition; room for one more step on either axisRoom.
+/// In the unit of the condition; room for one more step on either side.
 std::pair<double, double> SpreadPicture::range() const
 {
     const Unit* unit = findUnit(spec_.unit, spec_.kind);

@@ -205,7 +205,7 @@ void DailyView::refresh()
     caution_->setVisible(warned != steps.end());
     if (warned != steps.end())
         caution_->setText("<b>" + q(warned->safety).toHtmlEscaped()
-                          + "</b> Nobody on either dayRoom of the frame. Local rules and the machine's manual decide.");
+                          + "</b> Nobody on either side of the frame. Local rules and the machine's manual decide.");
     QPalette tint = caution_->palette();
     tint.setColor(QPalette::Window, pal().accentTint);
     caution_->setPalette(tint);
