@@ -79,6 +79,7 @@ constexpr std::array units{
     Unit{"kgf·m", Kind::Energy, gravity},
     Unit{"kg", Kind::Mass},
     Unit{"g", Kind::Mass, 1e-3},
+    Unit{"t", Kind::Mass, 1000},
     Unit{"lb", Kind::Mass, pound},
     Unit{"s", Kind::Time},
     Unit{"ms", Kind::Time, 1e-3},

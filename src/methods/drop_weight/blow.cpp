@@ -246,7 +246,7 @@ Expected<Done> readBlow(Figures& f, const DropPlan& plan)
                  "Import the time column with its unit.");
         return Done{};
     }
-    auto read = forceOver(f, *time);
+    auto read = forceOver(f, *time, forceResults());
     if (!read)
         return read.problem();
     ForceOver& data = *read;

@@ -82,40 +82,6 @@ void remarkZero(Figures& f, double level, double top, const std::string& before)
                  "", "force_zero");
 }
 
-Expected<ForceOver> forceOver(Figures& f, const Channel& x)
-{
-    const Channel* force = f.input.record->find("force");
-    if (!force || force->values.size() < 30)
-        return Problem{f.input.label + ", record",
-                       force ? std::to_string(force->values.size()) + " rows" : "no force",
-                       "a force channel with at least thirty readings",
-                       {}};
-    ForceOver out;
-    size_t missed = 0;
-    for (size_t i = 0; i < force->values.size(); ++i) {
-        if (std::isnan(force->values[i]) || std::isnan(x.values[i])) {
-            ++missed;
-            continue;
-        }
-        out.force.push_back(force->values[i]);
-        out.x.push_back(x.values[i]);
-    }
-    if (out.force.size() < 30)
-        return Problem{
-            f.input.label + ", record", std::to_string(out.force.size()) + " whole rows", "at least thirty", {}};
-    if (missed > 0)
-        f.remark("reading-missed", missed * 100 > force->values.size() ? Severity::Caution : Severity::Note,
-                 forceResults(),
-                 fmt::format("{} of {} rows lack a reading and were left out.", missed, force->values.size()));
-    const Extremes ends = extremesOf(out.force);
-    if (-ends.least > 3 * std::abs(ends.greatest)) {
-        for (double& F : out.force)
-            F = -F;
-        f.remark("sign-turned", Severity::Note, {}, "The contact force was recorded as negative; the sign was turned.");
-    }
-    return out;
-}
-
 Expected<Outcome> evaluateDropWeight(const SpecimenInput& input)
 {
     static const Method method = dropWeight();

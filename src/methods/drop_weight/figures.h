@@ -3,6 +3,7 @@
 #pragma once
 
 #include "methods/common/figures.h"
+#include "methods/common/force_over.h"
 #include "methods/drop_weight/energy.h"
 
 #include <vector>
@@ -16,12 +17,6 @@ bool isPressed(const Record& record);
 Expected<Done> readBlow(Figures& f, const DropPlan& plan);
 /// Force–displacement of an indenter.
 Expected<Done> readPress(Figures& f);
-
-/// Force and a second channel without gaps, the force turned so that contact is positive.
-struct ForceOver {
-    std::vector<double> x, force;
-};
-Expected<ForceOver> forceOver(Figures& f, const Channel& x);
 
 const std::vector<std::string>& forceResults();
 

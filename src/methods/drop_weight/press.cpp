@@ -126,7 +126,7 @@ void drawPress(Figures& f, const Press& p, std::optional<size_t> loss)
 
 Expected<Done> readPress(Figures& f)
 {
-    auto data = forceOver(f, *f.input.record->find("displacement"));
+    auto data = forceOver(f, *f.input.record->find("displacement"), forceResults());
     if (!data)
         return data.problem();
     auto pressed = fromTouch(f, std::move(*data));

@@ -1,0 +1,246 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Proof load: parts whose springs, slack, set and yield are known in closed form, and records as they go wrong.
+#include "methods/proof_load/cycles.h"
+#include "methods/proof_load/proof_load.h"
+#include "sim/random.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+namespace fortitor::proof_load_test {
+namespace {
+
+constexpr double P = 15691; // N: twice 0.8 t
+constexpr double k = 15900; // N/mm
+
+/// Readings of a part, one after the other; x is the part alone, a train that gives way is added.
+struct Part {
+    double slack = 0.15, set1 = 0.02, set2 = 0.01, creep = 0.004, train = 1e-5, noise = 5, wayNoise = 0.0005;
+    double yield = 31000, soft = 2.4; ///< N; mm more for each further 10 kN, squared
+    double rate = 20; ///< a second
+    std::vector<double> F{}, x{};
+    double base = 0;
+
+    void stay(double force, double seconds, double creeps = 0)
+    {
+        const auto n = static_cast<int>(seconds * rate);
+        for (int i = 1; i <= n; ++i) {
+            F.push_back(force);
+            x.push_back(base + force / k + creeps * i / n);
+        }
+        base += creeps;
+    }
+    /// `sets`: added over the way up, late.
+    void ramp(double from, double to, double seconds, double sets = 0)
+    {
+        const auto n = static_cast<int>(seconds * rate);
+        for (int i = 1; i <= n; ++i) {
+            const double force = from + (to - from) * i / n;
+            F.push_back(force);
+            const double beyond = std::max(0.0, force - yield) / 10000;
+            x.push_back(base + force / k + sets * std::pow(static_cast<double>(i) / n, 4) + soft * beyond * beyond);
+        }
+        base += sets;
+    }
+    void cycle(double sets, double top = P)
+    {
+        ramp(0, top, 12, sets);
+        stay(top, 20, creep);
+        ramp(top, 0, 8);
+        stay(0, 3);
+    }
+    void start()
+    {
+        stay(0, 2);
+        const int n = 20;
+        for (int i = 1; i <= n; ++i) {
+            F.push_back(0);
+            x.push_back(slack * i / n);
+        }
+        base = slack;
+    }
+    [[nodiscard]] std::shared_ptr<const Record> record(double sign = 1) const
+    {
+        Random random(3);
+        auto r = std::make_shared<Record>();
+        r->channels.reserve(3);
+        Column& t = r->add("time").values;
+        Column& force = r->add("force").values;
+        Column& way = r->add("displacement").values;
+        for (size_t i = 0; i < F.size(); ++i) {
+            t.append(static_cast<double>(i) / rate);
+            force.append(F[i] + noise * random.normal());
+            way.append(sign * (7 + x[i] + train * F[i] + wayNoise * random.normal()));
+        }
+        return r;
+    }
+};
+
+SpecimenInput input(const Part& part, double sign = 1)
+{
+    SpecimenInput in;
+    in.label = "E1";
+    in.options = {{"working_load", "0.8 t"}, {"proof_factor", "2"}, {"compliance", "0.01 mm/kN"}};
+    in.record = part.record(sign);
+    return in;
+}
+
+Outcome read(const SpecimenInput& in)
+{
+    auto out = evaluateProofLoad(in);
+    EXPECT_TRUE(out) << (out ? "" : out.problem().text());
+    return out ? std::move(*out) : Outcome{};
+}
+
+Part pulled(bool breaks)
+{
+    Part part;
+    part.start();
+    part.cycle(part.set1);
+    part.cycle(part.set2);
+    part.ramp(0, 45000, 30);
+    if (breaks)
+        for (int i = 0; i < 20; ++i) {
+            part.F.push_back(0);
+            part.x.push_back(part.x.back());
+        }
+    return part;
+}
+
+TEST(ProofLoad, AMassStandsForItsWeight)
+{
+    EXPECT_NEAR(*loadIn("2 t", ""), 19613.3, 0.05);
+    EXPECT_NEAR(*loadIn("800 kg", ""), 7845.3, 0.05);
+    EXPECT_NEAR(*loadIn("7.85 kN", ""), 7850, 1e-9);
+    for (const char* wrong : {"", "2 m", "-3 kN", "0 t", "2"})
+        EXPECT_FALSE(loadIn(wrong, "options.working_load")) << wrong;
+}
+
+TEST(ProofLoad, StiffnessSetSlackCreepAndKnee)
+{
+    for (const double sign : {1.0, -1.0}) {
+        SpecimenInput in = input(pulled(true), sign);
+        in.notes = {{"function_1", "free"}, {"function_2", "free"}, {"function_end", "tool"}, {"end", "broken"}};
+        const Outcome out = read(in);
+        const auto value = [&](const char* symbol) { return out.find(symbol)->value.value_or(NAN); };
+        EXPECT_NEAR(value("k"), k, 0.01 * k);
+        EXPECT_NEAR(value("set_1"), 0.02 + 0.004, 0.003); // what creeps stays
+        EXPECT_NEAR(value("set_2"), 0.01 + 0.004, 0.003);
+        EXPECT_NEAR(value("slack"), 0.15, 0.004);
+        EXPECT_NEAR(value("creep_1"), 0.004, 0.0015);
+        EXPECT_NEAR(value("creep_2"), 0.004, 0.0015);
+        // The slope is half of k where the yielding gives way as much as the spring: 2·soft·ΔF/10⁸ = 1/k.
+        EXPECT_NEAR(value("F_knee"), 31000 + 1e8 / (2 * 2.4 * k), 0.03 * 31000);
+        EXPECT_NEAR(value("F_max"), 45000, 45);
+        EXPECT_NEAR(value("F_break"), 45000, 45);
+        EXPECT_NEAR(value("factor"), 45000 / 7845.3, 0.01);
+        EXPECT_TRUE(out.find("F_max")->bound == Result::Bound::Exact);
+        ASSERT_TRUE(out.find("F_function")->interval);
+        EXPECT_NEAR(out.find("F_function")->interval->first, P, 0.005 * P);
+        EXPECT_NEAR(out.find("F_function")->interval->second, 45000, 100);
+        EXPECT_TRUE(out.remarked("slack-told") && out.remarked("function-lost"));
+        EXPECT_FALSE(out.remarked("cycles-count") || out.remarked("crosshead-displacement"));
+        EXPECT_EQ(out.remarked("sign-turned"), sign < 0);
+    }
+}
+
+TEST(ProofLoad, WhatWasStoppedIsAtLeast)
+{
+    SpecimenInput in = input(pulled(false));
+    in.options["fixture_limit"] = "45 kN";
+    in.notes["end"] = "stopped";
+    Outcome out = read(in);
+    EXPECT_TRUE(out.find("F_max")->bound == Result::Bound::AtLeast);
+    EXPECT_TRUE(out.find("factor")->bound == Result::Bound::AtLeast);
+    EXPECT_TRUE(out.remarked("stopped-at-limit"));
+    EXPECT_FALSE(out.find("F_break")->value);
+    EXPECT_TRUE(out.remarked("function-unchecked"));
+    in.notes["end"] = "broken";
+    EXPECT_TRUE(read(in).remarked("end-disagrees"));
+    in.notes["end"] = "none";
+    out = read(in);
+    EXPECT_FALSE(out.find("F_max")->value || out.find("factor")->value);
+    in.options["knee"] = "offset";
+    in.options["knee_offset"] = "0.2 mm";
+    // 2.4·(ΔF/10⁴)² = 0.2 mm
+    EXPECT_NEAR(*read(in).find("F_knee")->value, 31000 + 1e4 * std::sqrt(0.2 / 2.4), 350);
+}
+
+TEST(ProofLoad, RecordsThatGoWrongAreNamed)
+{
+    Part low;
+    low.start();
+    low.cycle(0.02, 0.95 * P);
+    const Outcome one = read(input(low));
+    EXPECT_TRUE(one.remarked("proof-load-low"));
+    EXPECT_TRUE(one.remarked("cycles-count"));
+    EXPECT_TRUE(one.remarked("slack-open")); // a single cycle can't tell
+    EXPECT_FALSE(one.find("set_2")->value);
+    EXPECT_FALSE(one.find("F_max")->value);
+    Part over;
+    over.start();
+    over.cycle(0.02, 1.4 * P);
+    over.cycle(0.01);
+    EXPECT_TRUE(read(input(over)).remarked("overloaded"));
+    SpecimenInput plain = input(pulled(true));
+    plain.options.erase("compliance");
+    EXPECT_TRUE(read(plain).remarked("crosshead-displacement"));
+    plain.options.erase("working_load");
+    EXPECT_TRUE(read(plain).remarked("proof-load-unknown"));
+    EXPECT_TRUE(read(plain).remarked("working-load-unknown"));
+    auto silent = std::make_shared<Record>();
+    silent->channels.reserve(2);
+    Column& F = silent->add("force").values;
+    Column& x = silent->add("displacement").values;
+    Random random(5);
+    for (int i = 0; i < 400; ++i) {
+        F.append(3 * random.normal());
+        x.append(0.001 * i);
+    }
+    plain.record = silent;
+    EXPECT_TRUE(read(plain).remarked("no-load"));
+    for (const auto& [key, value] : {std::pair("working_load", "heavy"),
+                                     {"proof_factor", "0"},
+                                     {"cycles", "1.5"},
+                                     {"fixture_limit", "10 kN"},
+                                     {"knee", "bend"}}) {
+        SpecimenInput bad = input(pulled(true));
+        bad.options[key] = value;
+        EXPECT_FALSE(evaluateProofLoad(bad)) << key;
+    }
+}
+
+TEST(ProofLoad, DrawnPartsAreCountedRight)
+{
+    Random random(17);
+    int counted = 0, stiff = 0, sets = 0;
+    constexpr int parts = 200;
+    for (int i = 0; i < parts; ++i) {
+        Part part;
+        part.slack = random.between(0, 0.4);
+        part.set1 = random.between(0, 0.1);
+        part.set2 = random.between(0, 0.03);
+        part.creep = random.between(0, 0.01);
+        part.noise = random.between(1, 30);
+        part.rate = i % 2 == 0 ? 20 : 50;
+        part.start();
+        const int cycles = 2 + i % 2;
+        for (int c = 0; c < cycles; ++c)
+            part.cycle(c == 0 ? part.set1 : part.set2);
+        part.ramp(0, random.between(2, 3.5) * P, 25);
+        SpecimenInput in = input(part);
+        in.options["cycles"] = std::to_string(cycles);
+        const Outcome out = read(in);
+        counted += !out.remarked("cycles-count");
+        stiff += std::abs(out.find("k")->value.value_or(0) / k - 1) < 0.01;
+        sets += std::abs(out.find("set_1")->value.value_or(9) - part.set1 - part.creep) < 0.02
+            && std::abs(out.find("set_2")->value.value_or(9) - part.set2 - part.creep) < 0.02;
+    }
+    EXPECT_EQ(counted, parts);
+    EXPECT_EQ(stiff, parts);
+    EXPECT_EQ(sets, parts);
+}
+
+} // namespace
+} // namespace fortitor::proof_load_test
