@@ -1,7 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Proof load: parts whose springs, slack, set and yield are known in closed form, and records as they go wrong.
-#include "methods/proof_load/cycles.h"
 #include "methods/proof_load/proof_load.h"
+
+#include "methods/proof_load/arrest.h"
+#include "methods/proof_load/cycles.h"
+#include "methods/proof_load/rules.h"
 #include "sim/random.h"
 
 #include <gtest/gtest.h>
@@ -240,6 +243,72 @@ TEST(ProofLoad, DrawnPartsAreCountedRight)
     EXPECT_EQ(counted, parts);
     EXPECT_EQ(stiff, parts);
     EXPECT_EQ(sets, parts);
+}
+
+TEST(ProofLoad, RulesAreMetFailedOrLeftOpen)
+{
+    SpecimenInput in = input(pulled(false)); // stopped at 45 kN, 5.7 times its working load
+    in.notes = {{"end", "stopped"}, {"function_1", "free"}, {"function_2", "tool"}};
+    const Outcome out = read(in);
+    ProofRule rule{.name = "harbour crane code", .source = "posted at the crane", .breakFactorMin = 5};
+    EXPECT_FALSE(ruleProblem(rule));
+    EXPECT_EQ(judgeRule(rule, out, in).says, RuleVerdict::Says::Met);
+    EXPECT_NE(judgeRule(rule, out, in).text.find("at least 45"), std::string::npos);
+    rule.breakFactorMin = 6; // more than was reached: open, not failed
+    EXPECT_EQ(judgeRule(rule, out, in).says, RuleVerdict::Says::Open);
+    SpecimenInput broken = input(pulled(true));
+    broken.notes = {{"end", "broken"}};
+    EXPECT_EQ(judgeRule(rule, read(broken), broken).says, RuleVerdict::Says::Failed);
+    rule = {.name = "slipway rule", .source = "club board", .proofFactor = 2, .setMax = 0.2, .cycles = 2};
+    EXPECT_EQ(judgeRule(rule, out, in).says, RuleVerdict::Says::Met);
+    rule.setMax = 0.01;
+    EXPECT_EQ(judgeRule(rule, out, in).says, RuleVerdict::Says::Failed);
+    rule.setMax.reset();
+    rule.function = "free"; // it needed a tool after the second
+    EXPECT_EQ(judgeRule(rule, out, in).says, RuleVerdict::Says::Failed);
+    rule.function = "tool";
+    EXPECT_EQ(judgeRule(rule, out, in).says, RuleVerdict::Says::Met);
+    in.notes.erase("function_1");
+    in.notes.erase("function_2");
+    EXPECT_EQ(judgeRule(rule, out, in).says, RuleVerdict::Says::Open);
+    // Two rules for one part: 5 × 0.8 t or 3 × 2 t.
+    const ProofRule one{.name = "one", .source = "s", .breakFactorMin = 5};
+    ProofRule other{.name = "other", .source = "s", .against = ProofRule::Against::GrossMass, .breakFactorMin = 3};
+    EXPECT_TRUE(ruleProblem(other)); // no mass
+    other.grossMass = 2000;
+    EXPECT_FALSE(ruleProblem(other));
+    EXPECT_NEAR(*leastBreak(other, std::nullopt), 3 * 19613.3, 0.5);
+    EXPECT_EQ(stricter(one, other, 7845.3), "other");
+    EXPECT_EQ(stricter(one, other, std::nullopt), "");
+    EXPECT_TRUE(ruleProblem({.name = "x"})); // no source
+    EXPECT_TRUE(ruleProblem({.name = "x", .source = "s"})); // asks for nothing
+}
+
+TEST(ProofLoad, ForceOfAnArrest)
+{
+    ArrestCase boat{.mass = 850, .speed = 1.2, .distance = 0.02};
+    EXPECT_NEAR(arrestForce(boat)->mean, 30600, 1);
+    EXPECT_NEAR(arrestForce(boat)->peak, 61200, 1);
+    boat.vertical = true;
+    EXPECT_NEAR(arrestForce(boat)->mean, 38900, 50);
+    EXPECT_NEAR(arrestForce(boat)->peak, 77900, 50);
+    boat.slack = 0.1;
+    EXPECT_NEAR(arrestForce(boat)->speed, std::sqrt(1.44 + 2 * 9.80665 * 0.1), 1e-12);
+    boat.vertical = false;
+    EXPECT_NEAR(arrestForce(boat)->speed, 1.2, 1e-12); // nothing drives it on the level
+    boat.drive = 0.5;
+    EXPECT_NEAR(arrestForce(boat)->speed, std::sqrt(1.44 + 0.1), 1e-12);
+    // By the stiffness of the rope: what was energy of motion is in the spring.
+    ArrestCase rope{.mass = 850, .speed = 1.2, .stiffness = 3e6};
+    EXPECT_NEAR(arrestForce(rope)->peak, 1.2 * std::sqrt(850 * 3e6), 1e-6);
+    EXPECT_NEAR(arrestForce(rope)->mean, arrestForce(rope)->peak / 2, 1e-6);
+    rope.vertical = true;
+    const ArrestForce stop = *arrestForce(rope);
+    EXPECT_NEAR(0.5 * 3e6 * stop.distance * stop.distance, 0.5 * 850 * 1.44 + 850 * 9.80665 * stop.distance, 1e-6);
+    EXPECT_FALSE(arrestForce({.mass = 0, .speed = 1, .distance = 1}));
+    EXPECT_FALSE(arrestForce({.mass = 1, .speed = 1}));
+    EXPECT_FALSE(arrestForce({.mass = 1, .speed = 0, .distance = 1}));
+    EXPECT_FALSE(arrestForce({.mass = 1, .speed = 1, .distance = -1}));
 }
 
 } // namespace

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/tags.h"
 
+#include "app/model/chained_after.h"
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
 #include "draw/note_drawing.h"
 #include "draw/specimen_drawing.h"
-#include "app/model/chained_after.h"
 #include "jobs/chained.h"
 #include "jobs/edits.h"
 #include "methods/common/figures.h"
@@ -19,10 +19,17 @@
 #include <QToolTip>
 #include <QWheelEvent>
 
+#include <algorithm>
 #include <utility>
 
 namespace fortitor {
 namespace {
+
+/// How many photographs are joined to a piece.
+std::ptrdiff_t photographsOf(const Specimen& specimen)
+{
+    return std::ranges::count(specimen.pictures, size_t{0}, &ReadingPicture::reading);
+}
 
 constexpr int left = 18;
 constexpr int gap = 10;
@@ -55,6 +62,8 @@ TagStrip::TagStrip(Session& session, QWidget* parent) : QWidget(parent), session
                        .arg(static_cast<int>(verdict))
                 + QString::fromStdString(specimen.excludedBecause);
         }
+        for (size_t i = 0; session_.isOpen() && i < session_.job().specimens.size(); ++i)
+            now += QString("/%1").arg(photographsOf(session_.job().specimens[i]));
         now += QString::fromStdString(then_);
         if (std::exchange(shown_, now) != now)
             update();
@@ -155,6 +164,13 @@ void TagStrip::paintTag(QPainter& painter, int index, const QRect& box) const
             painter.drawPath(figure);
         }
 
+    if (photographsOf(specimen) > 0) { // a small frame at the foot of the tag
+        const QRectF frame(body.right() - (small ? 12 : 15), body.bottom() - (small ? 14 : 16), 9, 7);
+        painter.setPen(QPen(p.quiet, 1.1));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRect(frame);
+        painter.drawEllipse(frame.center(), 1.6, 1.6);
+    }
     if (!session_.openRemarks(i).empty()) {
         const QPointF at(small ? middle.x() + 13 : middle.x() + 22, small ? body.top() + 8 : middle.y() - 14);
         const double size = small ? 4.5 : 6.5;
@@ -340,6 +356,8 @@ bool TagStrip::event(QEvent* event)
                       + (chainWords(specimen).empty()
                              ? ""
                              : "\nafter " + q(session_.job().chain) + ": " + q(chainWords(specimen)))
+                      + (photographsOf(specimen) == 0 ? QString()
+                                                      : QString("\nphotographs: %1").arg(photographsOf(specimen)))
                       + (then_.empty() || index != session_.current() ? "" : "\n" + q(then_))
                       + (specimen.excludedBecause.empty() ? "" : "\nleft out: " + q(specimen.excludedBecause))),
                 this);

@@ -1,0 +1,174 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "methods/proof_load/rules.h"
+
+#include "methods/common/figures.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+namespace fortitor {
+namespace {
+
+constexpr double gravity = 9.80665; // m/s²
+
+using Says = RuleVerdict::Says;
+
+std::string forceWords(double force)
+{
+    return formatQuantity(force, force >= 1000 ? *findUnit("kN") : baseUnit(Kind::Force), 4);
+}
+
+/// One thing that is asked, and what came of it. A failure outweighs what is open, that what is met.
+void say(RuleVerdict& verdict, bool& any, Says says, const std::string& words)
+{
+    if (!any)
+        verdict.says = says;
+    else if (says == Says::Failed || (says == Says::Open && verdict.says == Says::Met))
+        verdict.says = says;
+    any = true;
+    verdict.text += (verdict.text.empty() ? "" : "; ") + words;
+}
+
+const Result* valueOf(const Outcome& outcome, const char* symbol)
+{
+    const Result* r = outcome.find(symbol);
+    return r && r->value ? r : nullptr;
+}
+
+void judgeBreak(const ProofRule& rule, const Outcome& outcome, const SpecimenInput& input, RuleVerdict& verdict,
+                bool& any)
+{
+    if (!rule.breakFactorMin && !rule.breakForceMin)
+        return;
+    const auto loads = proofLoadsOf(input);
+    const auto least = leastBreak(rule, loads ? loads->working : std::nullopt);
+    if (!least)
+        return say(verdict, any, Says::Open, "what its breaking load is a multiple of is not stated");
+    const Result* greatest = valueOf(outcome, "F_max");
+    if (!greatest)
+        return say(verdict, any, Says::Open, fmt::format("{} asked, not pulled to the end", forceWords(*least)));
+    const bool bound = greatest->bound == Result::Bound::AtLeast;
+    const std::string found = (bound ? "at least " : "") + forceWords(*greatest->value);
+    const bool enough = *greatest->value >= *least;
+    say(verdict, any,
+        enough      ? Says::Met
+            : bound ? Says::Open
+                    : Says::Failed,
+        fmt::format("{} asked, {} carried", forceWords(*least), found));
+}
+
+void judgeSet(const ProofRule& rule, const Outcome& outcome, RuleVerdict& verdict, bool& any)
+{
+    if (!rule.setMax)
+        return;
+    const Result *first = valueOf(outcome, "set_1"), *second = valueOf(outcome, "set_2");
+    if (!first)
+        return say(verdict, any, Says::Open, "no set was read");
+    const double most = std::max(*first->value, second ? *second->value : *first->value);
+    say(verdict, any, most <= *rule.setMax ? Says::Met : Says::Failed,
+        fmt::format("set up to {:g} mm asked, {:.2f} mm left", *rule.setMax, most));
+}
+
+void judgeFunction(const ProofRule& rule, const SpecimenInput& input, RuleVerdict& verdict, bool& any)
+{
+    if (rule.function.empty())
+        return;
+    const auto rank = [](const std::string& state) { return state == "free" ? 0 : state == "tool" ? 1 : 2; };
+    bool checked = false;
+    for (const char* key : {"function_1", "function_2"}) { // the pull to the end spends the part
+        const std::string state = noteOf(input, key);
+        if (state.empty())
+            continue;
+        checked = true;
+        if (rank(state) > rank(rule.function))
+            return say(verdict, any, Says::Failed,
+                       fmt::format("it {} after a proof load", state == "stuck" ? "was stuck" : "needed a tool"));
+    }
+    say(verdict, any, checked ? Says::Met : Says::Open,
+        checked ? "it moved as asked after the proof loads" : "the function was not checked");
+}
+
+void judgeProof(const ProofRule& rule, const Outcome& outcome, const SpecimenInput& input, RuleVerdict& verdict,
+                bool& any)
+{
+    const auto loads = proofLoadsOf(input);
+    if (rule.proofFactor) {
+        constexpr double near = 0.99;
+        if (!loads || !loads->working || !loads->proof)
+            say(verdict, any, Says::Open, "working load or proof load are not stated");
+        else
+            say(verdict, any,
+                outcome.remarked("proof-load-low") || *loads->proof < near * *rule.proofFactor * *loads->working
+                    ? Says::Failed
+                    : valueOf(outcome, "set_1") ? Says::Met
+                                                : Says::Open,
+                fmt::format("proof of {:g} × working load asked, tested at {}", *rule.proofFactor,
+                            forceWords(*loads->proof)));
+    }
+    if (rule.cycles)
+        say(verdict, any,
+            !loads                                                                   ? Says::Open
+                : loads->cycles >= *rule.cycles && !outcome.remarked("cycles-count") ? Says::Met
+                                                                                     : Says::Failed,
+            fmt::format("{} proof cycle{} asked", *rule.cycles, *rule.cycles == 1 ? "" : "s"));
+}
+
+} // namespace
+
+std::optional<Problem> ruleProblem(const ProofRule& rule)
+{
+    if (rule.name.empty())
+        return Problem{"rule", "no name", "a name by which it is cited", {}};
+    if (rule.source.empty())
+        return Problem{"rule " + rule.name, "no source", "where it stands written",
+                       "A rule without a source can't be cited."};
+    const auto wrong = [](const std::optional<double>& v) { return v && !(*v > 0 && std::isfinite(*v)); };
+    if (wrong(rule.grossMass) || wrong(rule.breakFactorMin) || wrong(rule.breakForceMin) || wrong(rule.proofFactor)
+        || wrong(rule.hold) || (rule.setMax && !(*rule.setMax >= 0)) || (rule.cycles && *rule.cycles < 1))
+        return Problem{"rule " + rule.name, "a figure at or below zero", "figures above zero", {}};
+    if (rule.against == ProofRule::Against::GrossMass && rule.breakFactorMin && !rule.grossMass)
+        return Problem{"rule " + rule.name, "no gross mass", "the mass that its factor is of", {}};
+    if (!rule.breakFactorMin && !rule.breakForceMin && !rule.proofFactor && !rule.setMax && !rule.cycles
+        && rule.function.empty())
+        return Problem{
+            "rule " + rule.name, "nothing asked", "at least one of factor, force, set, cycles, function", {}};
+    return std::nullopt;
+}
+
+std::optional<double> leastBreak(const ProofRule& rule, std::optional<double> workingLoad)
+{
+    std::optional<double> least = rule.breakForceMin;
+    if (rule.breakFactorMin && rule.against != ProofRule::Against::Force) {
+        const auto load = rule.against == ProofRule::Against::GrossMass && rule.grossMass
+            ? std::optional(*rule.grossMass * gravity)
+            : rule.against == ProofRule::Against::WorkingLoad ? workingLoad
+                                                              : std::nullopt;
+        if (!load)
+            return std::nullopt;
+        least = std::max(least.value_or(0), *rule.breakFactorMin * *load);
+    }
+    return least;
+}
+
+RuleVerdict judgeRule(const ProofRule& rule, const Outcome& outcome, const SpecimenInput& input)
+{
+    RuleVerdict verdict{.name = rule.name};
+    bool any = false;
+    judgeProof(rule, outcome, input, verdict, any);
+    judgeSet(rule, outcome, verdict, any);
+    judgeFunction(rule, input, verdict, any);
+    judgeBreak(rule, outcome, input, verdict, any);
+    return verdict;
+}
+
+std::string stricter(const ProofRule& a, const ProofRule& b, std::optional<double> workingLoad)
+{
+    const auto one = leastBreak(a, workingLoad), other = leastBreak(b, workingLoad);
+    if (!one || !other || std::abs(*one - *other) <= 1e-9 * *one)
+        return {};
+    return *one > *other ? a.name : b.name;
+}
+
+} // namespace fortitor
