@@ -12,6 +12,7 @@
 #include <QApplication>
 #include <QDateTime>
 #include <QKeyEvent>
+#include <QScrollArea>
 #include <QSettings>
 #include <QShortcut>
 
@@ -121,7 +122,7 @@ void StrikePage::build()
     below->addWidget(photos_, 2, Qt::AlignBottom);
     left->addLayout(below);
     auto* panel = new QWidget;
-    panel->setFixedWidth(304);
+    panel->setFixedWidth(314); // the fields and, in a low window, their bar
     row->addWidget(panel);
     auto* side = new QVBoxLayout(panel);
     side->setContentsMargins(0, 0, 0, 0);
@@ -129,8 +130,20 @@ void StrikePage::build()
     buildSide(side);
 }
 
-void StrikePage::buildSide(QVBoxLayout* side)
+void StrikePage::buildSide(QVBoxLayout* outer)
 {
+    // In a low window the fields scroll; the caution and what ends the blow stay.
+    fields_ = new QScrollArea;
+    fields_->setWidgetResizable(true);
+    fields_->setFrameShape(QFrame::NoFrame);
+    fields_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    fields_->setFocusPolicy(Qt::NoFocus);
+    auto* inside = new QWidget;
+    auto* side = new QVBoxLayout(inside);
+    side->setContentsMargins(0, 0, 0, 0);
+    side->setSpacing(6);
+    fields_->setWidget(inside);
+    outer->addWidget(fields_, 1);
     intoBath_ = button("Into bath", "", "strikeIntoBath");
     intoBath_->setToolTip("Notes when this piece went in; the time that it must stay counts down");
     bath_ = button("Out", "", "strikeBath");
@@ -190,7 +203,7 @@ void StrikePage::buildSide(QVBoxLayout* side)
     caution_->setWordWrap(true);
     caution_->setAutoFillBackground(true);
     caution_->setMargin(8);
-    side->addWidget(caution_);
+    outer->addWidget(caution_);
     auto* ends = new QHBoxLayout;
     take_ = button("Keep it  ↵", "primary", "strikeTake");
     release_ = button({}, "", "strikeRelease");
@@ -202,7 +215,7 @@ void StrikePage::buildSide(QVBoxLayout* side)
     ends->addWidget(release_);
     ends->addStretch();
     ends->addWidget(toRead_);
-    side->addLayout(ends);
+    outer->addLayout(ends);
     connect(take_, &QPushButton::clicked, this, &StrikePage::take);
     connect(release_, &QPushButton::clicked, this, [this] { pendulum_.step(); });
     connect(toRead_, &QPushButton::clicked, this, &StrikePage::readAsked);
@@ -578,8 +591,10 @@ void StrikePage::goOn()
         }
         return;
     }
-    if (next != way.end())
+    if (next != way.end()) {
         (*next)->setFocus();
+        fields_->ensureWidgetVisible(*next);
+    }
 }
 
 /// What the simulated pendulum showed, kept with what is seen of the halves.

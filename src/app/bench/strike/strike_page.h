@@ -57,7 +57,7 @@ protected:
 
 private:
     void build();
-    void buildSide(QVBoxLayout* side);
+    void buildSide(QVBoxLayout* outer);
     void buildNotes();
     void fill();
     void startClock();
@@ -97,6 +97,7 @@ private:
     QPushButton *way_ = nullptr, *take_ = nullptr, *release_ = nullptr, *guard_ = nullptr, *bath_ = nullptr,
                 *intoBath_ = nullptr, *toRead_ = nullptr, *reminder_ = nullptr;
     QVBoxLayout* noteRows_ = nullptr;
+    class QScrollArea* fields_ = nullptr;
     std::vector<LookRow*> looks_;
     std::vector<std::pair<std::string, QLineEdit*>> words_;
     size_t afterLooks_ = 0; ///< of `words_`, the first behind the looks
