@@ -22,6 +22,11 @@ std::string chainWords(const Specimen& specimen)
     return words;
 }
 
+std::string chainedNumber(const std::string& number)
+{
+    return number + "C";
+}
+
 Json compressionOf(const Json& struck, const std::vector<BlowOf>& blows, const std::string& number)
 {
     Json job;

@@ -31,14 +31,14 @@ const char* unitOf(const std::string& channel)
     return channel.find("strain") != std::string::npos ? "1" : "mm";
 }
 
-Expected<LinkJson> plain(const Expected<Done>& done)
+} // namespace
+
+Expected<LinkJson> MachineService::plain(const Expected<Done>& done)
 {
     if (!done)
         return done.problem();
     return LinkJson::object();
 }
-
-} // namespace
 
 MachineService::MachineService(ServiceOptions options)
     : frame_(options.frame), token_(std::move(options.token)),

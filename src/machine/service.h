@@ -60,6 +60,8 @@ private:
     };
     void learnCommands();
     void learnPendulum();
+    /// An answer that holds nothing but whether it was done.
+    static Expected<LinkJson> plain(const Expected<Done>& done);
     void tellPendulum();
     void greet(QIODevice* socket);
     void read(QIODevice* socket);

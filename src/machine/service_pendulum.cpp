@@ -7,20 +7,13 @@ namespace {
 
 constexpr qint64 toldEvery = 30; // ms while it moves
 
-Expected<LinkJson> plainly(const Expected<Done>& done)
-{
-    if (!done)
-        return done.problem();
-    return LinkJson::object();
-}
-
 } // namespace
 
 void MachineService::learnPendulum()
 {
     const auto learn = [this](const char* name, auto act) {
         commands_[std::string("pendulum-") + name] = [this, act](const LinkJson& m) -> Expected<LinkJson> {
-            return plainly(act(m));
+            return plain(act(m));
         };
     };
     learn("set-up", [this](const LinkJson& m) {

@@ -67,7 +67,8 @@ Expected<QByteArray> Logbook::loadPicture(const QString& sha256) const
     if (!query.exec())
         return problemOf(query);
     if (!query.next())
-        return Problem{"picture", "none with SHA-256 " + sha256.left(12).toStdString() + "…", "one in the logbook", {}};
+        return Problem{
+            "picture", "none with SHA-256 " + sha256.left(12).toStdString() + " …", "one in the logbook", {}};
     QByteArray bytes = query.value(0).toByteArray();
     if (pictureDigest(bytes) != sha256)
         return Problem{"picture", "another file than the one that was kept: its SHA-256 differs", "the file as it came",

@@ -11,7 +11,8 @@
 namespace fortitor {
 namespace {
 
-/// The ground under uneven light: a surface of the second degree, fitted again and again without what stands out from it.
+/// The ground under uneven light: a surface of the second degree, fitted again and again without what stands out from
+/// it.
 /// It begins at the border, where an indent is not.
 cv::Mat groundOf(const cv::Mat& picture)
 {

@@ -17,8 +17,8 @@ struct RimProfile {
     double edgeWidth = 0; ///< over which it changes
 };
 
-/// Looks along lines through `middles` in the directions `normals` (of length one, outwards), up to `reach` to both sides. The light
-/// changes in one sense all along; `blur`: over how many pixels a change is looked for.
+/// Looks along lines through `middles` in the directions `normals` (of length one, outwards), up to `reach` to both
+/// sides. The light changes in one sense all along; `blur`: over how many pixels a change is looked for.
 RimProfile rimAlong(const cv::Mat& grey, std::span<const cv::Point2d> middles, std::span<const cv::Point2d> normals,
                     double reach, double blur);
 

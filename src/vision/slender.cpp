@@ -206,7 +206,8 @@ std::vector<Pixel> pixelsRound(const cv::Mat& grey, const Drawn& d, size_t most)
     return some;
 }
 
-/// What is believed beforehand, each with its standard deviation: both sides alike, hardly bulged, a rim of about a pixel.
+/// What is believed beforehand, each with its standard deviation: both sides alike, hardly bulged, a rim of about a
+/// pixel.
 struct Belief {
     std::array<double, shapes> weights{}; // of one number of the form
     double off = 0;

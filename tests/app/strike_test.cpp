@@ -220,6 +220,9 @@ TEST_F(StrikeTest, APhotographIsJoinedToThePieceAndKeptByItsHash)
     ASSERT_TRUE(file.open(QIODevice::ReadOnly));
     EXPECT_EQ(*book->loadPicture(QString::fromStdString(sha)), file.readAll());
     EXPECT_TRUE(find<QLabel>("strikeMessage")->text().contains("half.txt is no picture"));
+    const QImage shown =
+        find<QPushButton>("photo-" + QString::fromStdString(sha).left(8))->icon().pixmap(40, 40).toImage();
+    EXPECT_EQ(shown.pixelColor(shown.rect().center()), QColor(Qt::darkGray)); // the photograph, no blank
     EXPECT_EQ(session().specimen().pictures.front().reading, 0u);
     EXPECT_TRUE(book->check().empty());
     photos->takeIn({path});

@@ -56,19 +56,27 @@ PhotoRow::PhotoRow(Session& session, QWidget* parent) : QWidget(parent), session
 
 QPixmap PhotoRow::small(const std::string& sha)
 {
-    const auto [it, fresh] = small_.try_emplace(sha);
-    if (!fresh)
+    if (const auto it = small_.find(sha); it != small_.end())
         return it->second;
     const auto bytes = session_.logbook().loadPicture(q(sha));
-    const QImage image = bytes ? scaledTo(*bytes, {2 * smallSide, 2 * smallSide}) : QImage();
-    if (image.isNull()) {
-        it->second = QPixmap(2 * smallSide, 2 * smallSide);
-        it->second.fill(pal().hair);
-    } else {
-        it->second = QPixmap::fromImage(image);
-    }
-    it->second.setDevicePixelRatio(2);
-    return it->second;
+    if (bytes && keepSmall(sha, *bytes))
+        return small_[sha];
+    QPixmap blank(2 * smallSide, 2 * smallSide); // it may come yet
+    blank.setDevicePixelRatio(2);
+    blank.fill(pal().hair);
+    return blank;
+}
+
+/// False where the bytes are no picture.
+bool PhotoRow::keepSmall(const std::string& sha, const QByteArray& bytes)
+{
+    const QImage image = scaledTo(bytes, {2 * smallSide, 2 * smallSide});
+    if (image.isNull())
+        return false;
+    QPixmap pixmap = QPixmap::fromImage(image);
+    pixmap.setDevicePixelRatio(2);
+    small_[sha] = pixmap;
+    return true;
 }
 
 void PhotoRow::refresh()
@@ -127,11 +135,12 @@ void PhotoRow::takeIn(const QStringList& paths)
             continue;
         }
         const QByteArray bytes = file.readAll();
-        if (scaledTo(bytes, {64, 64}).isNull()) {
+        // Shown before the writer has it in the logbook.
+        const std::string sha = s(Logbook::pictureDigest(bytes));
+        if (!keepSmall(sha, bytes)) {
             trouble << name + " is no picture";
             continue;
         }
-        const std::string sha = s(Logbook::pictureDigest(bytes));
         bool there = false;
         for (const ReadingPicture& one : session_.specimen().pictures)
             there = there || (one.reading == 0 && one.sha256 == sha);

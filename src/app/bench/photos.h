@@ -34,6 +34,7 @@ private:
     void look(const std::string& sha, const QString& name);
     void takeOff(const std::string& sha);
     QPixmap small(const std::string& sha);
+    bool keepSmall(const std::string& sha, const QByteArray& bytes);
 
     Session& session_;
     QHBoxLayout* row_ = nullptr;

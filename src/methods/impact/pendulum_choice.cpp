@@ -25,16 +25,18 @@ struct EnergyRange {
     std::string from{};
 };
 
-Expected<EnergyRange> expectedOf(const SpecimenInput& input, const ImpactGeometry& geometry)
+/// Nothing where neither is known.
+Expected<std::optional<EnergyRange>> expectedOf(const SpecimenInput& input, const ImpactGeometry& geometry)
 {
     const std::string text = optionOr(input, "expected", "");
     if (text.empty()) {
         const PlasticRange* range = geometry.perWidth ? findPlasticRange(input.material) : nullptr;
         const double width = meanLength(input, impactKeys::width);
         if (range && width > 0)
-            return EnergyRange{range->low * width / 1000, range->high * width / 1000,
-                               fmt::format("{} of this width, as commonly quoted at 23 °C", range->name)};
-        return Problem{"options.expected", "nothing", "the energy that is expected", "Such as 60 J, or 5 J; 110 J."};
+            return std::optional(
+                EnergyRange{range->low * width / 1000, range->high * width / 1000,
+                            fmt::format("{} of this width, as commonly quoted at 23 °C", range->name)});
+        return std::optional<EnergyRange>();
     }
     EnergyRange range{1e300, 0, "as stated"};
     for (size_t from = 0; from <= text.size();) {
@@ -48,7 +50,7 @@ Expected<EnergyRange> expectedOf(const SpecimenInput& input, const ImpactGeometr
         range.low = std::min(range.low, one->base);
         range.high = std::max(range.high, one->base);
     }
-    return range;
+    return std::optional(range);
 }
 
 std::span<const double> sizesFor(const ImpactGeometry& geometry)
@@ -88,11 +90,12 @@ std::vector<Proposal> proposePendulum(const SpecimenInput& input)
         return {};
     const auto expected = expectedOf(input, *geometry);
     if (!expected)
-        return {{.why = expected.problem().found == "nothing" ? "What the pieces will take is not known."
-                                                              : expected.problem().text() + "."}};
+        return {{.why = expected.problem().text() + "."}};
+    if (!*expected)
+        return {{.why = "What the pieces will take is not known."}};
     std::vector<Proposal> all;
     for (const double pendulum : sizesFor(*geometry))
-        all.push_back(against(pendulum, *geometry, *expected));
+        all.push_back(against(pendulum, *geometry, **expected));
     // Of those that fit the usual one, then the smallest: its scale is the finest.
     std::ranges::stable_sort(all, [&](const Proposal& a, const Proposal& b) {
         const auto rank = [](const Proposal& p) { return std::pair(!p.fits, !p.name.ends_with("usual")); };

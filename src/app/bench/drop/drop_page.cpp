@@ -346,7 +346,7 @@ void DropPage::drop()
 /// The number that the second job of the chain has.
 QString DropPage::chained() const
 {
-    return q(session_.job().number) + "C";
+    return q(chainedNumber(session_.job().number));
 }
 
 /// Its id, where it is there already.

@@ -144,7 +144,7 @@ void ProposalTable::take(int row)
     if (row < 0 || static_cast<size_t>(row) >= proposals_.size())
         return;
     const Proposal& one = proposals_[static_cast<size_t>(row)];
-    CommandBuilder builder(session_.document(), "tested by " + one.name);
+    CommandBuilder builder(session_.document(), "tested by " + one.name.substr(0, one.name.find(',')));
     for (const auto& [key, value] : one.options)
         builder.set("/options/" + key, value.empty() ? std::optional<Json>() : std::optional<Json>(value));
     session_.apply(builder.take());

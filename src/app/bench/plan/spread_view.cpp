@@ -3,6 +3,7 @@
 
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
+#include "draw/chart.h"
 
 #include <QMouseEvent>
 #include <QPainter>
@@ -15,17 +16,6 @@ namespace fortitor {
 namespace {
 
 constexpr double axisRoom = 26, axisFoot = 24, dotSize = 10; // px
-
-/// A stride of 1, 2 or 5 by tens that gives at most so many steps.
-double strideFor(double range, int most)
-{
-    const double least = range / most;
-    const double ten = std::pow(10, std::floor(std::log10(least)));
-    for (const double step : {1.0, 2.0, 5.0})
-        if (step * ten >= least)
-            return step * ten;
-    return 10 * ten;
-}
 
 } // namespace
 
@@ -92,8 +82,7 @@ void SpreadPicture::paintEvent(QPaintEvent*)
     painter.setPen(QPen(p.quiet, 1));
     painter.drawLine(QPointF(axisRoom / 2, ground), QPointF(width() - axisRoom / 2, ground));
     painter.setFont(figureFont(11));
-    const double step = strideFor(high - low, 8);
-    for (double v = std::ceil(low / step) * step; v <= high + 1e-9; v += step) {
+    for (const double v : niceTicks(low, high, 7).at) {
         const double x = spotOf(unit->toBase(v)).x();
         painter.setPen(QPen(p.hair, 1));
         painter.drawLine(QPointF(x, ground), QPointF(x, ground + 5));

@@ -5,7 +5,7 @@
 #include "app/bench/page.h"
 #include "app/bench/photos.h"
 #include "app/bench/strike/look_row.h"
-#include "app/bench/strike/pendulum_drawing.h"
+#include "app/bench/strike/pendulum_picture.h"
 #include "app/bench/strike/pendulum_work.h"
 #include "app/model/daily_values.h"
 
@@ -19,24 +19,6 @@
 #include <map>
 
 namespace fortitor {
-
-/// The pendulum as a widget.
-class PendulumPicture : public QWidget {
-    Q_OBJECT
-public:
-    explicit PendulumPicture(QWidget* parent = nullptr);
-    void show(const StrikeDesk& desk, std::optional<double> rise);
-    /// The simulated hammer as it stands; nothing: none is worked.
-    void showLive(const PendulumStatus* status);
-
-protected:
-    void paintEvent(QPaintEvent*) override;
-
-private:
-    StrikeDesk desk_;
-    std::optional<double> rise_;
-    std::optional<PendulumStatus> live_;
-};
 
 /// Where a piece is struck: temperature and the clock from the bath, the energy, how it broke and how it looks.
 /// Everything by keys: the energy, Enter, a digit for each look, Enter to the next piece.
