@@ -7,6 +7,7 @@
 #include "methods/common/figures.h"
 #include "methods/hardness/desk.h"
 #include "methods/hardness/from_picture.h"
+#include "methods/hardness/hardness.h"
 #include "sim/indent_camera.h"
 #include "sim/indented_piece.h"
 #include "store/logbook.h"
@@ -67,7 +68,7 @@ Json placesJson(const std::vector<Spot>& places)
 Json jobOf(const char* number, const char* title, const char* material,
            const std::map<std::string, std::string>& options)
 {
-    Json job = edits::newJob(number, title, *findMethod("hardness"), 0);
+    Json job = edits::newJob(number, title, *findMethod(hardness().id), 0);
     job["material"] = {{"name", material}};
     for (const auto& [key, value] : options)
         job["options"][key] = value;
