@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "methods/common/run.h"
 #include "methods/drop_weight/drop_weight.h"
+#include "methods/proof_load/proof_load.h"
 #include "methods/tension_metal/tension_metal.h"
 #include "record/text_import.h"
 #include "sim/catalogue.h"
@@ -138,6 +139,22 @@ void twentyBlows(benchmark::State& state)
     }
 }
 BENCHMARK(twentyBlows)->Arg(1)->Arg(2)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+/// A part through its proof loads to the end in a million rows, from the stored record to the results.
+void proofMillionRows(benchmark::State& state)
+{
+    const CatalogueEntry& entry = *findCatalogueEntry("lifting-eye");
+    SimulatedRun run = simulateRun(entry, 7, 1e6);
+    SpecimenInput in;
+    in.label = "E";
+    in.options = entry.options;
+    in.notes = run.specimen.notes;
+    in.record = std::make_shared<const Record>(std::move(run.record));
+    for (auto _ : state)
+        benchmark::DoNotOptimize(evaluateProofLoad(in));
+    state.counters["rows"] = static_cast<double>(in.record->rows());
+}
+BENCHMARK(proofMillionRows)->Unit(benchmark::kMillisecond);
 
 } // namespace
 

@@ -63,6 +63,8 @@ Json jobFor(const CatalogueEntry& entry, const SimulatedRun& run, std::uint64_t 
         d[key] = values.size() == 1 ? Json(values.front()) : Json(values);
     for (const auto& [key, value] : entry.options)
         j["options"][key] = value;
+    for (const auto& [key, value] : run.specimen.notes)
+        specimen["notes"][key] = value;
     specimen["record"] = {{"file", recordName}};
     j["specimens"] = Json::array({specimen});
     const Method& method = *findMethod(entry.method);

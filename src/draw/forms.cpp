@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "draw/forms.h"
 
+#include "draw/part_forms.h"
+
 #include "methods/common/section.h"
 
 #include <QTransform>
@@ -404,6 +406,12 @@ constexpr Form forms[] = {
     {"clamped", 30, layOutClamped, uprightNotched, false},
     {"pulled", 30, layOutPulled, uprightPulled, false},
     {"pulled-grooved", 30, layOutGrooved, uprightPulled, false},
+    {"part-eye", 30, layOutEye, uprightEye, false},
+    {"part-hook", 30, layOutHook, uprightHook, false},
+    {"part-link", 30, layOutLink, uprightLink, false},
+    {"part-shackle", 30, layOutShackle, uprightShackle, false},
+    {"part-strap", 30, layOutStrap, uprightStrap, false},
+    {"part-chain", 30, layOutChain, uprightChain, false},
     {"plate", 60, layOutPlate, uprightPlate, true, 0.55},
 };
 

@@ -48,6 +48,7 @@ struct PlotLimit {
     double at = 0;
     bool onX = false; ///< stands on the x axis; else on y
     bool mark = false; ///< where something is to be done, not a limit
+    bool quiet = false; ///< only a level that says something
     QString symbol{}; ///< of a result, set before the words
     QString words{};
 };

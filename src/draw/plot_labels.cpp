@@ -37,7 +37,9 @@ void paintLimit(QPainter& painter, const Palette& p, const Chart& chart, const P
 {
     QColor line = p.stop;
     line.setAlpha(130);
-    painter.setPen(l.mark ? QPen(p.accent, 1.4 * scale, Qt::DashLine) : QPen(line, scale));
+    painter.setPen(l.mark        ? QPen(p.accent, 1.4 * scale, Qt::DashLine)
+                       : l.quiet ? QPen(p.quiet, scale, Qt::DashLine)
+                                 : QPen(line, scale));
     const QRectF& area = chart.area();
     const QFont font = wordFont(11 * scale);
     painter.setFont(font);

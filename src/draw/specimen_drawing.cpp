@@ -22,7 +22,7 @@ void arrowed(QPainter& painter, double x1, double x2, double y)
 }
 
 /// Upright ones have their words to the right, level ones below.
-void paintLengths(QPainter& painter, const Palette& palette, const SpecimenDrawing& d)
+void paintLengths(QPainter& painter, const Palette& palette, const SpecimenDrawing& d, const std::string& place)
 {
     const QFontMetricsF metrics(painter.font());
     if (!d.face.isEmpty()) {
@@ -31,7 +31,8 @@ void paintLengths(QPainter& painter, const Palette& palette, const SpecimenDrawi
         painter.drawRect(d.face);
     }
     for (const DrawnLength& length : d.lengths) {
-        painter.setPen(QPen(palette.ink, 1.2));
+        const bool now = !place.empty() && length.place == place;
+        painter.setPen(QPen(now ? palette.accent : palette.ink, now ? 2 : 1.2));
         const bool level = std::abs(length.from.y() - length.to.y()) < 1;
         if (level) {
             arrowed(painter, length.from.x(), length.to.x(), length.from.y());
@@ -44,7 +45,10 @@ void paintLengths(QPainter& painter, const Palette& palette, const SpecimenDrawi
         for (const auto& [tip, way] : {std::pair{length.from, 6.0}, std::pair{length.to, -6.0}})
             for (const double side : {-3.0, 3.0})
                 painter.drawLine(tip, tip + QPointF(side, way));
-        painter.drawText(length.to + QPointF(9, -7), length.words); // clear of the centre line
+        painter.drawText(length.before ? QPointF(length.to.x() - 9 - metrics.horizontalAdvance(length.words),
+                                                 (length.from.y() + length.to.y()) / 2 + 4)
+                                       : length.to + QPointF(9, -7), // clear of the centre line
+                         length.words);
     }
 }
 
@@ -74,7 +78,7 @@ SpecimenDrawing layOutBar(const QRectF& room, const std::string& form, const std
 }
 
 void paintBar(QPainter& painter, const Palette& palette, const SpecimenDrawing& d, const std::vector<bool>& done,
-              int active, const QString& gaugeWords, const QString& parallelWords)
+              int active, const QString& gaugeWords, const QString& parallelWords, const std::string& place)
 {
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
@@ -105,6 +109,13 @@ void paintBar(QPainter& painter, const Palette& palette, const SpecimenDrawing& 
     const QRectF box = d.outline.boundingRect();
     painter.drawLine(QPointF(box.left() - 20, d.axis), QPointF(box.right() + 20, d.axis));
 
+    if (d.pull)
+        for (const auto& [x, way] : {std::pair(box.left() - 58, -1.0), {box.right() + 26, 1.0}}) {
+            painter.setPen(QPen(palette.quiet, 2));
+            painter.drawLine(QPointF(x, d.axis), QPointF(x + 30 * way, d.axis));
+            for (const double side : {-5.0, 5.0})
+                painter.drawLine(QPointF(x + 30 * way, d.axis), QPointF(x + 21 * way, d.axis + side));
+        }
     for (size_t i = 0; d.calliperAlong && i < d.places.size(); ++i) {
         const bool now = static_cast<int>(i) == active;
         const QColor colour = now ? palette.accent : i < done.size() && done[i] ? palette.data[0] : palette.quiet;
@@ -121,7 +132,7 @@ void paintBar(QPainter& painter, const Palette& palette, const SpecimenDrawing& 
     const QFont font = wordFont(12);
     const QFontMetricsF metrics(font);
     painter.setFont(font);
-    paintLengths(painter, palette, d);
+    paintLengths(painter, palette, d, place);
     const double y1 = box.bottom() + 26;
     const double y2 = box.bottom() + 62;
     painter.setPen(QPen(palette.quiet, 1));

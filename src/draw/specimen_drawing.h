@@ -19,6 +19,8 @@ namespace fortitor {
 struct DrawnLength {
     QPointF from, to;
     QString words;
+    std::string place{}; ///< of the fields that are measured there
+    bool before = false; ///< its words stand to the left of an upright one
 };
 
 /// Where things stand on a drawn tension bar.
@@ -33,6 +35,7 @@ struct SpecimenDrawing {
     std::vector<double> loads; ///< x of the noses that load a beam; its dial stands under the middle
     std::vector<DrawnLength> lengths; ///< with arrows at both ends
     QRectF face; ///< the section as it is seen from the end; empty: not shown
+    bool pull = false; ///< arrows show the load at both ends
     double clear = 0; ///< room above the outline that they take
 };
 
@@ -50,9 +53,9 @@ SpecimenDrawing layOutBar(const QRectF& room, const std::string& form, const std
                           double gaugeLength, double across);
 
 /// Outline, centre line, places with their arrows (the one of `active` in the accent), marks and
-/// lengths. `done` tells which places have a reading.
+/// lengths. `done` tells which places have a reading; lengths of `place` stand in the accent.
 void paintBar(QPainter& painter, const Palette& palette, const SpecimenDrawing& drawing, const std::vector<bool>& done,
-              int active, const QString& gaugeWords, const QString& parallelWords);
+              int active, const QString& gaugeWords, const QString& parallelWords, const std::string& place = {});
 
 /// The little silhouette of a tag, upright: round and tube bars waisted, flat ones with square
 /// shoulders, strips with tabs, a sandwich between its blocks, a column, a shell.

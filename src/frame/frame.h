@@ -58,7 +58,8 @@ enum class DriveState { Ready, Running, Holding, Waiting, Returning, Ended };
 struct FrameStatus {
     DriveState state = DriveState::Ready;
     bool mounted = false, top = false, bottom = false, guard = false, emergency = false, handSet = false,
-         extensometer = true, easing = false;
+         extensometer = true, easing = false,
+         disabled = false; ///< the drive has no power, so that hands may reach in
     int stage = 0; ///< of the program, from 0
     std::string words{}; ///< what it does
     std::string prompt{}; ///< what it waits for

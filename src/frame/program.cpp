@@ -10,7 +10,8 @@
 namespace fortitor {
 namespace {
 
-constexpr std::array<std::string_view, 6> names{"hold", "speed", "force-rate", "strain-rate", "position", "cycles"};
+constexpr std::array<std::string_view, 7> names{"hold",     "speed",  "force-rate", "strain-rate",
+                                                "position", "cycles", "hold-force"};
 
 } // namespace
 
@@ -33,15 +34,15 @@ std::optional<Problem> programProblem(const RunProgram& program)
         const RunStage& s = program.stages[i];
         const std::string place = fmt::format("program, stage {}", i + 1);
         for (const double figure :
-             {s.value, s.low, s.high, s.count, s.untilStrain, s.untilForce, s.untilTravel, s.untilTime})
+             {s.value, s.low, s.high, s.count, s.untilStrain, s.untilForce, s.untilUnder, s.untilTravel, s.untilTime})
             if (!std::isfinite(figure))
                 return Problem{place, "a figure that is not a number", "finite figures", {}};
-        const bool ends = s.untilStrain > 0 || s.untilForce > 0 || s.untilTravel > 0 || s.untilTime > 0
-            || s.control == Control::Position || s.control == Control::Cycles;
+        const bool ends = s.untilStrain > 0 || s.untilForce > 0 || s.untilUnder > 0 || s.untilTravel > 0
+            || s.untilTime > 0 || s.control == Control::Position || s.control == Control::Cycles;
         if (!ends && i + 1 < program.stages.size())
             return Problem{place, "no end", "a strain, force, travel or time that ends it",
                            "Only the last stage may run on, to the break."};
-        if (s.control == Control::Hold && !(s.untilTime > 0))
+        if ((s.control == Control::Hold || s.control == Control::HoldForce) && !(s.untilTime > 0))
             return Problem{place, "a hold without a time", "a time in s", {}};
         if (s.control != Control::Hold && s.value == 0 && s.control != Control::Position)
             return Problem{place, "a rate of zero", "a rate", {}};

@@ -3,6 +3,7 @@
 
 #include "jobs/analysis_parts.h"
 #include "jobs/record_check.h"
+#include "jobs/rules.h"
 #include "methods/display.h"
 
 #include <fmt/format.h>
@@ -123,6 +124,37 @@ Expected<std::shared_ptr<const Record>> loadRecord(const Specimen& specimen, con
     return std::make_shared<const Record>(std::move(*record));
 }
 
+namespace {
+
+/// What the rules say that the job cites: each stands in the verdict, and is told beside the curve.
+void judgeByRules(const Job& job, const SpecimenInput& input, Outcome& outcome, std::vector<Check>& checks)
+{
+    if (job.rules.empty() || outcome.apart)
+        return;
+    ToldGroup told{.heading = "rules", .rows = {}, .note = "No rule is law by itself; local law decides."};
+    for (const AcceptanceRule& rule : job.rules) {
+        const RuleVerdict& verdict = outcome.rules.emplace_back(job.method->judgeRule(rule, outcome, input));
+        using Says = RuleVerdict::Says;
+        Check check;
+        check.verdict = verdict.says == Says::Met ? Verdict::Pass
+            : verdict.says == Says::Failed        ? Verdict::Fail
+                                                  : Verdict::Open;
+        checks.push_back(check);
+        told.rows.push_back({.label = rule.name,
+                             .words = std::string(saysName(verdict.says)) + ": " + verdict.text,
+                             .state = verdict.says == Says::Met ? ToldRow::State::Good
+                                 : verdict.says == Says::Failed ? ToldRow::State::Bad
+                                                                : ToldRow::State::Open,
+                             .more = sourceWords(rule)});
+    }
+    if (const std::string strictest = job.method->strictestRule ? job.method->strictestRule(job.rules, input) : "";
+        !strictest.empty())
+        told.note = strictest + " " + told.note;
+    outcome.told.push_back(std::move(told));
+}
+
+} // namespace
+
 SpecimenOutcome analyseSpecimen(const Specimen& specimen, const Job& job, std::shared_ptr<const Record> record)
 {
     SpecimenOutcome out;
@@ -159,7 +191,10 @@ SpecimenOutcome analyseSpecimen(const Specimen& specimen, const Job& job, std::s
     for (const Requirement& requirement : job.requirements)
         if (requirement.ofSpecimen() && !ofSet(*job.method, requirement.symbol) && !out.outcome->apart)
             out.checks.push_back(checkResult(requirement, out.outcome->find(requirement.symbol)));
-    out.verdict = verdictOf(out.checks, openRemarks(specimen, out.outcome->remarks));
+    std::vector<Check> all = out.checks;
+    if (job.method->judgeRule)
+        judgeByRules(job, input, *out.outcome, all);
+    out.verdict = verdictOf(all, openRemarks(specimen, out.outcome->remarks));
     return out;
 }
 

@@ -34,6 +34,7 @@ struct SetFigure {
     std::optional<Grubbs> grubbs;
     std::vector<std::string> labels; ///< in the order of the values
     std::vector<double> values;
+    std::vector<char> open; ///< of each value, whether it is only a lower bound; empty: none is
     std::optional<Normality> normality;
     std::optional<ToleranceBounds> bounds;
     std::vector<std::pair<std::string, VarianceShares>> sources; ///< by "operator", "batch"

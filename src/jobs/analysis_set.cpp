@@ -4,6 +4,7 @@
 
 #include "jobs/analysis_parts.h"
 #include "jobs/record_check.h"
+#include "judge/censored.h"
 #include "methods/display.h"
 
 #include <fmt/format.h>
@@ -56,7 +57,7 @@ void evaluateSet(const Job& job, SetInput set, JobOutcome& outcome)
                              [](const ResultSpec& spec) { return spec.of == ResultSpec::Of::Set; })) {
         outcome.remarks.insert(outcome.remarks.end(), worked->remarks.begin(), worked->remarks.end());
         worked->remarks.clear();
-        if (!worked->views.empty()) // nothing but a picture
+        if (!worked->views.empty() || !worked->told.empty()) // nothing but a picture, or words
             outcome.set = std::move(*worked);
         return;
     }
@@ -84,6 +85,8 @@ void checkLot(const Job& job, JobOutcome& outcome)
                                                  : "the set is of several lots, such as temperatures";
             else if (!bound)
                 check.value = figure->unit->toBase(figure->statistics.mean);
+            else if (!figure->bounds && figure->statistics.atLeast > 0)
+                check.why = "some of the figures are lower bounds";
             else if (!figure->bounds)
                 check.why = "too few specimens for a bound";
             else if (figure->normality && figure->normality->doubted())
@@ -190,6 +193,10 @@ Gathered gathered(const Job& job, const JobOutcome& outcome)
             }
             g.batch[k].values.push_back(g.batch[k].unit->fromBase(*r.value));
             g.batch[k].labels.push_back(s.label);
+            if (r.bound == Result::Bound::AtLeast)
+                g.batch[k].open.resize(g.batch[k].values.size() - 1);
+            if (r.bound == Result::Bound::AtLeast || !g.batch[k].open.empty())
+                g.batch[k].open.push_back(r.bound == Result::Bound::AtLeast);
             g.members[k].push_back(i);
         }
     }
@@ -217,6 +224,48 @@ void shareOut(SetFigure& figure, const std::vector<size_t>& members, const Group
     }
 }
 
+/// Mean and scatter; where some values are only lower bounds, those of the law that makes them likely. False where
+/// too few are more than that.
+bool workOutStatistics(SetFigure& figure)
+{
+    const auto bounds = static_cast<size_t>(std::ranges::count(figure.open, char(1)));
+    figure.statistics = setStatistics(figure.values);
+    if (bounds == 0)
+        return true;
+    const auto fit = fitCensored(figure.values, figure.open);
+    if (!fit)
+        return false;
+    SetStatistics& s = figure.statistics;
+    s.atLeast = bounds;
+    s.law = lawName(fit->law);
+    s.mean = fit->mean;
+    s.sd = fit->sd;
+    s.cvPercent = s.mean != 0 ? 100 * s.sd / std::abs(s.mean) : 0;
+    s.ciHalfWidth = 0;
+    return true;
+}
+
+/// What is said of figures of which some, or nearly all, are lower bounds.
+void remarkOpen(const std::vector<std::string>& withLaw, const std::vector<std::string>& without,
+                std::vector<Remark>& remarks)
+{
+    if (!withLaw.empty())
+        remarks.push_back({"bounds-in-mean",
+                           Severity::Note,
+                           withLaw,
+                           "Some values are lower bounds (\"at least\"): mean and scatter are those of a law fitted by "
+                           "likelihood, in which they count as such.",
+                           "",
+                           {}});
+    if (!without.empty())
+        remarks.push_back({"bounds-only",
+                           Severity::Note,
+                           without,
+                           "Fewer than two values are more than lower bounds (\"at least\"): no mean can be given.",
+                           "Pull more parts to their break.",
+                           {}});
+}
+
 /// Each lot's own statistics: a mean over different lots would be of nothing.
 std::vector<LotFigures> lotFigures(const Gathered& g)
 {
@@ -231,10 +280,11 @@ std::vector<LotFigures> lotFigures(const Gathered& g)
                 if (g.lotOf[g.members[k][i]] == lot) {
                     figure.values.push_back(g.batch[k].values[i]);
                     figure.labels.push_back(g.batch[k].labels[i]);
+                    if (!g.batch[k].open.empty())
+                        figure.open.push_back(g.batch[k].open[i]);
                 }
-            if (figure.values.empty())
+            if (figure.values.empty() || !workOutStatistics(figure))
                 continue;
-            figure.statistics = setStatistics(figure.values);
             one.figures.push_back(std::move(figure));
         }
     }
@@ -299,10 +349,18 @@ void analyseSet(const Job& job, JobOutcome& outcome)
     outcome.lots = g.lots.size() > 1 ? lotFigures(g) : std::vector<LotFigures>();
     if (!outcome.lots.empty())
         g.batch.clear();
+    std::vector<std::string> withLaw, without;
     for (size_t k = 0; k < g.batch.size(); ++k) {
         SetFigure& figure = g.batch[k];
         if (figure.values.empty())
             continue;
+        if (std::ranges::count(figure.open, char(1)) > 0) {
+            const bool known = workOutStatistics(figure);
+            (known ? withLaw : without).push_back(figure.symbol);
+            if (!known)
+                figure.values.clear();
+            continue;
+        }
         figure.statistics = setStatistics(figure.values);
         figure.grubbs = grubbsTest(figure.values);
         figure.normality = andersonDarling(figure.values);
@@ -312,6 +370,7 @@ void analyseSet(const Job& job, JobOutcome& outcome)
     }
     outcome.batch = std::move(g.batch);
     std::erase_if(outcome.batch, [](const SetFigure& f) { return f.values.empty(); });
+    remarkOpen(withLaw, without, outcome.remarks);
     remarkBounds(outcome.batch, outcome.remarks);
     remarkUnnoted(unnoted, outcome.remarks);
     evaluateSet(job, std::move(g.set), outcome);

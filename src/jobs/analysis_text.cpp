@@ -108,6 +108,10 @@ Json specimenJson(const SpecimenOutcome& s, const Job& job)
                                   {"min", group.least},
                                   {"max", group.greatest},
                                   {"unit", group.unit->symbol}};
+    if (!job.rules.empty())
+        j["rules"] = Json::array();
+    for (const RuleVerdict& rule : s.outcome->rules)
+        j["rules"].push_back({{"name", rule.name}, {"verdict", saysName(rule.says)}, {"text", rule.text}});
     j["verdict"] = verdictName(s.verdict);
     if (!s.excludedBecause.empty())
         j["excluded"] = s.excludedBecause;
@@ -144,8 +148,12 @@ static Json statisticsJson(const SetStatistics& s)
     b["cv_percent"] = s.n > 1 ? Json(s.cvPercent) : Json(nullptr);
     b["min"] = s.min;
     b["max"] = s.max;
-    if (s.n > 1)
+    if (s.atLeast > 0) {
+        b["at_least"] = s.atLeast;
+        b["law"] = s.law;
+    } else if (s.n > 1) {
         b["ci95_half_width"] = s.ciHalfWidth;
+    }
     return b;
 }
 

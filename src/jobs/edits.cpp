@@ -2,6 +2,7 @@
 #include "jobs/edits.h"
 
 #include "jobs/json_at.h"
+#include "jobs/rules.h"
 
 #include <fmt/format.h>
 
@@ -252,6 +253,26 @@ Expected<Command> lotRequirement(const JobDocument& document, const std::string&
 Expected<Command> noRequirement(const JobDocument& document, const std::string& symbol)
 {
     return limitsOf(document, symbol, {{"min", ""}, {"max", ""}, {"mean_min", ""}, {"lower_bound_min", ""}}, "nothing");
+}
+
+Command cite(const JobDocument& document, const AcceptanceRule& rule)
+{
+    Json list = document.json().contains("rules") && document.json()["rules"].is_array() ? document.json()["rules"]
+                                                                                         : Json::array();
+    const auto same = std::ranges::find_if(list, [&](const Json& one) { return textAt(one, "name") == rule.name; });
+    if (same == list.end())
+        list.push_back(ruleJson(rule));
+    else
+        *same = ruleJson(rule);
+    return CommandBuilder(document, "cites " + rule.name).set("/rules", list).take();
+}
+
+Command uncite(const JobDocument& document, size_t index)
+{
+    Json list = document.json()["rules"];
+    const std::string name = textAt(list[index], "name");
+    list.erase(index);
+    return CommandBuilder(document, "cites " + name + " no more").set("/rules", list).take();
 }
 
 Command settle(const JobDocument& document, size_t index, const std::string& code, const std::string& who,

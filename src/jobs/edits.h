@@ -47,6 +47,9 @@ Expected<Command> lotRequirement(const JobDocument& document, const std::string&
 
 /// Nothing is wanted of a symbol any more, of a specimen or of the lot.
 Expected<Command> noRequirement(const JobDocument& document, const std::string& symbol);
+/// The job is held against a rule of the book; it keeps it as it is now. Again by the same name: in its place.
+Command cite(const JobDocument& document, const AcceptanceRule& rule);
+Command uncite(const JobDocument& document, size_t index);
 Command settle(const JobDocument& document, size_t index, const std::string& code, const std::string& who,
                const std::string& why, const std::string& when);
 Command unsettle(const JobDocument& document, size_t index, const std::string& code);

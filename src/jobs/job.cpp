@@ -2,6 +2,7 @@
 #include "jobs/job.h"
 
 #include "jobs/job_reader.h"
+#include "jobs/rules.h"
 #include "reference/published.h"
 #include "reference/tables.h"
 #include "units/nearest.h"
@@ -30,11 +31,12 @@ Expected<Job> JobReader::read()
     instruments();
     requirements();
     daily();
+    rules();
     people();
     specimens();
-    unknown(json_,
-            {"fortitor_job", "job", "method", "material", "options", "requirements", "specimens", "instruments",
-             "limits", "truth", "lot", "plan", "report", "stage", "judged", "importing", "journal", "chain", "daily"},
+    unknown(json_, {"fortitor_job", "job",       "method",  "material", "options", "requirements", "specimens",
+                    "instruments",  "limits",    "truth",   "lot",      "plan",    "report",       "stage",
+                    "judged",       "importing", "journal", "chain",    "daily",   "rules"},
             "");
     if (problem_)
         return *problem_;
@@ -299,6 +301,26 @@ void JobReader::daily()
         unknown(list[i], {"at", "value", "who"}, path);
     }
     std::ranges::stable_sort(job_.daily, {}, &DailyValue::when);
+}
+
+/// Acceptance rules that the job cites.
+void JobReader::rules()
+{
+    if (!has(json_, "rules"))
+        return;
+    const Json& list = json_["rules"];
+    if (!list.is_array())
+        return fail({"rules", list.dump().substr(0, 40), "a list in brackets", {}});
+    if (!list.empty() && job_.method && !job_.method->judgeRule)
+        return kept("This method is held against no acceptance rules", "rules", {});
+    for (size_t i = 0; i < list.size() && !problem_; ++i) {
+        const std::string path = fmt::format("rules[{}].", i + 1);
+        auto rule = ruleFrom(list[i], path);
+        if (!rule)
+            return fail(rule.problem());
+        unknown(list[i], ruleKeys(), path);
+        job_.rules.push_back(std::move(*rule));
+    }
 }
 
 /// What people have said and set in the application.

@@ -59,6 +59,7 @@ struct Job {
     const Method* method = nullptr;
     std::vector<Requirement> requirements;
     std::vector<Specimen> specimens;
+    std::vector<AcceptanceRule> rules; ///< that it cites
     std::vector<DailyValue> daily; ///< what the method checks once a day, in the order of time
     std::vector<Remark> notes; ///< unknown keys and the like
 };

@@ -52,6 +52,7 @@ private:
     void requirements();
     /// What the method checks once a day: { "at", "value" }.
     void daily();
+    void rules();
     /// What people have said and set in the application.
     void people();
     void specimens();

@@ -17,6 +17,8 @@ struct SetStatistics {
     double cvPercent = 0;
     double min = 0, max = 0;
     double ciHalfWidth = 0; ///< 95 % interval of the mean, Student; 0 for n < 2
+    size_t atLeast = 0; ///< of them, those that are only lower bounds
+    std::string law{}; ///< "normal", "Weibull": by likelihood, where there are such; mean and sd are the law's
 };
 
 SetStatistics setStatistics(std::span<const double> values);

@@ -48,6 +48,7 @@ auto figures(auto& s) requires requires
                       std::pair("count", &s.count),
                       std::pair("until_strain", &s.untilStrain),
                       std::pair("until_force", &s.untilForce),
+                      std::pair("until_under", &s.untilUnder),
                       std::pair("until_travel", &s.untilTravel),
                       std::pair("until_time", &s.untilTime)};
 }
@@ -98,7 +99,8 @@ auto flags(auto& s)
                       std::pair("emergency", &s.emergency),
                       std::pair("hand_set", &s.handSet),
                       std::pair("extensometer", &s.extensometer),
-                      std::pair("easing", &s.easing)};
+                      std::pair("easing", &s.easing),
+                      std::pair("disabled", &s.disabled)};
 }
 
 template <class T> LinkJson figuresJson(const T& thing)

@@ -37,6 +37,19 @@ struct CurveAxis {
     Kind kind = Kind::Number;
 };
 
+/// A value of the y axis that says something: a rated load, a limit.
+struct CurveLevel {
+    double y = 0;
+    std::string words;
+    bool stop = false; ///< the test stops there
+};
+
+/// A part of the curve that is drawn apart, as one of several alike.
+struct CurvePart {
+    size_t from = 0, to = 0; ///< points, one past the last
+    std::string label; ///< "cycle 1"
+};
+
 /// How the ends of the straight part are moved by hand.
 struct StraightHandles {
     std::string option; ///< "slope", "chord" …; empty: they can't be moved
@@ -61,6 +74,7 @@ struct CurveView {
     std::vector<double> x;
     std::vector<double> y;
     double slope = 0; ///< of the straight part; 0: there is none
+    double lineFrom = 0; ///< x where the straight line has y = 0
     double straightLow = 0; ///< y at its ends
     double straightHigh = 0;
     size_t straightPoints = 0;
@@ -83,6 +97,9 @@ struct CurveView {
     double uniform = 0; ///< x up to which the true curve holds; 0: unknown
     std::vector<CurveMark> marks;
     std::vector<CurveArea> areas;
+    std::vector<CurveLevel> levels;
+    std::vector<CurvePart> parts; ///< cycles before the last pull; the rest is drawn as the curve
+    double footTo = 0; ///< x up to which the foot is drawn larger beside it; 0: it is not
     std::optional<double> transverse; ///< −slope of the transverse strain, for drawing
     std::vector<double> bending; ///< share of bending along the curve, at the rows of bendingX
     std::vector<double> bendingX;

@@ -48,12 +48,17 @@ ShownFigure showValue(const ResultSpec& spec, std::optional<double> base, double
 {
     ShownFigure shown;
     const Unit* unit = &unitOf(spec);
+    // Steps that large ask for the next unit up: moduli in GPa, loads in kN.
     const bool giga = unit->kind == Kind::Stress && spec.step >= 100;
+    const bool kilo = unit->kind == Kind::Force && spec.step >= 10;
     static constexpr std::array converted{Kind::Stress, Kind::Force,  Kind::Length,
                                           Kind::Area,   Kind::Energy, Kind::Torque};
     const bool other = system != UnitSystem::SI && std::ranges::find(converted, unit->kind) != converted.end();
-    const Unit& display = other ? displayUnit(unit->kind, base.value_or(0), system) : giga ? *findUnit("GPa") : *unit;
-    const double step = other ? 0 : giga ? spec.step / 1000 : spec.step;
+    const Unit& display = other ? displayUnit(unit->kind, base.value_or(0), system)
+        : giga                  ? *findUnit("GPa")
+        : kilo                  ? *findUnit("kN")
+                                : *unit;
+    const double step = other ? 0 : giga || kilo ? spec.step / 1000 : spec.step;
     shown.unit = display.symbol == "1" ? "" : std::string(display.symbol);
     shown.perBase = 1 / display.factor;
     shown.decimals = step > 0 ? decimalsOf(step) : 3;

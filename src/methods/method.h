@@ -3,6 +3,7 @@
 
 #include "frame/program.h"
 #include "frame/steps.h"
+#include "judge/acceptance_rule.h"
 #include "methods/outcome.h"
 #include "methods/specs.h"
 #include "units/expected.h"
@@ -104,6 +105,24 @@ struct DailySpec {
     DailyJudged (*judge)(std::span<const DailyValue>, const SpecimenInput&, const std::string& today) = nullptr;
 };
 
+/// A load that stands across a picture of loads.
+struct LoadLevel {
+    double load = 0; ///< N
+    std::string words{}; ///< "working load 0.8 t"
+    bool stop = false; ///< the drive stops there
+};
+
+/// The loads of a run over its time, as Plan draws them.
+struct LoadProfile {
+    std::vector<double> time{}, load{}; ///< s, N
+    std::vector<double> checks{}; ///< s at which it waits for a person
+    double byDisplacementFrom =
+        0; ///< s from which the drive is led by its way: load and time are rough there; 0: never
+    std::vector<LoadLevel> levels{};
+    double rated = 0; ///< N that the part is rated for; 0: not known
+    std::vector<std::string> words{}; ///< a sentence each
+};
+
 /// What Measure says of the section.
 struct SectionShown {
     std::string title = "section now";
@@ -143,6 +162,7 @@ struct Method {
     ProposalWords proposals{};
     std::optional<SpreadSpec> spread{};
     std::optional<DailySpec> daily{};
+    bool scraps = false; ///< what was tested looks like a part that may be used: it gets a label for scrap
 
     /// The method as it is by options that decide what is read and in which unit; nullptr: it is always the same.
     Method (*byOptions)(const std::map<std::string, std::string>&) = nullptr;
@@ -162,6 +182,12 @@ struct Method {
     std::optional<RatePlan> (*speeds)(const RateSpec&, const SpecimenInput&, const ExpectedLoad&) = nullptr;
     /// The run as the frame is told it; nothing where it is not run on a frame.
     Expected<RunProgram> (*program)(const RunInput&) = nullptr;
+    /// The loads of the run as they are planned; nothing while they are not known.
+    std::optional<LoadProfile> (*profile)(const RunInput&) = nullptr;
+    /// Holds a specimen against an acceptance rule that the job cites; nullptr: the method knows no such rules.
+    RuleVerdict (*judgeRule)(const AcceptanceRule&, const Outcome&, const SpecimenInput&) = nullptr;
+    /// Which of the rules asks for most, in words; empty where they can't be compared, or are alike.
+    std::string (*strictestRule)(std::span<const AcceptanceRule>, const SpecimenInput&) = nullptr;
     /// Of a result beside those listed, such as a proof strength at another offset.
     std::optional<ResultSpec> (*specLike)(const std::string& symbol) = nullptr;
     /// Ways to test a piece, the best first; those that fall away behind, with the reason.

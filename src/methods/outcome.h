@@ -2,6 +2,7 @@
 #pragma once
 
 #include "judge/uncertainty.h"
+#include "judge/acceptance_rule.h"
 #include "judge/remark.h"
 #include "judge/requirement.h"
 #include "methods/view.h"
@@ -121,6 +122,19 @@ struct NextStep {
     std::string note{}, value{}; ///< that is set on them
 };
 
+/// What stands beside a curve in words: what was seen between the loads, what rules say.
+struct ToldRow {
+    std::string label{}; ///< "after cycle 1"
+    std::string words{}; ///< "free by hand"
+    enum class State { Plain, Good, Bad, Open } state = State::Plain;
+    std::string more{}; ///< below it, small
+};
+struct ToldGroup {
+    std::string heading{};
+    std::vector<ToldRow> rows{};
+    std::string note{}; ///< at its end: "None of them is law by itself."
+};
+
 struct Outcome {
     bool apart = false; ///< a check beside the set: its figures are not of the lot
     std::vector<Result> results{};
@@ -130,6 +144,8 @@ struct Outcome {
     std::vector<View> views{};
     std::vector<StepChoice> choices{};
     std::optional<NextStep> next{};
+    std::vector<ToldGroup> told{};
+    std::vector<RuleVerdict> rules{}; ///< of the job's acceptance rules, in their order
 
     [[nodiscard]] const Result* find(std::string_view symbol) const;
     [[nodiscard]] bool remarked(std::string_view code) const;

@@ -9,6 +9,7 @@
 #include "methods/impact/impact.h"
 #include "methods/method.h"
 #include "methods/poisson/poisson.h"
+#include "methods/proof_load/proof_load.h"
 #include "methods/tension_composite/tension_composite.h"
 #include "methods/tension_metal/tension_metal.h"
 #include "methods/tension_plastic/tension_plastic.h"
@@ -36,6 +37,7 @@ const std::vector<Method>& methodRegistry()
         impact(),
         dropWeight(),
         compressionAfterImpact(),
+        proofLoad(),
     };
     return methods;
 }

@@ -170,6 +170,10 @@ struct Drawing {
     std::string heading{}; ///< over the drawing; empty: from the fields
     std::string headingAfter = "Halves fitted together";
     std::optional<DrawnLoads> (*loads)(const SpecimenInput&) = nullptr;
+    /// The form by what is noted of the specimen; nullptr: all are of one.
+    std::string (*formOf)(const SpecimenInput&) = nullptr;
+
+    [[nodiscard]] std::string formFor(const SpecimenInput& input) const { return formOf ? formOf(input) : form; }
 };
 
 /// What a live curve is drawn over, and as what.

@@ -72,6 +72,13 @@ ReportPages::ReportPages(const Report& report)
     addTable(report);
     for (const std::string& line : report.scatter)
         addText(line, 8.5, QFont::Normal, true, 3);
+    for (const auto& [heading, lines] : {std::pair("Acceptance rules", &report.rules), {"In words", &report.told}}) {
+        if (lines->empty())
+            continue;
+        addText(heading, 10, QFont::DemiBold, false, 10);
+        for (const std::string& line : *lines)
+            addText(line, 8.5, QFont::Normal, false, 3);
+    }
     if (!report.curves.empty())
         addCurves(report);
     addReadings(report);
@@ -356,7 +363,7 @@ void ReportPages::paint(QPainter& painter, size_t index) const
     painter.restore();
 }
 
-Expected<Done> writePdf(const std::string& path, const Report& report, const Progress& progress)
+Expected<Done> writePages(const std::string& path, const PdfPages& pages, const Progress& progress)
 {
     const std::string beside = path + ".part" + std::to_string(::getpid());
     const Problem failed{path, "the PDF could not be written", "room and rights in the folder",
@@ -366,16 +373,15 @@ Expected<Done> writePdf(const std::string& path, const Report& report, const Pro
         if (!file.open(QIODevice::WriteOnly))
             return failed;
         QPdfWriter writer(&file);
-        writer.setPageSize(QPageSize(QPageSize::A4));
+        writer.setPageSize(QPageSize(pages.millimetres, QPageSize::Millimeter));
         writer.setPageMargins({0, 0, 0, 0});
         writer.setResolution(288);
-        writer.setTitle(q(report.number + " " + report.title));
+        writer.setTitle(pages.title);
         writer.setCreator("Fortitor " FORTITOR_VERSION);
         QPainter painter(&writer);
         painter.scale(288.0 / 72, 288.0 / 72);
-        const ReportPages pages(report);
-        for (size_t i = 0; i < pages.count(); ++i) {
-            if (progress && !progress(static_cast<double>(i) / static_cast<double>(pages.count()))) {
+        for (size_t i = 0; i < pages.count; ++i) {
+            if (progress && !progress(static_cast<double>(i) / static_cast<double>(pages.count))) {
                 painter.end();
                 file.remove();
                 return Problem{path, "stopped by hand", "", "Nothing was written."};
@@ -397,6 +403,17 @@ Expected<Done> writePdf(const std::string& path, const Report& report, const Pro
         return failed;
     }
     return Done{};
+}
+
+Expected<Done> writePdf(const std::string& path, const Report& report, const Progress& progress)
+{
+    const ReportPages pages(report);
+    return writePages(path,
+                      {.millimetres = {210, 297},
+                       .title = q(report.number + " " + report.title),
+                       .count = pages.count(),
+                       .paint = [&](QPainter& painter, size_t i) { pages.paint(painter, i); }},
+                      progress);
 }
 
 } // namespace fortitor

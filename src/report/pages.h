@@ -45,7 +45,17 @@ private:
     std::string foot_;
 };
 
-/// Writes the pages as PDF: beside, then renamed.
+/// Pages of one size for a PDF, painted in points.
+struct PdfPages {
+    QSizeF millimetres{210, 297};
+    QString title{};
+    size_t count = 0;
+    std::function<void(QPainter&, size_t)> paint{};
+};
+/// Beside, then renamed.
+Expected<Done> writePages(const std::string& path, const PdfPages& pages, const Progress& progress = {});
+
+/// Writes the pages of a report as PDF.
 Expected<Done> writePdf(const std::string& path, const Report& report, const Progress& progress = {});
 
 } // namespace fortitor

@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "report/report.h"
+
+#include "jobs/rules.h"
 #include "report/sentences.h"
 
 #include "units/quantity.h"
@@ -180,7 +182,9 @@ void addStatistics(Report& report, const Job& job, const std::vector<SetFigure>&
         std::vector<std::string> texts;
         for (const std::string& symbol : symbols) {
             const auto it = std::ranges::find(batch, symbol, &SetFigure::symbol);
-            if (it == batch.end() || it->statistics.n < row.least) {
+            const bool unknown =
+                it != batch.end() && it->statistics.atLeast > 0 && row.value == &SetStatistics::ciHalfWidth;
+            if (it == batch.end() || it->statistics.n < row.least || unknown) {
                 texts.emplace_back("–");
                 continue;
             }
@@ -229,6 +233,22 @@ Report makeReport(const Job& job, const JobOutcome& outcome, const ReportChoices
             if (auto line = scatterLine(job, *f, choices))
                 report.scatter.push_back(std::move(*line));
     }
+    const auto open = [&](const std::vector<SetFigure>& figures, const std::string& of) {
+        for (const SetFigure& f : figures)
+            if (f.statistics.atLeast > 0 && std::ranges::find(symbols, f.symbol) != symbols.end())
+                report.scatter.push_back(fmt::format(
+                    "{}{}: {} of {} are lower bounds; mean and s are those of a {} law fitted by likelihood.",
+                    symbolText(f.symbol), of, f.statistics.atLeast, f.statistics.n, f.statistics.law));
+    };
+    open(outcome.batch, {});
+    for (const LotFigures& lot : outcome.lots)
+        open(lot.figures, " of " + lot.name);
+    for (const AcceptanceRule& rule : job.rules)
+        report.rules.push_back(rule.name + ": " + askedWords(rule) + " (" + sourceWords(rule) + ").");
+    if (outcome.set)
+        for (const ToldGroup& group : outcome.set->told)
+            for (const ToldRow& row : group.rows)
+                report.told.push_back(row.label + ": " + row.words);
     if (outcome.lots.empty())
         addStatistics(report, job, outcome.batch, symbols, {});
     for (const LotFigures& lot : outcome.lots)
@@ -269,7 +289,7 @@ std::string reportCsv(const JobOutcome& outcome, const std::string& journal)
             const Result* r = s.outcome ? s.outcome->find(symbol) : nullptr;
             out += ",";
             if (r && r->value)
-                out += fmt::format("{}", unit->fromBase(*r->value));
+                out += (r->bound == Result::Bound::AtLeast ? ">=" : "") + fmt::format("{}", unit->fromBase(*r->value));
             out += ",";
             if (r && r->value && r->budget.expanded > 0)
                 out += fmt::format("{}", r->budget.expanded / unit->factor);

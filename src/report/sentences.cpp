@@ -70,6 +70,8 @@ std::string wantedText(const Job& job)
         text += (text.empty() ? "" : " · ") + symbolText(r.symbol) + " " + limitText(r, spec)
             + (unit.empty() ? "" : " " + unit);
     }
+    for (const AcceptanceRule& rule : job.rules)
+        text += (text.empty() ? "" : " · ") + rule.name;
     return text;
 }
 
@@ -140,6 +142,10 @@ std::string verdictSentence(const Job& job, const JobOutcome& outcome)
                     why += (why.empty() ? "" : ", ") + symbolText(c.requirement.symbol) + " " + shown.text
                         + (shown.unit.empty() ? "" : " " + shown.unit);
                 }
+            if (s.outcome)
+                for (const RuleVerdict& rule : s.outcome->rules)
+                    if (rule.says == RuleVerdict::Says::Failed)
+                        why += (why.empty() ? "" : ", ") + rule.name;
             failing += (failing.empty() ? "" : ", ") + s.label + " (" + why + ")";
         } else if (s.verdict == Verdict::Open) {
             ++waiting;

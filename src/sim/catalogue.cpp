@@ -232,6 +232,28 @@ CatalogueEntry struckPlate()
     return e;
 }
 
+/// A part with a rated load: its law is one of force over travel.
+CatalogueEntry ratedPart(std::string name, std::string words, std::string material, PartModel model, double cell,
+                         std::map<std::string, std::string> options)
+{
+    CatalogueEntry e;
+    e.name = std::move(name);
+    e.words = std::move(words);
+    e.method = "proof-load";
+    e.material = std::move(material);
+    e.model = model;
+    e.shape = "part";
+    e.diameter = 0;
+    e.gaugeLength = e.extensometer = 0;
+    e.parallelLength = 1;
+    e.compliance = 1e-5; // pins, yokes and frame
+    e.cell = cell;
+    e.points = 3000;
+    e.options = std::move(options);
+    e.options["compliance"] = "0.01 mm/kN";
+    return e;
+}
+
 CatalogueEntry canister(std::string name, std::string words, bool negative)
 {
     CatalogueEntry e =
@@ -314,6 +336,18 @@ const std::vector<CatalogueEntry>& catalogue()
                                rounded(70000, 215, 45, 0.0008, 170, 0.2, 0.6, 0.7, 0.16), 12, 24, 0.12, 100000));
         list.push_back(pressed("spruce-block", "spruce block, pressed along the grain", "spruce",
                                SofteningModel{11500, 42, 0.0055, 0.74, 0.025}, 0, 60, 0.022, 50000));
+        list.push_back(ratedPart("lifting-eye", "lifting eye of the boat hoist, marked, galvanised steel",
+                                 "galvanised steel", {16000, 31000, 0.3, 60000, 6.5, 0.008, 0.15, 0.02, 0.006}, 100000,
+                                 {{"working_load", "0.8 t"}, {"proof_factor", "2"}, {"fixture_limit", "45 kN"}}));
+        list.push_back(ratedPart("lifting-eye-unmarked", "lifting eye without a marking, of unknown make",
+                                 "unknown steel", {15200, 20500, 0.26, 34500, 4.6, 0.01, 0.17, 0.03, 0.008}, 100000,
+                                 {{"working_load", "0.8 t"}, {"proof_factor", "2"}, {"fixture_limit", "45 kN"}}));
+        list.push_back(ratedPart("trestle-strap", "strap of the boat trestle, polyester webbing, sewn",
+                                 "polyester webbing", {420, 9000, 0.42, 14500, 38, 0.03, 1.2, 0.8, 0.5}, 25000,
+                                 {{"working_load", "200 kg"},
+                                  {"proof_factor", "1.5"},
+                                  {"pull_speed", "20 mm/min"},
+                                  {"fixture_limit", "20 kN"}}));
         list.push_back(struckPlate());
         list.push_back(canister("canister", "buoyancy canister, thin aluminium shell", false));
         list.push_back(

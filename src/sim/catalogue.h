@@ -60,6 +60,7 @@ struct SimulatedSpecimen {
     SpecimenModel model;
     std::map<std::string, double> truth; ///< symbol → value in base units; those that apply
     std::map<std::string, std::vector<std::string>> dimensions; ///< as a person would key them
+    std::map<std::string, std::string> notes; ///< what a person would find on it after the run
 
     [[nodiscard]] double trueValue(const std::string& symbol) const
     {
@@ -83,6 +84,9 @@ SimulatedRun simulateRun(const CatalogueEntry& entry, std::uint64_t seed, double
 /// The same on a specimen that is already drawn.
 SimulatedRun simulateRun(const CatalogueEntry& entry, SimulatedSpecimen specimen, std::uint64_t seed,
                          double points = 0);
+
+/// A part with a rated load through its method's own program: proof loads, then to the end; in `proof_run.cpp`.
+SimulatedRun simulateProof(const CatalogueEntry& entry, SimulatedSpecimen specimen, std::uint64_t seed, double points);
 
 /// The record as the frame would write it: CSV with units in the header.
 std::string recordCsv(const Record& record);

@@ -21,6 +21,19 @@ bool pulledMetal(const CatalogueEntry& entry)
     return std::holds_alternative<MetalModel>(entry.model) && entry.fixture == "grips" && !entry.gauges;
 }
 
+/// Not its knee and its strength alone: each part gives way by itself.
+void scatterPart(PartModel& m, Random& random)
+{
+    m.stiffness *= 1 + 0.02 * random.normal();
+    const double strong = std::clamp(1 + 0.05 * random.normal(), 0.85, 1.15);
+    m.knee *= strong;
+    m.strength *= strong * std::clamp(1 + 0.02 * random.normal(), 0.95, 1.05);
+    m.breakTravel *= std::clamp(1 + 0.08 * random.normal(), 0.8, 1.2);
+    m.slack *= random.between(0.6, 1.5);
+    m.seating *= random.between(0.6, 1.5);
+    m.creep *= random.between(0.7, 1.4);
+}
+
 /// Each specimen of a lot differs a little from the next.
 struct Scatter {
     Random& random;
@@ -85,6 +98,7 @@ struct Scatter {
         m.limit *= strength;
         m.strength *= strength;
     }
+    void operator()(PartModel& m) const { scatterPart(m, random); }
     void operator()(ShaftModel& m) const
     {
         m.stiffness *= 1 + 0.01 * random.normal();
@@ -175,6 +189,14 @@ struct TruthOf {
         if (const auto stated = entry.options.find("stated_strain"); stated != entry.options.end())
             put("sigma_at_strain", m.stress(parseQuantity(stated->second, Kind::Strain)->base));
     }
+    void operator()(const PartModel& m) const
+    {
+        put("k", m.stiffness);
+        put("slack", m.slack);
+        const double up = 1 + m.rub; // as the cell reads it while it is put on
+        put("F_knee", m.knee * up);
+        put("F_max", m.force(m.breakTravel) * up); // where nothing stops it before
+    }
     void operator()(const BeamModel&) const { } // its modulus comes with its sizes
     void operator()(const ShaftModel&) const { }
     void operator()(const ShellModel& m) const
@@ -258,6 +280,18 @@ void drawSizes(SimulatedSpecimen& s, const CatalogueEntry& entry, Random& random
         s.bar.section = s.bar.parallelLength = s.bar.gaugeLength = 1;
         return;
     }
+    if (const auto* part = std::get_if<PartModel>(&s.model)) {
+        s.bar.section = s.bar.parallelLength = s.bar.gaugeLength = 1;
+        s.bar.rub = part->rub;
+        s.bar.creep = part->creep;
+        s.bar.creepLoad = part->knee;
+        const double size = std::cbrt(part->strength / 60000); // of the lifting eye
+        for (const auto& [key, mm] : {std::pair("pin", 16.0), {"bow", 14.0}, {"eye", 35.0}, {"eye_across", 36.0}})
+            d[key] = {millimetres(mm * size + 0.05 * random.normal(), 1)};
+        d["pin_new"] = {millimetres(16 * size + 0.2, 1)};
+        d["bow_new"] = {millimetres(14 * size + 0.2, 1)};
+        return;
+    }
     if (std::holds_alternative<ShellModel>(s.model)) {
         s.bar.section = 1;
         d["height"] = {millimetres(entry.height + 0.1 * random.normal(), 1)};
@@ -336,6 +370,13 @@ void drawConditions(SimulatedSpecimen& s, const CatalogueEntry& entry, Random& r
     const double yield = s.trueValue("ReH") > 0 ? s.trueValue("ReH") : s.trueValue("Rp0.2");
     c.seatForce = (yield > 0 ? yield * s.bar.section : 0.3 * peak) * random.between(0.012, 0.05);
     c.gaugeNoise = random.between(5e-7, 3e-6);
+    if (const auto* part = std::get_if<PartModel>(&s.model)) {
+        c.compliance = entry.compliance; // measured, and stated in the job
+        c.zeroOffset = 0;
+        c.clampLoad = c.footStrain = 0; // hung on pins
+        c.slack = part->slack;
+        return;
+    }
     if (entry.fixture == "bending" || entry.fixture == "torsion") {
         c.clampLoad = c.footStrain = 0;
         return;

@@ -108,6 +108,15 @@ double BeamModel::force(double d) const
     return limit + rest * (1 - std::exp(-(d - straight) * slope / rest));
 }
 
+double PartModel::force(double travel) const
+{
+    const double straight = knee / stiffness;
+    if (travel <= straight)
+        return stiffness * travel;
+    const double rest = strength - knee;
+    return knee + rest * (1 - std::exp(-(travel - straight) * hardening * stiffness / rest));
+}
+
 double ShaftModel::torque(double twist) const
 {
     const double yield = yieldTorque / stiffness;
@@ -169,6 +178,16 @@ Law lawOf(const SpecimenModel& model)
         Law operator()(const ShaftModel& m) const
         {
             return sampled([&](double t) { return m.torque(t); }, m.breakTwist, m.stiffness, 1e-4);
+        }
+        Law operator()(const PartModel& m) const
+        {
+            Law law = sampled([&](double x) { return m.force(x); }, m.breakTravel, m.stiffness, 2e-4);
+            // What sets for good comes late on the climb, and all of it well below the knee.
+            for (size_t i = 0; i < law.strain.size(); ++i) {
+                const double share = std::min(1.0, law.stress[i] / (0.5 * m.knee));
+                law.strain[i] += m.seating * share * share * share * share;
+            }
+            return law;
         }
     };
     return std::visit(Visit{}, model);

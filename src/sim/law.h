@@ -96,8 +96,24 @@ struct ShaftModel {
     [[nodiscard]] double torque(double twist) const;
 };
 
+/// A part with a rated load, force over its travel: straight to where it yields for good, then ever more slowly towards
+/// its strength, to a break. Its joints rub, so that loading and unloading part.
+struct PartModel {
+    double stiffness = 16000; ///< N/mm
+    double knee = 30000; ///< N, onset of lasting yield
+    double hardening = 0.3; ///< share of the stiffness just behind the knee
+    double strength = 52000; ///< N that it never quite reaches
+    double breakTravel = 9; ///< mm of its own
+    double rub = 0.008; ///< friction in the joints, as a share of the load
+    double slack = 0.15; ///< mm of free travel before its first load
+    double seating = 0.02; ///< mm of lasting set, once it has carried half of its knee
+    double creep = 0.006; ///< mm that it gives while it is held near its knee
+    /// Over the travel without slack and seating.
+    [[nodiscard]] double force(double travel) const;
+};
+
 using SpecimenModel = std::variant<MetalModel, PlasticModel, LaminateModel, CoreModel, SofteningModel, SoftModel,
-                                   ShellModel, BeamModel, ShaftModel>;
+                                   ShellModel, BeamModel, ShaftModel, PartModel>;
 
 /// Stress over strain as a polyline, strain rising but for a jump where a metal's yield drops; what
 /// it unloads along. A shell, a beam and a shaft have force over travel or torque over twist, on a

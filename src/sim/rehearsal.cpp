@@ -109,7 +109,8 @@ Expected<RehearsedRun> runOne(const RehearsalPlan& plan, int number)
         }
         if (frame.status().state == DriveState::Waiting) {
             waited += 1 / plan.frame.rate;
-            if (!run.offAt) {
+            const auto stage = static_cast<size_t>(frame.status().stage);
+            if (!run.offAt && plan.program.stages[stage].act == "extensometer-off") {
                 run.offAt = frame.time() - frame.startTime();
                 run.offStrain = curve.strain().back();
             }

@@ -112,6 +112,8 @@ SimulatedRun simulateRun(const CatalogueEntry& entry, SimulatedSpecimen specimen
 {
     if (entry.steps > 0)
         return steppedRun(entry, std::move(specimen), seed);
+    if (std::holds_alternative<PartModel>(entry.model))
+        return simulateProof(entry, std::move(specimen), seed, points);
     SimulatedRun run;
     run.specimen = std::move(specimen);
     FrameConditions& c = run.specimen.conditions;

@@ -306,7 +306,7 @@ Expected<Done> TestFrame::setGuard(bool closed)
         return Done{};
     status_.guard = closed;
     happened(closed ? "guard-closed" : "guard-open", closed ? "Guard closed" : "Guard opened");
-    if (!closed)
+    if (!closed && !status_.disabled) // hands reach in only where the drive has no power
         stop("guard", "stopped: the guard was opened");
     return Done{};
 }

@@ -63,6 +63,7 @@ void TestFrame::end(const std::string& code, const std::string& words, bool asEv
     status_.endedWords = words;
     status_.words = words;
     status_.prompt.clear();
+    status_.disabled = false;
     if (asEvent)
         happened(code, words);
 }
@@ -125,8 +126,11 @@ double TestFrame::wantedSpeed()
         const double left = startPosition_ - frame_->position();
         return std::abs(left) < 1e-3 ? 0 : std::clamp(left * 2, -returnSpeed_, returnSpeed_);
     }
-    case DriveState::Holding:
-    case DriveState::Waiting: return spec_.hydraulic && force_ > 0 ? -spec_.creep : 0;
+    case DriveState::Waiting:
+        if (status_.disabled)
+            return 0;
+        [[fallthrough]];
+    case DriveState::Holding: return spec_.hydraulic && force_ > 0 ? -spec_.creep : 0;
     case DriveState::Running: break;
     }
     const RunStage& stage = program_.stages[static_cast<size_t>(status_.stage)];
@@ -135,6 +139,12 @@ double TestFrame::wantedSpeed()
     switch (stage.control) {
     case Control::Hold: return spec_.hydraulic && force_ > 0 ? -spec_.creep : 0;
     case Control::Speed: return stage.value;
+    case Control::HoldForce: {
+        constexpr double near = 0.02; // of it: what the ramp came to is held as it is
+        const double held = std::abs(stageValue_ - stage.value) < near * stage.value ? stageValue_ : stage.value;
+        const double most = 0.002 * stage.value * perUnitAtStart_; // a second
+        return std::clamp(2 * perForce_ * (held - force_), -most, most);
+    }
     case Control::ForceRate: return led(force_, stage.value, perForce_);
     case Control::StrainRate: return led(strain_, stage.value, perStrain_);
     case Control::Position: {
@@ -242,6 +252,7 @@ bool TestFrame::stageOver()
     if (stage.control == Control::Cycles && inStage * stage.value >= stage.count)
         return true;
     return (stage.untilStrain > 0 && median_ > stage.untilStrain) || (stage.untilForce > 0 && force_ > stage.untilForce)
+        || (stage.untilUnder > 0 && force_ < stage.untilUnder)
         || (stage.untilTravel > 0 && travelled > stage.untilTravel)
         || (stage.untilTime > 0 && inStage >= stage.untilTime);
 }
@@ -274,7 +285,8 @@ void TestFrame::watch()
                 program_.returns ? "back, the force is gone" : "back at the start", !program_.returns);
         return;
     }
-    peak_ = std::max(peak_, force_);
+    const bool takenOff = program_.stages[static_cast<size_t>(status_.stage)].untilUnder > 0;
+    peak_ = takenOff || status_.disabled ? force_ : std::max(peak_, force_); // the drop counts from each load anew
     if (frame_->broken()) {
         if (brokenAt_ < 0) {
             brokenAt_ = time_;
@@ -296,6 +308,7 @@ void TestFrame::watch()
         return nextStage();
     status_.state = DriveState::Waiting;
     status_.prompt = stage.prompt;
+    status_.disabled = stage.act == "check";
     happened("prompt", "Holding: " + stage.prompt);
 }
 

@@ -75,6 +75,14 @@ Expected<Done> TestFrame::answer()
     if (status_.state != DriveState::Waiting)
         return Problem{"answer", "nothing was asked", "a prompt", {}};
     const RunStage& stage = program_.stages[static_cast<size_t>(status_.stage)];
+    if (status_.disabled) {
+        if (!status_.guard)
+            return Problem{"answer", "the guard is open", "it closed and nobody's hands inside", {}};
+        if (status_.emergency)
+            return Problem{"answer", "the emergency stop is in", "it released", {}};
+        status_.disabled = false;
+        happened("given-free", "Given free after the check, the drive has power again");
+    }
     if (stage.act == "extensometer-off")
         if (auto done = takeExtensometerOff(); !done)
             return done;
@@ -87,7 +95,7 @@ Expected<Done> TestFrame::answer()
 void TestFrame::stop(const std::string& code, const std::string& words)
 {
     jog_ = nudgeLeft_ = 0;
-    status_.easing = false;
+    status_.easing = status_.disabled = false;
     if (status_.state != DriveState::Ready && status_.state != DriveState::Ended)
         end(code, words);
 }

@@ -107,10 +107,26 @@ void VirtualFrame::findState()
         slipped_ = conditions_.slipStep;
 }
 
+/// What is held gives way, the less the longer; joints rub against the way they go.
+void VirtualFrame::giveWay(double seconds)
+{
+    constexpr double rubTravel = 0.02, creepTime = 9; // mm to turn the friction, s
+    rubs_ = std::clamp(rubs_ + 2 * speed_ * seconds / rubTravel, -1.0, 1.0);
+    if (!(bar_.creepLoad > 0) || !gripped() || broken_)
+        return;
+    const double share = std::clamp(stress_ * bar_.section / bar_.creepLoad, 0.0, 1.0);
+    const double more = (bar_.creep * share - crept_) * (1 - std::exp(-seconds / creepTime));
+    if (more > 0) {
+        crept_ += more;
+        gripPosition_ += more;
+    }
+}
+
 double VirtualFrame::readForce()
 {
     const double force =
-        ((broken_ ? falling_ : stress_ * bar_.section) + foreign_) * conditions_.forceScale + conditions_.zeroOffset;
+        ((broken_ ? falling_ : stress_ * bar_.section * (1 + bar_.rub * rubs_)) + foreign_) * conditions_.forceScale
+        + conditions_.zeroOffset;
     return quantised(force + conditions_.forceNoise * random_.normal(), conditions_.forceStep) - forceZero_;
 }
 
@@ -148,6 +164,7 @@ FrameSample VirtualFrame::step(double seconds)
     position_ += speed_ * seconds;
     if (broken_)
         falling_ *= 0.25;
+    giveWay(seconds);
     findState();
     FrameSample sample{time_, readForce(), readExtension(), quantised(position_, 1e-4)};
     if (bar_.gauges) {

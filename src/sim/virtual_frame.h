@@ -42,6 +42,9 @@ struct VirtualBar {
     bool twoExtensometers = false; ///< a second one on the opposite face
     bool plate = false; ///< two gauges a face, left and right
     double sideways = 0; ///< share by which left and right differ from their mean
+    double rub = 0; ///< friction, as a share of the load: more on the way up, less on the way down
+    double creep = 0; ///< mm that it gives while it is held at `creepLoad`
+    double creepLoad = 0; ///< N
 };
 
 struct FrameSample {
@@ -101,6 +104,7 @@ public:
 private:
     void pull();
     void findState();
+    void giveWay(double seconds);
     double readForce();
     double readExtension();
     double readExtension2();
@@ -129,6 +133,8 @@ private:
     double extension2Zero_ = 0;
     std::optional<double> reference_;
     double falling_ = 0; ///< force still there after the break
+    double rubs_ = 0; ///< −1 to 1: which way the joints rub
+    double crept_ = 0; ///< mm
     bool topClosed_ = false;
     bool bottomClosed_ = false;
     bool extensometerOn_ = true;

@@ -332,7 +332,8 @@ TEST_F(Cli, EachMethodFromTheShelfToItsResults)
           Case{"fairing-polyethylene", "tension-plastic", "eps_tb", 0.02},
           Case{"shell-skin", "tension-composite", "E_chord", 0.02},
           Case{"shell-sandwich", "flatwise-tension", "Fz_tu", 0.01},
-          Case{"spruce-block", "compression", "sigma_max", 0.01}, Case{"canister-negative", "crush", "W", 0.01}}) {
+          Case{"spruce-block", "compression", "sigma_max", 0.01}, Case{"canister-negative", "crush", "W", 0.01},
+          Case{"lifting-eye", "proof-load", "k", 0.01}, Case{"lifting-eye-unmarked", "proof-load", "F_max", 0.002}}) {
         ASSERT_EQ(run(std::string("simulate --specimen ") + c.entry + " --seed 9 --out R.csv --job job.json"), 0)
             << c.entry << text("err.txt");
         const Json job = json("job.json");

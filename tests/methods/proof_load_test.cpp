@@ -5,10 +5,13 @@
 #include "methods/proof_load/arrest.h"
 #include "methods/proof_load/cycles.h"
 #include "methods/proof_load/rules.h"
+#include "methods/common/figures.h"
+#include "methods/common/load_said.h"
 #include "sim/random.h"
 
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <cmath>
 
 namespace fortitor::proof_load_test {
@@ -214,6 +217,176 @@ TEST(ProofLoad, RecordsThatGoWrongAreNamed)
     }
 }
 
+TEST(ProofLoad, UnitsTakenForEachOtherAreNamed)
+{
+    // Keyed as kgf, written as N: all loads 9.8 times too small.
+    for (const double times : {1 / 9.80665, 9.80665, 1 / 4.4482216}) {
+        Part part = pulled(true);
+        for (double& F : part.F)
+            F *= times;
+        part.noise *= times;
+        EXPECT_TRUE(read(input(part)).remarked("force-unit")) << times;
+    }
+    EXPECT_FALSE(read(input(pulled(true))).remarked("force-unit"));
+    // "Ton" is three things; "t" is one.
+    for (const char* ton : {"2 ton", "2 tons", "2 tonne", "2 short ton"}) {
+        const auto load = loadIn(ton, "options.working_load");
+        ASSERT_FALSE(load) << ton;
+        EXPECT_NE(load.problem().advice.find("9.807 kN"), std::string::npos) << ton;
+    }
+    EXPECT_EQ(loadSaid(19613.3, 7845.32), "19.6 kN · 2.00 t · 2.50 ×");
+    EXPECT_EQ(loadSaid(1961.33, 0), "1.96 kN · 200 kg");
+    SpecimenInput none = input(pulled(true));
+    none.options["working_load"] = "0 t";
+    EXPECT_FALSE(evaluateProofLoad(none));
+    none.options["working_load"] = "0.8 t";
+    none.options["proof_factor"] = "0.5";
+    EXPECT_FALSE(evaluateProofLoad(none)); // below what it is used with
+}
+
+TEST(ProofLoad, HoldsWaysAndFixturesThatCantBe)
+{
+    SpecimenInput in = input(pulled(true));
+    in.options["hold"] = "20 s";
+    EXPECT_FALSE(read(in).remarked("hold-missing") || read(in).remarked("hold-short"));
+    in.options["hold"] = "60 s";
+    EXPECT_TRUE(read(in).remarked("hold-short"));
+    Part turned;
+    turned.start();
+    for (int c = 0; c < 2; ++c) {
+        turned.ramp(0, P, 12);
+        turned.ramp(P, 0, 8);
+        turned.stay(0, 3);
+    }
+    in.record = turned.record();
+    EXPECT_TRUE(read(in).remarked("hold-missing"));
+    SpecimenInput over = input(pulled(false));
+    over.options["fixture_limit"] = "40 kN"; // 45 were on it
+    EXPECT_TRUE(read(over).remarked("above-fixture"));
+    over.options["fixture_limit"] = "45 kN";
+    EXPECT_FALSE(read(over).remarked("above-fixture"));
+    // The transducer slips back half a millimetre while the last load is put on.
+    Part slips = pulled(true);
+    size_t from = 0;
+    for (size_t i = 0; i < slips.F.size(); ++i)
+        if (slips.F[i] > 20000) {
+            from = i;
+            break;
+        }
+    for (size_t i = from; i < slips.x.size(); ++i)
+        slips.x[i] -= 0.5;
+    EXPECT_TRUE(read(input(slips)).remarked("way-back"));
+    EXPECT_FALSE(read(input(pulled(true))).remarked("way-back"));
+    // Not taken off between the cycles.
+    Part loaded;
+    loaded.start();
+    loaded.ramp(0, P, 12);
+    loaded.stay(P, 20);
+    loaded.ramp(P, 0.04 * P, 8);
+    loaded.stay(0.04 * P, 3);
+    loaded.ramp(0.04 * P, P, 12);
+    loaded.stay(P, 20);
+    loaded.ramp(P, 0, 8);
+    loaded.stay(0, 3);
+    EXPECT_TRUE(read(input(loaded)).remarked("not-unloaded"));
+}
+
+TEST(ProofLoad, TheKneeIsPutByHand)
+{
+    SpecimenInput in = input(pulled(true));
+    const Outcome plain = read(in);
+    const CurveView& view = *plain.curve();
+    ASSERT_EQ(view.parts.size(), 2u);
+    ASSERT_GE(view.levels.size(), 2u);
+    EXPECT_NEAR(view.levels[0].y, 7845.3, 0.1);
+    EXPECT_NEAR(view.lineFrom, 0.15 + 0.02 + 0.01 + 2 * 0.004, 0.01);
+    const CurveMark* knee = view.find("F_knee");
+    ASSERT_TRUE(knee && knee->option == "knee_at");
+    in.options["knee_at"] = "1.9 mm";
+    const Outcome moved = read(in);
+    EXPECT_NEAR(*moved.find("d_knee")->value, 1.9, 0.02);
+    EXPECT_TRUE(moved.remarked("knee-by-hand"));
+    EXPECT_NEAR(*moved.find("F_knee")->value, k * (1.9 - view.lineFrom), 60); // still below its yield
+    in.options["knee"] = "offset";
+    in.options.erase("knee_at");
+    ASSERT_TRUE(read(in).curve()->offset);
+    EXPECT_NEAR(*read(in).curve()->offset, 0.2, 1e-12);
+}
+
+TEST(ProofLoad, WhatIsTold)
+{
+    SpecimenInput in = input(pulled(false));
+    in.notes = {{"function_1", "free"}, {"function_2", "tool"}, {"end", "stopped"}, {"part_mass", "0.31 kg"}};
+    Outcome out = read(in);
+    ASSERT_EQ(out.told.size(), 1u);
+    ASSERT_EQ(out.told[0].rows.size(), 3u);
+    EXPECT_EQ(out.told[0].rows[0].state, ToldRow::State::Good);
+    EXPECT_EQ(out.told[0].rows[1].state, ToldRow::State::Bad);
+    EXPECT_EQ(out.told[0].rows[2].state, ToldRow::State::Open);
+    SpecimenInput rested = in;
+    rested.notes["rest"] = "30 min";
+    rested.notes["set_after_rest"] = "0.02 mm";
+    const Outcome again = read(rested);
+    ASSERT_EQ(again.told[0].rows.size(), 4u);
+    EXPECT_EQ(again.told[0].rows[3].label, "after a rest of 30 min");
+    EXPECT_EQ(again.told[0].rows[3].words, "set 0.02 mm; 0.02 mm came back");
+    SpecimenInput marked = in;
+    marked.label = "E2";
+    marked.notes["marking"] = "0.8 t";
+    EXPECT_EQ(markedOrNot(in), "unmarked");
+    const Outcome other = read(marked);
+    const auto set = evaluateProofSet({.inputs = {&in, &marked}, .outcomes = {&out, &other}});
+    ASSERT_TRUE(set);
+    ASSERT_EQ(set->told.size(), 2u);
+    ASSERT_EQ(set->told[0].rows.size(), 2u); // of two kinds
+    EXPECT_NE(set->told[0].rows[0].words.find("at least 45.0 kN"), std::string::npos) << set->told[0].rows[0].words;
+    EXPECT_NE(set->told[0].rows[0].words.find("145 kN for each kg"), std::string::npos);
+    EXPECT_NE(set->told[1].rows[0].words.find("moved free up to"), std::string::npos) << set->told[1].rows[0].words;
+    EXPECT_NE(set->told[0].note.find("not decided here"), std::string::npos);
+}
+
+TEST(ProofLoad, TheRunAsTheFrameIsToldIt)
+{
+    SpecimenInput in;
+    in.options = {{"working_load", "0.8 t"}, {"proof_factor", "2"}, {"fixture_limit", "45 kN"}, {"hold", "10 s"}};
+    const auto rates = partSpeeds({}, in, {});
+    ASSERT_TRUE(rates);
+    auto program = proofProgram({in, {}, *rates});
+    ASSERT_TRUE(program);
+    EXPECT_FALSE(programProblem(*program));
+    EXPECT_EQ(std::ranges::count(program->stages, "check", &RunStage::act), 2);
+    EXPECT_NEAR(program->stages.back().untilForce, 45000, 1e-6);
+    EXPECT_EQ(program->stages.back().control, Control::Speed); // by displacement: a yielding part does not run away
+    EXPECT_TRUE(program->returns);
+    in.options["pull"] = "none";
+    program = proofProgram({in, {}, *rates});
+    EXPECT_EQ(program->stages.back().act, "check");
+    in.options.erase("pull");
+    const auto profile = proofProfile({in, {}, *rates});
+    ASSERT_TRUE(profile);
+    EXPECT_NEAR(*std::ranges::max_element(profile->load), 45000, 1e-6);
+    EXPECT_EQ(profile->checks.size(), 2u);
+    EXPECT_NE(profile->levels[1].words.find("2.00 ×"), std::string::npos) << profile->levels[1].words;
+    EXPECT_TRUE(profile->levels.back().stop);
+    in.options.erase("working_load");
+    EXPECT_FALSE(proofProgram({in, {}, *rates}));
+    EXPECT_FALSE(proofProfile({in, {}, *rates}));
+}
+
+TEST(ProofLoad, WearIsToldAgainstNew)
+{
+    SpecimenInput in;
+    const auto mm = [](double v) {
+        return std::vector<Quantity>{*parseQuantity(std::to_string(v) + " mm", Kind::Length)};
+    };
+    in.dimensions = {
+        {"pin", mm(15.2)}, {"pin_new", mm(16)}, {"bow", mm(12.4)}, {"bow_new", mm(14)}, {"bow_after", mm(12.1)}};
+    const auto before = partSizes(in, false);
+    EXPECT_EQ(before->how, "pin 5.0 %, bow 11.4 %");
+    EXPECT_NE(before->words.find("10 %"), std::string::npos);
+    EXPECT_EQ(partSizes(in, true)->how, "bow -0.30 mm");
+}
+
 TEST(ProofLoad, DrawnPartsAreCountedRight)
 {
     Random random(17);
@@ -250,7 +423,7 @@ TEST(ProofLoad, RulesAreMetFailedOrLeftOpen)
     SpecimenInput in = input(pulled(false)); // stopped at 45 kN, 5.7 times its working load
     in.notes = {{"end", "stopped"}, {"function_1", "free"}, {"function_2", "tool"}};
     const Outcome out = read(in);
-    ProofRule rule{.name = "harbour crane code", .source = "posted at the crane", .breakFactorMin = 5};
+    AcceptanceRule rule{.name = "harbour crane code", .source = "posted at the crane", .breakFactorMin = 5};
     EXPECT_FALSE(ruleProblem(rule));
     EXPECT_EQ(judgeRule(rule, out, in).says, RuleVerdict::Says::Met);
     EXPECT_NE(judgeRule(rule, out, in).text.find("at least 45"), std::string::npos);
@@ -272,14 +445,19 @@ TEST(ProofLoad, RulesAreMetFailedOrLeftOpen)
     in.notes.erase("function_2");
     EXPECT_EQ(judgeRule(rule, out, in).says, RuleVerdict::Says::Open);
     // Two rules for one part: 5 × 0.8 t or 3 × 2 t.
-    const ProofRule one{.name = "one", .source = "s", .breakFactorMin = 5};
-    ProofRule other{.name = "other", .source = "s", .against = ProofRule::Against::GrossMass, .breakFactorMin = 3};
+    const AcceptanceRule one{.name = "one", .source = "s", .breakFactorMin = 5};
+    AcceptanceRule other{
+        .name = "other", .source = "s", .against = AcceptanceRule::Against::GrossMass, .breakFactorMin = 3};
     EXPECT_TRUE(ruleProblem(other)); // no mass
     other.grossMass = 2000;
     EXPECT_FALSE(ruleProblem(other));
     EXPECT_NEAR(*leastBreak(other, std::nullopt), 3 * 19613.3, 0.5);
     EXPECT_EQ(stricter(one, other, 7845.3), "other");
     EXPECT_EQ(stricter(one, other, std::nullopt), "");
+    EXPECT_NE(strictestRule(std::vector{one, other}, in).find("other"), std::string::npos);
+    EXPECT_EQ(strictestRule(std::vector{one}, in), "");
+    EXPECT_TRUE(ruleProblem({.name = "x", .source = "s", .breakFactorMin = 0.8})); // a factor below one
+    EXPECT_TRUE(ruleProblem({.name = "x", .source = "s", .proofFactor = 0.5}));
     EXPECT_TRUE(ruleProblem({.name = "x"})); // no source
     EXPECT_TRUE(ruleProblem({.name = "x", .source = "s"})); // asks for nothing
 }

@@ -153,7 +153,7 @@ void TagStrip::paintTag(QPainter& painter, int index, const QRect& box) const
     painter.setPen(QPen(out ? p.quiet : p.ink, 1.1));
     painter.setBrush(p.metal);
     const QPainterPath figure =
-        silhouette(session_.job().method->drawing.form, specimen.input.shape,
+        silhouette(session_.job().method->drawing.formFor(specimen.input), specimen.input.shape,
                    QRectF(middle.x() - radius * 0.32, middle.y() - radius * 0.58, radius * 0.64, radius * 1.16));
     painter.drawPath(figure);
     // The direction of printing or of fibres shows on the silhouette.

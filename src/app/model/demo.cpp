@@ -3,10 +3,13 @@
 
 #include "app/model/demo_hardness.h"
 #include "app/model/demo_impact.h"
+#include "app/model/demo_parts.h"
 #include "app/model/demo_plates.h"
+#include "app/model/own_tables.h"
 #include "app/model/session.h"
 #include "jobs/edits.h"
 #include "methods/cai/cai.h"
+#include "methods/proof_load/proof_load.h"
 #include "sim/catalogue.h"
 #include "units/quantity.h"
 
@@ -198,6 +201,7 @@ std::vector<InstrumentRow> demoInstruments()
         row("grips", instrumentJson("wedge grips G-40", {{"capacity", "40 kN"}}), 300),
         row("platens", instrumentJson("platens P-100", {{"capacity", "100 kN"}}), 300),
         row("fixture", instrumentJson("block yokes Y-12", {{"capacity", "12 kN"}}), 300),
+        row("fixture", instrumentJson("pins and yokes Y-45", {{"capacity", "45 kN"}}), 300),
         row("adhesive", instrumentJson("adhesive B-12", {{"strength", "14 MPa"}, {"cure", "24 h"}}), 96),
         row("adhesive", instrumentJson("adhesive F-2, quick", {{"strength", "6 MPa"}, {"cure", "2 h"}}), 40),
     };
@@ -413,7 +417,14 @@ Expected<Done> fillDemo(Logbook& logbook)
     for (const auto& [name, bytes] : hardness.pictures)
         if (auto ok = logbook.keepPicture(0, name, bytes, operatorA); !ok)
             return ok;
-    for (const DemoPlates& job : demoPlates(toolsFor(demoInstruments(), "cell K-100", compressionAfterImpact()))) {
+    std::vector<DemoJob> recorded = demoPlates(toolsFor(demoInstruments(), "cell K-100", compressionAfterImpact()));
+    Json pinned = toolsFor(demoInstruments(), "cell K-100", proofLoad());
+    pinned["fixture"] = instrumentJson("pins and yokes Y-45", {{"capacity", "45 kN"}});
+    for (DemoJob& job : demoParts(pinned))
+        recorded.push_back(std::move(job));
+    if (auto ok = logbook.keepInstrument(ownRulesRow(demoRules()), operatorA); !ok)
+        return ok;
+    for (const DemoJob& job : recorded) {
         const auto id =
             logbook.addJob(job.job, operatorA,
                            QString("job %1 imported").arg(job.job["job"]["number"].get<std::string>().c_str()));
@@ -424,7 +435,7 @@ Expected<Done> fillDemo(Logbook& logbook)
             return ok;
         for (size_t i = 0; i < job.records.size(); ++i)
             if (job.records[i] && !session.attach(i, *job.records[i]))
-                return Problem{"demo plates", "a record that could not be kept", "", {}};
+                return Problem{"demo", "a record that could not be kept", "", {}};
     }
     std::vector<Json> desks = demoImpact();
     desks.insert(desks.end(), hardness.jobs.begin(), hardness.jobs.end());

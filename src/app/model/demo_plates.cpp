@@ -19,12 +19,12 @@ constexpr double undamaged = 304; // MPa
 
 } // namespace
 
-std::vector<DemoPlates> demoPlates(const Json& tools)
+std::vector<DemoJob> demoPlates(const Json& tools)
 {
     const DroppedKind kind;
-    DemoPlates struck{droppedJob(kind, "J-0117", "Shell plates, drop weight"), {}};
+    DemoJob struck{droppedJob(kind, "J-0117", "Shell plates, drop weight"), {}};
     struck.job["material"]["direction"] = "crossed ±45°";
-    DemoPlates pressed;
+    DemoJob pressed;
     std::vector<BlowOf> blows;
     const CatalogueEntry& entry = *findCatalogueEntry("shell-plate");
     for (size_t i = 0; i < heights.size(); ++i) {

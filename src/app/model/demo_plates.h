@@ -10,12 +10,12 @@
 namespace fortitor {
 
 /// A job with the records of its specimens, in their order.
-struct DemoPlates {
+struct DemoJob {
     Json job;
     std::vector<std::optional<Record>> records;
 };
 
 /// The demo's shell plates: struck with five energies, then compressed; `tools` of the compression.
-std::vector<DemoPlates> demoPlates(const Json& tools);
+std::vector<DemoJob> demoPlates(const Json& tools);
 
 } // namespace fortitor

@@ -244,6 +244,10 @@ void LiveFrame::stop()
 void LiveFrame::takeStatus()
 {
     dirty_ = true;
+    if (std::exchange(stage_, status().stage) != status().stage) {
+        stageTime_ = sample_.time;
+        stagePosition_ = sample_.displacement;
+    }
     if (!recording_ && !starting_) {
         // Its answer to the start was lost with the link: a specimen is not to be broken unrecorded.
         if (joined() && status().state == DriveState::Running && client_.stopNow()) {

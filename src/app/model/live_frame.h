@@ -99,6 +99,9 @@ public:
     /// The strain at which the run asks for the extensometer to come off; 0: it does not.
     [[nodiscard]] double removeAt() const;
     [[nodiscard]] double peakForce() const { return peak_; }
+    /// s and mm since the stage at hand began.
+    [[nodiscard]] double stageTime() const { return sample_.time - stageTime_; }
+    [[nodiscard]] double stageTravel() const { return sample_.displacement - stagePosition_; }
     [[nodiscard]] bool fastNow() const;
     /// The run as the frame will be told it.
     [[nodiscard]] const RunProgram& program() const { return program_; }
@@ -242,6 +245,8 @@ private:
     bool wanted_ = false, mountDue_ = false, ready_ = false, ours_ = false, staleTold_ = false, zeroed_ = false,
          eased_ = false, balanced_ = false, aligned_ = false, dirty_ = false;
     bool starting_ = false, recording_ = false, stopWhenBack_ = false, stopping_ = false, eventsChanged_ = false;
+    int stage_ = -1; ///< as last heard
+    double stageTime_ = 0, stagePosition_ = 0;
     int owed_ = 0;
     int nearCount_ = 0; ///< readings near zero in a row; below 0: away from it
     struct Averaging {

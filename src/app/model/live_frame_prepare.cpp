@@ -4,6 +4,7 @@
 // start back in live_holds.cpp.
 #include "app/model/live_frame.h"
 
+#include "jobs/job_train.h"
 #include "jobs/json_at.h"
 #include "jobs/edits.h"
 #include "methods/common/figures.h"
@@ -15,36 +16,6 @@
 #include <cmath>
 
 namespace fortitor {
-namespace {
-
-constexpr double calibratedFrom = 0.02; ///< of a cell's capacity
-
-/// A quantity of one of the job's instruments, 0 where it is not known.
-double toolFigure(const Json& job, const char* tool, const char* key, Kind kind)
-{
-    const Json one = objectAt(objectAt(job, "instruments"), tool);
-    if (!one.is_object() || !one.contains(key) || !one[key].is_string())
-        return 0;
-    const auto figure = parseQuantity(one[key].get<std::string>(), kind);
-    return figure ? figure->base : 0;
-}
-
-/// The load train that the job names under "instruments", links of unknown capacity left at 0.
-std::vector<TrainLink> trainOf(const Json& job, const Method& method)
-{
-    std::vector<TrainLink> train;
-    for (const LinkSpec& link : method.train.links) {
-        const Json one = objectAt(objectAt(job, "instruments"), link.key.c_str());
-        if (!link.none.empty() || one.contains("name"))
-            train.push_back({link.kind, textAt(one, "name", link.none.c_str()),
-                             toolFigure(job, link.key.c_str(), "capacity", method.train.load),
-                             link.form == LinkSpec::Form::Cell ? calibratedFrom : 0});
-    }
-    return train;
-}
-
-} // namespace
-
 /// The same bar hangs in the frame each time: its seed comes from its name.
 std::uint64_t seedOf(const std::string& name)
 {

@@ -7,6 +7,7 @@ namespace fortitor {
 namespace {
 
 const QString limitsName = "limits of reference blocks";
+const QString rulesName = "acceptance rules";
 const QString conversionName = "conversion: ";
 
 } // namespace
@@ -38,6 +39,22 @@ std::vector<OwnConversion> readOwnConversions(const Logbook& book)
             all.push_back({std::move(*table), text});
     }
     return all;
+}
+
+std::vector<AcceptanceRule> readOwnRules(const Logbook& book)
+{
+    const auto row = book.instrument(rulesName);
+    std::vector<AcceptanceRule> all;
+    if (row && row->body.contains("rows") && row->body["rows"].is_array())
+        for (const Json& one : row->body["rows"])
+            if (auto rule = ruleFrom(one, "rule "))
+                all.push_back(std::move(*rule));
+    return all;
+}
+
+InstrumentRow ownRulesRow(const Json& rules)
+{
+    return {rulesName, ownTableKind, Json{{"rows", rules}}, {}};
 }
 
 InstrumentRow ownConversionRow(const OwnConversion& conversion)

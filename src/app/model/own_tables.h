@@ -3,6 +3,7 @@
 // of every change.
 #pragma once
 
+#include "jobs/rules.h"
 #include "methods/hardness/block.h"
 #include "methods/hardness/conversion.h"
 #include "store/logbook.h"
@@ -24,5 +25,9 @@ struct OwnConversion {
 };
 std::vector<OwnConversion> readOwnConversions(const Logbook& book);
 [[nodiscard]] InstrumentRow ownConversionRow(const OwnConversion& conversion);
+
+/// The book of acceptance rules, as job files have them; those that do not read are left out.
+std::vector<AcceptanceRule> readOwnRules(const Logbook& book);
+[[nodiscard]] InstrumentRow ownRulesRow(const Json& rules);
 
 } // namespace fortitor

@@ -240,7 +240,8 @@ private:
     void desks()
     {
         open("J-0114", 2, 3);
-        for (const auto& [name, text] : {std::pair("indent-diagonal_1", "54.6"), std::pair("indent-diagonal_2", "53.9")})
+        for (const auto& [name, text] :
+             {std::pair("indent-diagonal_1", "54.6"), std::pair("indent-diagonal_2", "53.9")})
             if (auto* field = window.findChild<QLineEdit*>(name))
                 field->setText(text);
         keep("indent");
@@ -301,6 +302,27 @@ private:
         if (auto* side = window.findChild<QPushButton*>("judgeCurves"))
             side->click();
         keep("judge-cai");
+        parts();
+    }
+
+    void parts()
+    {
+        open("J-0118", 0, 0);
+        keep("plan-proof");
+        open("J-0118", 0, 1);
+        keep("measure-proof");
+        open("J-0119", 5, 2);
+        keep("set-up-proof");
+        open("J-0119", 5, 3);
+        keep("load-proof");
+        open("J-0118", 1, 4);
+        keep("read-proof");
+        open("J-0118", 1, 5);
+        if (auto* side = window.findChild<QPushButton*>("judgeCurves"))
+            side->click();
+        keep("judge-proof");
+        open("J-0118", 1, 6);
+        keep("report-proof");
     }
 
     void places()

@@ -34,4 +34,11 @@ Expected<ArrestForce> arrestForce(const ArrestCase& given)
     return out;
 }
 
+std::optional<double> stiffnessOf(const Outcome& outcome)
+{
+    const Result* k = outcome.find("k");
+    constexpr double perMetre = 1000; // N/mm → N/m
+    return k && k->value ? std::optional(*k->value * perMetre) : std::nullopt;
+}
+
 } // namespace fortitor

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "methods/outcome.h"
 #include "units/expected.h"
 
 #include <optional>
@@ -27,5 +28,8 @@ struct ArrestForce {
 /// to the peak. By a stiffness: the way follows from the energy. Refused: figures at or below zero, and a stop that has
 /// neither a way nor a stiffness.
 Expected<ArrestForce> arrestForce(const ArrestCase& given);
+
+/// N/m as the test of a part showed it; nothing where it gave none.
+std::optional<double> stiffnessOf(const Outcome& outcome);
 
 } // namespace fortitor

@@ -3,7 +3,9 @@
 #include "methods/proof_load/proof_load.h"
 
 #include "methods/common/options.h"
+#include "methods/common/figures.h"
 #include "methods/common/run.h"
+#include "methods/proof_load/rules.h"
 
 namespace fortitor {
 namespace {
@@ -21,6 +23,13 @@ std::vector<FieldSpec> fields()
                            .place = place,
                            .afterBreak = after,
                            .needed = false});
+    for (const auto& [key, label, place] :
+         {std::tuple("pin_new", "Pin as new", "pin"), {"bow_new", "Bow as new", "bow"}})
+        all.push_back({.key = key,
+                       .label = label,
+                       .place = place,
+                       .needed = false,
+                       .help = "From the drawing or an unused part: wear is told against it."});
     return all;
 }
 
@@ -29,8 +38,8 @@ std::vector<ResultSpec> results()
     return {
         {.symbol = "F_max",
          .name = "greatest load",
-         .unit = "kN",
-         .step = 0.01,
+         .unit = "N",
+         .step = 10,
          .headline = true,
          .help = "Of the pull to the end; \"at least\" where it was stopped."},
         {.symbol = "factor",
@@ -41,8 +50,8 @@ std::vector<ResultSpec> results()
          .help = "Greatest load over working load."},
         {.symbol = "F_knee",
          .name = "onset of lasting yield",
-         .unit = "kN",
-         .step = 0.01,
+         .unit = "N",
+         .step = 10,
          .headline = true,
          .help = "Slope fallen to half, or by an offset.",
          .mark = "F_knee"},
@@ -68,8 +77,8 @@ std::vector<ResultSpec> results()
         {.symbol = "creep_2", .name = "creep in the second hold", .unit = "mm", .step = 0.001},
         {.symbol = "F_function",
          .name = "function lost at",
-         .unit = "kN",
-         .step = 0.1,
+         .unit = "N",
+         .step = 100,
          .help = "Between the last load after which it moved free and this one."},
         {.symbol = "W_h",
          .name = "energy of the loop",
@@ -77,7 +86,7 @@ std::vector<ResultSpec> results()
          .step = 0.01,
          .help = "Lost in the last proof cycle."},
         {.symbol = "d_knee", .name = "way to the knee", .unit = "mm", .step = 0.01, .mark = "F_knee"},
-        {.symbol = "F_break", .name = "load at the break", .unit = "kN", .step = 0.01},
+        {.symbol = "F_break", .name = "load at the break", .unit = "N", .step = 10},
         {.symbol = "d_max", .name = "way to the greatest load", .unit = "mm", .step = 0.01, .mark = "F_max"},
     };
 }
@@ -92,13 +101,47 @@ std::vector<OptionSpec> options()
         {.key = "proof_factor", .label = "Proof factor", .fallback = "1", .help = "Proof load over working load."},
         {.key = "proof_load", .label = "Proof load", .kind = Kind::Force, .help = "In place of the factor."},
         {.key = "cycles", .label = "Proof cycles", .fallback = "2"},
+        {.key = "ramp",
+         .label = "Ramp to it",
+         .fallback = "20 s",
+         .kind = Kind::Time,
+         .help = "How long the proof load takes to be put on, by force rate.",
+         .role = OptionSpec::Role::Run},
+        {.key = "hold",
+         .label = "Hold",
+         .kind = Kind::Time,
+         .help =
+             "How long each proof load is held; a hold that is shorter in the record is told. None: 30 s on the frame.",
+         .role = OptionSpec::Role::Run},
+        {.key = "pull",
+         .label = "After them",
+         .choices = {"to-end", "none"},
+         .fallback = "to-end",
+         .help = "To break or the limit of the fixture, by displacement. The part is scrap then.",
+         .role = OptionSpec::Role::Run,
+         .words = {{"to-end", "pull to the end"}, {"none", "proof loads only"}}},
+        {.key = "pull_speed",
+         .label = "Speed of the pull",
+         .fallback = "5 mm/min",
+         .kind = Kind::Speed,
+         .help = "Of the ram, to the end.",
+         .role = OptionSpec::Role::Run},
         {.key = "knee",
          .label = "Onset of yield",
          .choices = {"half-slope", "offset"},
          .fallback = "half-slope",
          .help = "Slope fallen to half of k for good, or a line moved by the offset.",
          .words = {{"half-slope", "half the slope"}, {"offset", "offset"}}},
-        {.key = "knee_offset", .label = "Its offset", .fallback = "0.2 mm", .kind = Kind::Length},
+        {.key = "knee_offset",
+         .label = "Its offset",
+         .fallback = "0.2 mm",
+         .kind = Kind::Length,
+         .place = OptionSpec::Place::Both},
+        {.key = "knee_at",
+         .label = "Knee by hand",
+         .kind = Kind::Length,
+         .help = "Travel from the record's start to the knee, put there by hand.",
+         .place = OptionSpec::Place::Curve},
         {.key = "fixture_limit",
          .label = "Limit of the fixture",
          .kind = Kind::Force,
@@ -127,6 +170,12 @@ std::vector<NoteSpec> notes()
          .choices = {"eye", "hook", "link", "shackle", "strap", "rope", "chain"},
          .help = "Its kind."},
         {.key = "marking", .label = "Marking", .help = "Working load and maker's mark as read on it; empty: none."},
+        {.key = "known_by",
+         .label = "Known by",
+         .choices = {"mark", "tag"},
+         .help = "By its own mark or by a tag, the same before and after."},
+        {.key = "part_mass", .label = "Its mass", .help = "For the strength of each kilogram."},
+        {.key = "price", .label = "Its price", .help = "Such as 12.50 EUR: for the strength of each of them."},
         function("function_1", "After cycle 1"),
         function("function_2", "After cycle 2"),
         function("function_end", "After the end"),
@@ -139,6 +188,10 @@ std::vector<NoteSpec> notes()
          .label = "Rest",
          .stage = Stage::Load,
          .help = "From unloading to the second reading of the set."},
+        {.key = "set_after_rest",
+         .label = "Set after the rest",
+         .stage = Stage::Load,
+         .help = "Read again once it has rested: what has come back."},
         {.key = "operator", .label = "Operator"},
     };
 }
@@ -151,19 +204,37 @@ std::vector<StepSpec> steps()
          .text = "Look over the part: marking, cracks, wear, corrosion, welds; mark it with its label.",
          .watch = "measured"},
         {.stage = Stage::SetUp,
-         .text =
-             "Part in line with the load, on pins as thick as those it is used with; fixture stronger than the greatest load asked.",
-         .safety = "Stored energy is set free at once: shield closed, nobody in the line of the load."},
-        {.stage = Stage::SetUp, .text = "Zero the force with the part free, then take the slack up."},
+         .text = "Cell, pins and fixture stronger than the greatest load asked; pins as thick as those in use.",
+         .safety = "Stored energy is set free at once: shield closed, nobody in the line of the load.",
+         .watch = "margins"},
+        {.stage = Stage::SetUp, .text = "Zero the force with the part free.", .watch = "force-zeroed"},
+        {.stage = Stage::SetUp, .text = "Part on the upper pin, in line with the load.", .watch = "grip-top"},
+        {.stage = Stage::SetUp,
+         .text = "On the lower pin, hanging free: no load on it yet.",
+         .safety = "Hands out before anything moves.",
+         .watch = "grip-second"},
+        {.stage = Stage::SetUp,
+         .text = "Shield closed.",
+         .safety = "Nobody in the line of fire while there is load on it.",
+         .watch = "guard-closed"},
         {.stage = Stage::Load,
          .text = "Proof load by force rate, hold, back to zero; drive disabled before hands reach in.",
          .safety = "Nobody in the line of fire while there is load on it."},
-        {.stage = Stage::Load, .text = "Check the function: pin turns, parts move free by hand."},
+        {.stage = Stage::Load,
+         .text = "Check the function: pin turns, parts move free by hand; distances as before.",
+         .safety = "At no force and with the drive disabled only; whoever checks gives free."},
         {.stage = Stage::Load,
          .text =
              "To the end by displacement, so that a yielding part does not run away; it stops at the fixture's limit.",
          .safety = "A pulled part is scrapped, never returned to use."},
     };
+}
+
+/// The form of the drawing by the kind of part.
+std::string formOfPart(const SpecimenInput& input)
+{
+    const std::string kind = noteOf(input, "part");
+    return "part-" + (kind.empty() ? "eye" : kind == "rope" ? "strap" : kind);
 }
 
 } // namespace
@@ -180,12 +251,24 @@ Method proofLoad()
     m.options = options();
     m.steps = steps();
     m.notes = notes();
-    m.intake = {.ways = {Intake::By::File}};
-    m.drawing = {.form = "plate",
+    m.intake = {.ways = {Intake::By::Frame}};
+    m.drawing = {.form = "part-eye",
                  .across = {"eye_across"},
                  .along = "eye",
                  .heading = "The part",
-                 .headingAfter = "After the test"};
+                 .headingAfter = "After the test",
+                 .formOf = formOfPart};
+    m.train = trains::onFixture("grips", LinkSpec::Form::Grips, "no pins or yokes chosen", Kind::Force);
+    m.section = partSizes;
+    m.lotOf = markedOrNot;
+    m.evaluateSet = evaluateProofSet;
+    m.scraps = true;
+    m.expect = expectedOfPart;
+    m.speeds = partSpeeds;
+    m.program = proofProgram;
+    m.profile = proofProfile;
+    m.judgeRule = judgeRule;
+    m.strictestRule = strictestRule;
     m.live = {.strain = false, .stress = false};
     m.channels = {{"force"}, {"displacement"}};
     m.onMaximum = {"F_max", "d_max", "factor"};

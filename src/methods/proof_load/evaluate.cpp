@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "methods/proof_load/proof_load.h"
+#include "methods/proof_load/proof.h"
 
 #include "curve/maximum.h"
 #include "curve/proof_point.h"
@@ -14,27 +14,15 @@
 #include <cmath>
 
 namespace fortitor {
-namespace {
 
-const std::vector<std::string> ofTheWay{"k", "set_1", "set_2", "slack", "creep_1", "creep_2", "W_h", "d_knee", "d_max"};
-const std::vector<std::string> ofTheCycles{"k", "set_1", "set_2", "slack", "creep_1", "creep_2", "W_h"};
-const std::vector<std::string> ofThePull{"F_max", "F_break", "d_max", "factor"};
-
-/// A specimen while its record is read.
-struct Proof {
-    Figures& f;
-    ProofLoads loads;
-    ProofData data;
-    std::vector<ProofPull> cycles; ///< put on and taken off at the proof load
-    std::optional<ProofPull> pull; ///< to the end
-    double start = 0; ///< mm, of the way before the first load
-    Term cell; ///< doubt of the force, as a factor
-};
-
-std::string inN(double force)
+std::string proof::inN(double force)
 {
     return formatQuantity(force, force >= 1000 ? *findUnit("kN") : baseUnit(Kind::Force), 4);
 }
+
+namespace {
+
+using namespace proof;
 
 /// Channels, signs, zero, compliance.
 Expected<Done> readChannels(Proof& p)
@@ -291,12 +279,22 @@ void readKnee(Proof& p)
             const size_t end = (one.breakAt ? *one.breakAt : one.top) + 1;
             const std::span way(p.data.way.data(), end), force(p.data.force.data(), end);
             if (line.valid())
-                if (const auto at =
-                        offsetPoint(way, force, *k, line.wayAt(0), offset && *offset ? **offset : 0.2, one.from))
+                if (const auto at = offsetPoint(way, force, *k, line.wayAt(0),
+                                                offset && *offset ? **offset : usualOffset, one.from))
                     knee = Knee{at->before, at->strain, at->stress, p.data.noise};
         }
         if (knee)
             break;
+    }
+    const auto byHand = optionQuantity(f.input, "knee_at", Kind::Length);
+    if (byHand && *byHand && p.pull) {
+        const double at = p.start + **byHand;
+        size_t i = p.pull->from;
+        while (i < p.pull->top && p.data.way[i] < at)
+            ++i;
+        knee = Knee{i, p.data.way[i], valueAround(p.data.force, i), p.data.noise};
+        f.remark("knee-by-hand", Severity::Note, {"F_knee", "d_knee"}, "The knee was put there by hand.", "",
+                 "knee_at");
     }
     if (!knee)
         return f.notApplicable({"F_knee", "d_knee"}, "No lasting yield is seen up to the greatest load.");
@@ -305,7 +303,10 @@ void readKnee(Proof& p)
           (Term::leaf("F", knee->force, N, knee->doubt, {"fit", SourceKind::Fit}, "force where lasting yield begins")
            * p.cell)
               .named("F_knee", N, "onset of lasting yield",
-                     byOffset ? "offset from the foot of the pull" : "slope fallen to half of k for good", 4)
+                     byHand && *byHand ? "put there by hand"
+                         : byOffset    ? "offset from the foot of the pull"
+                                       : "slope fallen to half of k for good",
+                     4)
               .on(fmt::format("reading {}", knee->at + 1)));
     setWay(p, "d_knee", knee->way - p.start, 0, "way from the start to the knee", "from the record's start");
     if (p.loads.proof && knee->force < *p.loads.proof)
@@ -416,25 +417,6 @@ void readFunction(Proof& p)
     f.notApplicable({"F_function"}, fmt::format("It moved free by hand up to {}.", inN(free)));
 }
 
-void draw(Proof& p)
-{
-    CurveView view;
-    view.xAxis = {"displacement", Kind::Length};
-    view.yAxis = {"force", Kind::Force};
-    constexpr size_t enough = 20000; // points: more are not seen
-    const size_t stride = std::max<size_t>(1, p.data.force.size() / enough);
-    for (size_t i = 0; i < p.data.force.size(); i += stride) {
-        view.x.push_back(p.data.way[i] - p.start);
-        view.y.push_back(p.data.force[i]);
-    }
-    if (const auto F = p.f.value("F_knee"))
-        view.marks.push_back({"F_knee", "knee", *p.f.value("d_knee"), *F, {}});
-    if (const auto F = p.f.value("F_max"))
-        view.marks.push_back(
-            {"F_max", p.pull && p.pull->breakAt ? "F_max" : "stopped, not broken", *p.f.value("d_max"), *F, {}});
-    p.f.outcome.views.emplace_back(std::move(view));
-}
-
 } // namespace
 
 Expected<Outcome> evaluateProofLoad(const SpecimenInput& input)
@@ -451,7 +433,8 @@ Expected<Outcome> evaluateProofLoad(const SpecimenInput& input)
         f.sayRest();
         return std::move(f.outcome);
     }
-    Proof p{.f = f, .loads = std::move(*loads), .data = {}, .cycles = {}, .pull = {}, .cell = forceDoubt(input)};
+    Proof p{
+        .f = f, .loads = std::move(*loads), .data = {}, .cycles = {}, .pull = {}, .all = {}, .cell = forceDoubt(input)};
     if (auto ok = readChannels(p); !ok)
         return ok.problem();
     if (const auto clipped = findClipped(p.data.force, [&] { return p.data.way; }))
@@ -465,12 +448,15 @@ Expected<Outcome> evaluateProofLoad(const SpecimenInput& input)
         f.sayRest();
         return std::move(f.outcome);
     }
+    p.all = pulls;
     sortPulls(p, std::move(pulls));
     readCycles(p);
     readKnee(p);
     readEnd(p);
     readFunction(p);
-    draw(p);
+    lookAtLoads(p);
+    drawProof(p);
+    tellChecks(p);
     f.sayRest();
     return std::move(f.outcome);
 }

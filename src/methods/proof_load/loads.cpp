@@ -6,6 +6,7 @@
 
 #include <fmt/format.h>
 
+#include <cctype>
 #include <cmath>
 
 namespace fortitor {
@@ -20,6 +21,16 @@ Expected<double> loadIn(const std::string& text, const std::string& place)
     } else if (const auto mass = parseQuantity(text, Kind::Mass); mass && mass->base > 0) {
         return mass->base * standardGravity;
     }
+    // "2 ton" is three things.
+    std::string word;
+    for (const char c : text)
+        if (std::isalpha(static_cast<unsigned char>(c)))
+            word += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+    if (word == "ton" || word == "tons" || word == "tonne" || word == "tonnes" || word == "shortton"
+        || word == "longton")
+        return Problem{
+            place, '"' + text + '"', "a unit that says which ton",
+            "A metric one is 1 t (9.807 kN), a short one 2000 lb (8.896 kN), a long one 2240 lb (9.964 kN)."};
     return Problem{
         place, '"' + text + '"', "a load above zero with its unit, such as 7.85 kN; 0.8 t stands for its weight", {}};
 }
@@ -37,8 +48,9 @@ Expected<ProofLoads> proofLoadsOf(const SpecimenInput& input)
         }
     const std::string factor = optionOr(input, "proof_factor", "");
     const auto times = parseNumber(factor.empty() ? "1" : factor);
-    if (!times || !(*times > 0) || *times > 20)
-        return Problem{"options.proof_factor", '"' + factor + '"', "a number above 0, such as 2", {}};
+    if (!times || !(*times >= 1) || *times > 20)
+        return Problem{"options.proof_factor", '"' + factor + '"', "a number from 1 to 20, such as 2",
+                       "Below 1 the part would be tested at less than it is used with."};
     if (!loads.proof && loads.working)
         loads.proof = *times * *loads.working;
     const std::string cycles = optionOr(input, "cycles", "2");

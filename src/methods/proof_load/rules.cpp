@@ -2,6 +2,7 @@
 #include "methods/proof_load/rules.h"
 
 #include "methods/common/figures.h"
+#include "methods/proof_load/proof.h"
 
 #include <fmt/format.h>
 
@@ -10,6 +11,8 @@
 
 namespace fortitor {
 namespace {
+
+using proof::valueOf;
 
 constexpr double gravity = 9.80665; // m/s²
 
@@ -31,13 +34,7 @@ void say(RuleVerdict& verdict, bool& any, Says says, const std::string& words)
     verdict.text += (verdict.text.empty() ? "" : "; ") + words;
 }
 
-const Result* valueOf(const Outcome& outcome, const char* symbol)
-{
-    const Result* r = outcome.find(symbol);
-    return r && r->value ? r : nullptr;
-}
-
-void judgeBreak(const ProofRule& rule, const Outcome& outcome, const SpecimenInput& input, RuleVerdict& verdict,
+void judgeBreak(const AcceptanceRule& rule, const Outcome& outcome, const SpecimenInput& input, RuleVerdict& verdict,
                 bool& any)
 {
     if (!rule.breakFactorMin && !rule.breakForceMin)
@@ -59,7 +56,7 @@ void judgeBreak(const ProofRule& rule, const Outcome& outcome, const SpecimenInp
         fmt::format("{} asked, {} carried", forceWords(*least), found));
 }
 
-void judgeSet(const ProofRule& rule, const Outcome& outcome, RuleVerdict& verdict, bool& any)
+void judgeSet(const AcceptanceRule& rule, const Outcome& outcome, RuleVerdict& verdict, bool& any)
 {
     if (!rule.setMax)
         return;
@@ -71,7 +68,7 @@ void judgeSet(const ProofRule& rule, const Outcome& outcome, RuleVerdict& verdic
         fmt::format("set up to {:g} mm asked, {:.2f} mm left", *rule.setMax, most));
 }
 
-void judgeFunction(const ProofRule& rule, const SpecimenInput& input, RuleVerdict& verdict, bool& any)
+void judgeFunction(const AcceptanceRule& rule, const SpecimenInput& input, RuleVerdict& verdict, bool& any)
 {
     if (rule.function.empty())
         return;
@@ -90,12 +87,12 @@ void judgeFunction(const ProofRule& rule, const SpecimenInput& input, RuleVerdic
         checked ? "it moved as asked after the proof loads" : "the function was not checked");
 }
 
-void judgeProof(const ProofRule& rule, const Outcome& outcome, const SpecimenInput& input, RuleVerdict& verdict,
+void judgeProof(const AcceptanceRule& rule, const Outcome& outcome, const SpecimenInput& input, RuleVerdict& verdict,
                 bool& any)
 {
     const auto loads = proofLoadsOf(input);
+    constexpr double near = 0.99;
     if (rule.proofFactor) {
-        constexpr double near = 0.99;
         if (!loads || !loads->working || !loads->proof)
             say(verdict, any, Says::Open, "working load or proof load are not stated");
         else
@@ -107,6 +104,19 @@ void judgeProof(const ProofRule& rule, const Outcome& outcome, const SpecimenInp
                 fmt::format("proof of {:g} × working load asked, tested at {}", *rule.proofFactor,
                             forceWords(*loads->proof)));
     }
+    if (rule.hold) {
+        const auto asked = optionQuantity(input, "hold", Kind::Time);
+        const bool held = asked && *asked;
+        const bool kept = !outcome.remarked("hold-missing") && !outcome.remarked("hold-short");
+        say(verdict, any,
+            !held                                      ? Says::Open
+                : kept && **asked >= near * *rule.hold ? Says::Met
+                                                       : Says::Failed,
+            fmt::format("a hold of {:g} s asked{}", *rule.hold,
+                        !held      ? ", the time it was held for is not stated"
+                            : kept ? fmt::format(", held for {:g} s", **asked)
+                                   : ", it was not held that long"));
+    }
     if (rule.cycles)
         say(verdict, any,
             !loads                                                                   ? Says::Open
@@ -117,34 +127,14 @@ void judgeProof(const ProofRule& rule, const Outcome& outcome, const SpecimenInp
 
 } // namespace
 
-std::optional<Problem> ruleProblem(const ProofRule& rule)
-{
-    if (rule.name.empty())
-        return Problem{"rule", "no name", "a name by which it is cited", {}};
-    if (rule.source.empty())
-        return Problem{"rule " + rule.name, "no source", "where it stands written",
-                       "A rule without a source can't be cited."};
-    const auto wrong = [](const std::optional<double>& v) { return v && !(*v > 0 && std::isfinite(*v)); };
-    if (wrong(rule.grossMass) || wrong(rule.breakFactorMin) || wrong(rule.breakForceMin) || wrong(rule.proofFactor)
-        || wrong(rule.hold) || (rule.setMax && !(*rule.setMax >= 0)) || (rule.cycles && *rule.cycles < 1))
-        return Problem{"rule " + rule.name, "a figure at or below zero", "figures above zero", {}};
-    if (rule.against == ProofRule::Against::GrossMass && rule.breakFactorMin && !rule.grossMass)
-        return Problem{"rule " + rule.name, "no gross mass", "the mass that its factor is of", {}};
-    if (!rule.breakFactorMin && !rule.breakForceMin && !rule.proofFactor && !rule.setMax && !rule.cycles
-        && rule.function.empty())
-        return Problem{
-            "rule " + rule.name, "nothing asked", "at least one of factor, force, set, cycles, function", {}};
-    return std::nullopt;
-}
-
-std::optional<double> leastBreak(const ProofRule& rule, std::optional<double> workingLoad)
+std::optional<double> leastBreak(const AcceptanceRule& rule, std::optional<double> workingLoad)
 {
     std::optional<double> least = rule.breakForceMin;
-    if (rule.breakFactorMin && rule.against != ProofRule::Against::Force) {
-        const auto load = rule.against == ProofRule::Against::GrossMass && rule.grossMass
+    if (rule.breakFactorMin && rule.against != AcceptanceRule::Against::Force) {
+        const auto load = rule.against == AcceptanceRule::Against::GrossMass && rule.grossMass
             ? std::optional(*rule.grossMass * gravity)
-            : rule.against == ProofRule::Against::WorkingLoad ? workingLoad
-                                                              : std::nullopt;
+            : rule.against == AcceptanceRule::Against::WorkingLoad ? workingLoad
+                                                                   : std::nullopt;
         if (!load)
             return std::nullopt;
         least = std::max(least.value_or(0), *rule.breakFactorMin * *load);
@@ -152,7 +142,7 @@ std::optional<double> leastBreak(const ProofRule& rule, std::optional<double> wo
     return least;
 }
 
-RuleVerdict judgeRule(const ProofRule& rule, const Outcome& outcome, const SpecimenInput& input)
+RuleVerdict judgeRule(const AcceptanceRule& rule, const Outcome& outcome, const SpecimenInput& input)
 {
     RuleVerdict verdict{.name = rule.name};
     bool any = false;
@@ -163,12 +153,38 @@ RuleVerdict judgeRule(const ProofRule& rule, const Outcome& outcome, const Speci
     return verdict;
 }
 
-std::string stricter(const ProofRule& a, const ProofRule& b, std::optional<double> workingLoad)
+std::string stricter(const AcceptanceRule& a, const AcceptanceRule& b, std::optional<double> workingLoad)
 {
     const auto one = leastBreak(a, workingLoad), other = leastBreak(b, workingLoad);
     if (!one || !other || std::abs(*one - *other) <= 1e-9 * *one)
         return {};
     return *one > *other ? a.name : b.name;
+}
+
+std::string strictestRule(std::span<const AcceptanceRule> rules, const SpecimenInput& input)
+{
+    const auto loads = proofLoadsOf(input);
+    const auto working = loads ? loads->working : std::nullopt;
+    const AcceptanceRule* strict = nullptr;
+    size_t compared = 0;
+    bool apart = false;
+    for (const AcceptanceRule& rule : rules) {
+        if (!leastBreak(rule, working))
+            continue;
+        ++compared;
+        if (!strict)
+            strict = &rule;
+        else if (const std::string name = stricter(*strict, rule, working); !name.empty()) {
+            apart = true;
+            strict = name == rule.name ? &rule : strict;
+        }
+    }
+    if (compared < 2)
+        return {};
+    if (!apart)
+        return "All ask for the same breaking load.";
+    return fmt::format("The stricter one is {}: it asks for {}.", strict->name,
+                       forceWords(*leastBreak(*strict, working)));
 }
 
 } // namespace fortitor

@@ -3,6 +3,7 @@
 
 #include "jobs/json_at.h"
 #include "app/bench/judge/key_dialog.h"
+#include "app/bench/read/told_column.h"
 #include "app/theme/theme.h"
 #include "app/theme/units.h"
 #include "app/widgets/basics.h"
@@ -40,7 +41,14 @@ JudgePage::JudgePage(Session& session, QWidget* parent) : Page(session, parent)
     sides->addWidget(curvesSide_);
     sides->addWidget(scatterSide_);
     column->addLayout(sides);
-    column->addWidget(stack_, 5);
+    told_ = new ToldColumn;
+    told_->setFixedWidth(300);
+    told_->hide();
+    auto* shown = new QHBoxLayout;
+    shown->setSpacing(16);
+    shown->addWidget(stack_, 1);
+    shown->addWidget(told_);
+    column->addLayout(shown, 5);
     set_ = new SetResults(session);
     column->addWidget(set_, 6);
     for (QPushButton* side : {curvesSide_, scatterSide_})
@@ -252,7 +260,9 @@ void JudgePage::refresh()
     // A set that shows itself by a plot of its own has it first.
     curvesSide_->setText(plotted ? "curve" : "curves and values");
     scatterSide_->setText(!plotted ? "scatter" : curves ? "curves and values" : "values");
-    set_->setVisible(session_.outcome().set.has_value() && (first || !plotted));
+    const auto& set = session_.outcome().set;
+    set_->setVisible(set && !(set->views.empty() && set->results.empty()) && (first || !plotted));
+    told_->show(set && stack_->isVisibleTo(this) ? set->told : std::vector<ToldGroup>());
     showReason();
     const bool has = session_.hasSpecimen();
     out_->setVisible(has);

@@ -64,6 +64,7 @@ private:
     ScatterPicture* scatter_ = nullptr;
     SetResults* set_ = nullptr;
     int side_ = 0; ///< of the two segments
+    class ToldColumn* told_ = nullptr;
     QStackedWidget* stack_ = nullptr;
     QPushButton* curvesSide_ = nullptr;
     QPushButton* scatterSide_ = nullptr;

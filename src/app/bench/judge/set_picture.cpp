@@ -60,11 +60,19 @@ void SetPicture::rebuild()
 {
     std::vector<OverlaidCurve> curves;
     const auto& specimens = session_.outcome().specimens;
+    // Lots are told apart by their colour, else specimens are.
+    const auto& lots = session_.outcome().lots;
+    const auto kindOf = [&](size_t i) {
+        if (lots.empty() || !session_.job().method->lotOf)
+            return i;
+        const std::string lot = session_.job().method->lotOf(session_.job().specimens[i].input);
+        return static_cast<size_t>(std::ranges::find(lots, lot, &LotFigures::name) - lots.begin());
+    };
     for (size_t i = 0; i < specimens.size(); ++i)
         if (specimens[i].outcome && specimens[i].outcome->curve())
             curves.push_back({.view = specimens[i].outcome->curve(),
                               .label = q(specimens[i].label),
-                              .kind = i,
+                              .kind = kindOf(i),
                               .strong = i == session_.current(),
                               .aside = !specimens[i].excludedBecause.empty()});
     std::vector<OverlaidPoints> points;

@@ -39,6 +39,7 @@ LoadPage::LoadPage(Session& session, LiveFrame& frame, QWidget* parent) : Page(s
         frame_.setGuard(!frame_.shows("guard-closed"));
         setFocus();
     });
+    check_ = new CheckPanel(session, frame, this);
     handSet_ = new HandSet(frame, this);
     import_ = button("Import…", "", "loadImport", this);
     import_->setToolTip("A text record of another machine (Ctrl+O)");
@@ -110,7 +111,7 @@ bool LoadPage::padShown() const
 void LoadPage::showPad()
 {
     for (QWidget* w : std::initializer_list<QWidget*>{start_, hold_, stop_, answer_, toRead_, next_, centred_, guard_,
-                                                      import_, pace_, handSet_, byHand_})
+                                                      import_, pace_, handSet_, byHand_, check_})
         w->hide();
     pad_->setGeometry(rect());
     pad_->show();
@@ -122,6 +123,8 @@ void LoadPage::enter()
 {
     if (padShown())
         pad_->enter();
+    else if (check_->isVisible())
+        check_->enter();
     else
         setFocus();
 }
@@ -143,7 +146,9 @@ void LoadPage::follow()
     hold_->setText(state == State::Holding ? "Go on\nSpace" : "Hold\nSpace");
     hold_->setEnabled(state == State::Running || state == State::Holding);
     stop_->setVisible(running || frame_.moves());
-    answer_->setVisible(state == State::Prompt);
+    const bool checks = check_->follow();
+    answer_->setVisible(state == State::Prompt && !checks);
+    answer_->setText(frame_.status().disabled ? "Given free, go on" : "It is off, go on");
     const bool oneMore = loaded && session_.current() + 1 < session_.job().specimens.size() && state != State::Idle;
     toRead_->setVisible(loaded);
     next_->setVisible(oneMore);
@@ -210,6 +215,8 @@ void LoadPage::place()
     handSet_->setGeometry(132, height() - 44, std::max(120, x - 24 - 132), 32);
     pace_->setGeometry(x, height() - 44, 120, 30);
     answer_->setGeometry(width() - 210, 8, 186, 36);
+    check_->move(std::max(24, (width() - side - check_->width()) / 2), std::max(66, height() / 2 - check_->height()));
+    check_->raise();
 }
 
 void LoadPage::keyPressEvent(QKeyEvent* event)
@@ -229,7 +236,7 @@ void LoadPage::keyPressEvent(QKeyEvent* event)
     } else if (event->key() == Qt::Key_G && !frame_.running()) {
         frame_.setGuard(!frame_.shows("guard-closed"));
     } else if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) {
-        if (frame_.state() == LiveFrame::State::Prompt)
+        if (frame_.state() == LiveFrame::State::Prompt && !check_->isVisible())
             frame_.answerPrompt();
         else if (!frame_.running())
             frame_.start();
@@ -242,8 +249,13 @@ QStringList LoadPage::keys() const
 {
     if (padShown())
         return ReadingPad::keys();
-    return {"Enter|start, or answer the prompt", "Space|hold, go on", "Z|zero force (not while running)",
-            "B|balance the extensometer",        "N|the next piece",  "C, G|centred, guard (pieces between platens)",
+    return {"Enter|start, or answer the prompt",
+            "Space|hold, go on",
+            "1 2 3, Enter|what a check found; give free",
+            "Z|zero force (not while running)",
+            "B|balance the extensometer",
+            "N|the next piece",
+            "C, G|centred, guard (pieces between platens)",
             "Esc|STOP at once, from any page"};
 }
 

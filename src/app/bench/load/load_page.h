@@ -3,6 +3,7 @@
 
 #include "app/bench/setup/hand_set.h"
 #include "app/bench/page.h"
+#include "app/bench/load/check_panel.h"
 #include "app/bench/load/reading_pad.h"
 #include "jobs/rehearsed.h"
 #include "app/model/live_frame.h"
@@ -48,6 +49,11 @@ private:
     double paintLoadAndWay(QPainter& painter, QPointF at) const;
     double paintRate(QPainter& painter, QPointF at, double width) const;
     [[nodiscard]] Plot livePlot(double expected) const;
+    [[nodiscard]] const RunStage* stageNow() const;
+    [[nodiscard]] std::optional<LoadProfile> profileNow() const;
+    [[nodiscard]] double ratedLoad() const;
+    void addLoops(Plot& plot) const;
+    double paintHold(QPainter& painter, QPointF at) const;
     void paintReadouts(QPainter& painter, double left, double top, double width) const;
     [[nodiscard]] double paintBand(QPainter& painter) const;
     void paintEvents(QPainter& painter, const QRectF& room) const;
@@ -62,6 +68,7 @@ private:
     QPushButton* guard_ = nullptr;
     QPushButton* import_ = nullptr;
     QComboBox* pace_ = nullptr;
+    CheckPanel* check_ = nullptr;
     HandSet* handSet_ = nullptr;
     ReadingPad* pad_ = nullptr;
     QPushButton* byHand_ = nullptr;

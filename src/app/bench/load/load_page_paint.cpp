@@ -6,6 +6,7 @@
 #include "app/theme/units.h"
 #include "app/widgets/basics.h"
 #include "draw/plot.h"
+#include "methods/common/load_said.h"
 
 #include <QFontMetricsF>
 #include <QPainter>
@@ -68,8 +69,68 @@ Plot LoadPage::livePlot(double expected) const
         plot.series.push_back(
             {.x = rehearsed_->x, .y = rehearsed_->middle, .pen = QPen(Qt::black, 1.2, Qt::DashLine), .quiet = true});
     }
-    plot.series.push_back({.x = live.strain(), .y = live.stress(), .pen = QPen(Qt::black, 1.9)});
+    if (const auto profile = strain ? std::nullopt : profileNow())
+        for (const LoadLevel& level : profile->levels)
+            plot.limits.push_back({.at = level.load, .quiet = !level.stop, .words = q(level.words)});
+    addLoops(plot);
     return plot;
+}
+
+std::optional<LoadProfile> LoadPage::profileNow() const
+{
+    const Method& method = *session_.job().method;
+    if (!method.profile || !frame_.rates())
+        return std::nullopt;
+    return method.profile({session_.specimen().input, frame_.expected(), *frame_.rates()});
+}
+
+/// N that the part is rated for; 0: no such load.
+double LoadPage::ratedLoad() const
+{
+    const auto profile = profileNow();
+    return profile ? profile->rated : 0;
+}
+
+/// Loads that were taken off again lie behind the one at hand.
+void LoadPage::addLoops(Plot& plot) const
+{
+    const std::span<const double> x = frame_.curve().strain(), y = frame_.curve().stress();
+    constexpr double gone = 0.05, clear = 0.02; // of the load, of the greatest of all
+    double greatest = 0;
+    for (const double v : y)
+        greatest = std::max(greatest, v);
+    size_t from = 0;
+    double top = 0;
+    for (size_t i = 0; i < y.size(); ++i) {
+        top = std::max(top, y[i]);
+        if (top < clear * greatest || y[i] > gone * top)
+            continue;
+        plot.series.push_back({.x = x.subspan(from, i + 1 - from),
+                               .y = y.subspan(from, i + 1 - from),
+                               .pen = QPen(Qt::black, 1.2),
+                               .quiet = true});
+        from = i;
+        top = 0;
+    }
+    plot.series.push_back({.x = x.subspan(from), .y = y.subspan(from), .pen = QPen(Qt::black, 1.9)});
+}
+
+/// The stage that runs; nullptr while none does.
+const RunStage* LoadPage::stageNow() const
+{
+    const auto at = static_cast<size_t>(std::max(0, frame_.status().stage));
+    return frame_.running() && at < frame_.program().stages.size() ? &frame_.program().stages[at] : nullptr;
+}
+
+/// A load that is held: what is left of its time, and how far it crept.
+double LoadPage::paintHold(QPainter& painter, QPointF at) const
+{
+    const RunStage* stage = stageNow();
+    if (!stage || stage->control != Control::HoldForce || frame_.state() != LiveFrame::State::Running)
+        return at.y();
+    at.setY(paintReadout(painter, at, "hold, left", figureOr(std::max(0.0, stage->untilTime - frame_.stageTime()), 0),
+                         "s"));
+    return paintReadout(painter, at, "creep in the hold", figureOr(frame_.stageTravel(), 3), "mm");
 }
 
 void LoadPage::paintLive(QPainter& painter, const QRectF& area) const
@@ -189,6 +250,12 @@ double LoadPage::paintLoadAndWay(QPainter& painter, QPointF at) const
                          q(std::string(kindName(frame_.load()))) + (frame_.asLastHeard() ? ", as last heard" : ""),
                          ready || frame_.joined() ? figureOr(loadUnit.fromBase(sample.force), decimals) : "–",
                          q(std::string(loadUnit.symbol))));
+    if (const double rated = ratedLoad(); rated > 0 && ready) {
+        painter.setFont(wordFont(12));
+        painter.setPen(pal().quiet);
+        painter.drawText(at + QPointF(0, 6), q(loadSaid(sample.force, rated)));
+        at.ry() += 18;
+    }
     const auto way = [&](const QString& name, double value, int places, const QString& unit) {
         return paintReadout(painter, at, name, ready ? figureOr(value, places) : "–", unit);
     };
@@ -237,6 +304,7 @@ void LoadPage::paintReadouts(QPainter& painter, double left, double top, double 
     double y = paintLoadAndWay(painter, {left, top});
     if (session_.job().method->live.strain)
         y = paintRate(painter, {left, y}, width);
+    y = paintHold(painter, {left, y});
     painter.setFont(wordFont(12));
     painter.setPen(p.quiet);
     painter.drawText(QPointF(left, y + 10), "limits");

@@ -146,7 +146,7 @@ SpecimenDrawing MeasurePage::drawing() const
                                                    : 150)
                           : height() * 0.305,
                       width() - 120, h);
-    SpecimenDrawing d = layOutBar(room, how.form, input.shape, firstLength(input, how.along),
+    SpecimenDrawing d = layOutBar(room, how.formFor(input), input.shape, firstLength(input, how.along),
                                   firstLength(input, how.marks), drawnAcross());
     if (const auto loads = how.loads ? how.loads(input) : std::nullopt)
         putLoads(d, loads->span, loads->between);

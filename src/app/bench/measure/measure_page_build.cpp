@@ -175,6 +175,8 @@ void MeasurePage::arrange()
     const SpecimenDrawing d = drawing();
     const int low = height() - (height() < lowPage ? 152 : 178);
     int x = 24;
+    const auto inRow = static_cast<int>(std::ranges::count(places_, false, &Place::onDrawing));
+    const int step = std::min(after_ ? 168 : 152, (width() - 40) / std::max(1, inRow)); // all stay on the page
     for (Place& p : places_) {
         if (p.onDrawing) {
             const double centre = d.places[std::min(p.index, d.places.size() - 1)].x();
@@ -191,11 +193,11 @@ void MeasurePage::arrange()
                            : 0),
                 fieldWidth, 36);
         } else if (after_) {
-            p.edit->setGeometry(24 + (x - 24), low - 12, 150, 36);
-            x += 168;
+            p.edit->setGeometry(x, low - 12, step - 18, 36);
+            x += step;
         } else {
-            p.edit->setGeometry(x, low, 132, 34);
-            x += 152;
+            p.edit->setGeometry(x, low, step - 20, 34);
+            x += step;
         }
     }
     notes_->setVisible(!after_);

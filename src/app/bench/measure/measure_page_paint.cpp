@@ -153,7 +153,7 @@ void MeasurePage::paintEvent(QPaintEvent*)
         if (place.onDrawing && place.edit->hasFocus())
             active = static_cast<int>(place.index);
     paintSpecimen(painter, d, active);
-    if (after_)
+    if (after_ && !d.pull) // a part may well be whole
         paintBreak(painter, d);
     paintPlaces(painter, d, active);
     paintSummary(painter);
@@ -193,11 +193,15 @@ void MeasurePage::paintSpecimen(QPainter& painter, const SpecimenDrawing& d, int
         const NoteSpec* note = method.noteShownAs(what);
         return note ? noteOf(input, note->key) : std::string();
     };
+    std::string at;
+    for (const Place& place : places_)
+        if (place.edit->hasFocus())
+            at = place.field.place;
     paintBar(painter, p, shown, done, active,
              after_       ? lengths(how.innerAfter)
                  : marked ? lengths(how.inner)
                           : QString(),
-             after_ ? QString() : lengths(how.outer));
+             after_ ? QString() : lengths(how.outer), at);
     if (!after_) {
         paintWood(painter, p, d, noted(Shown::Rings), noted(Shown::Grain), noted(Shown::Knots));
         // Beads or fibres lie as the note says; along the bar is across the page here.

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/plan/plan_page.h"
 
+#include "app/bench/plan/arrest_dialog.h"
+
 #include "jobs/json_at.h"
 #include "app/theme/theme.h"
 #include "app/theme/units.h"
@@ -122,6 +124,12 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
     left->addLayout(makeAddRow());
     spread_ = new SpreadView(session);
     left->addWidget(spread_);
+    loads_ = new LoadsView(session);
+    left->addWidget(loads_);
+    connect(loads_, &LoadsView::arrestAsked, this, [this] {
+        ArrestDialog dialog(session_, window());
+        dialog.exec();
+    });
     proposals_ = new ProposalTable(session);
     left->addWidget(proposals_, 1);
     left->addSpacing(14);
@@ -139,6 +147,8 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
     right->addLayout(options_);
     trial_ = new OptionTrial(session);
     right->addWidget(trial_);
+    rules_ = new RulesView(session);
+    right->addWidget(rules_);
     connect(trial_, &OptionTrial::changed, this, [this] {
         if (!trial_->onTrial()) {
             refresh(); // what was dropped goes back to what stands
@@ -351,6 +361,8 @@ void PlanPage::refresh()
                           "known."));
     refreshRows();
     spread_->refresh();
+    loads_->refresh();
+    rules_->refresh();
     proposals_->refresh();
     showForecast();
 }

@@ -3,7 +3,9 @@
 
 #include "app/bench/page.h"
 #include "app/bench/plan/option_trial.h"
+#include "app/bench/plan/loads_view.h"
 #include "app/bench/plan/proposal_table.h"
+#include "app/bench/plan/rules_view.h"
 #include "app/bench/plan/spread_view.h"
 
 #include <QHBoxLayout>
@@ -61,6 +63,8 @@ private:
     OptionTrial* trial_ = nullptr;
     ProposalTable* proposals_ = nullptr;
     SpreadView* spread_ = nullptr;
+    LoadsView* loads_ = nullptr;
+    RulesView* rules_ = nullptr;
     QVBoxLayout* options_ = nullptr;
     QLabel* forecast_ = nullptr;
     QLabel* published_ = nullptr;

@@ -97,7 +97,8 @@ void CurvePlot::setMagnifier(bool open)
 bool CurvePlot::hasFoot() const
 {
     const CurveView* v = view();
-    return magnifier_ && v && viewKind_ == View::StressStrain && !v->keyed && v->slope > 0 && v->straightHigh > 0
+    return magnifier_ && v && viewKind_ == View::StressStrain && !v->keyed
+        && ((v->slope > 0 && v->straightHigh > 0) || v->footTo > 0)
         && footBox().height() > 70; // smaller it shows nothing
 }
 
@@ -132,6 +133,9 @@ void CurvePlot::measureExtent(Plot& plot)
         minX_ = std::min(minX_, v->x[i]);
         maxY_ = std::max(maxY_, v->y[i]);
     }
+    for (const CurveLevel& level : v->levels)
+        if (level.y < 1.5 * maxY_)
+            maxY_ = std::max(maxY_, level.y);
     const Unit& xUnit = displayUnit(v->xAxis.kind, maxX_, units());
     const Unit& yUnit = displayUnit(v->yAxis.kind, maxY_, units());
     xScale_ = 1 / xUnit.factor;
@@ -164,6 +168,10 @@ Chart CurvePlot::footChart() const
 {
     const QRectF box = footBox();
     const CurveView* v = view();
+    if (v->footTo > 0) {
+        const double right = 1.08 * v->footTo * xScale_, high = std::max(v->straightHigh, 0.2 * maxY_) * yScale_;
+        return {box.adjusted(12, 24, -12, -14), -0.06 * right, right, -0.05 * high, 1.3 * high};
+    }
     double yield = std::min(maxY_, 3.2 * v->straightHigh);
     double most = 0;
     for (const CurveMark& m : v->marks)

@@ -74,6 +74,7 @@ private:
     [[nodiscard]] QString handleWords(Handle handle) const;
     void measureExtent(Plot& plot);
     void addCurves(Plot& plot) const;
+    void addParts(Plot& plot) const;
     void addLimits(Plot& plot) const;
     void setDragging(bool on);
     void paintAreas(QPainter& painter, const Chart& chart) const;
@@ -81,6 +82,7 @@ private:
     void paintStraight(QPainter& painter, const Chart& chart, bool handles) const;
     void paintMarks(QPainter& painter, const Chart& chart, bool foot) const;
     void paintFoot(QPainter& painter) const;
+    void paintFootNames(QPainter& painter) const;
     void paintHandles(QPainter& painter) const;
     [[nodiscard]] bool standsFor(const std::string& mark, const QString& symbol) const;
     [[nodiscard]] QString resultOn(const std::string& mark) const;
@@ -91,6 +93,7 @@ private:
     [[nodiscard]] bool showsRehearsed() const;
     void drag(const QPointF& at, bool done);
     void nudge(double steps);
+    [[nodiscard]] double offsetNear(double offset) const;
     void tell(bool done);
 
     Session& session_;

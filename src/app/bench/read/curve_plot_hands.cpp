@@ -61,9 +61,9 @@ QPointF CurvePlot::handlePosition(Handle handle) const
         return spot(shownInFoot(m) ? footChart() : chart(), m.x, m.y);
     }
     const Chart chart = hasFoot() ? footChart() : this->chart();
-    const auto onLine = [&](double y) { return spot(chart, y / v->slope, y); };
+    const auto onLine = [&](double y) { return spot(chart, v->lineFrom + y / v->slope, y); };
     if (handle == Handle::Offset)
-        return spot(chart, offset_ + 0.12 * maxY_ / v->slope, 0.12 * maxY_);
+        return spot(chart, v->lineFrom + offset_ + 0.12 * maxY_ / v->slope, 0.12 * maxY_);
     return onLine(handle == Handle::Low ? low_ : high_);
 }
 
@@ -86,11 +86,22 @@ void CurvePlot::tell(bool done)
 {
     const CurveView* v = view();
     if (active_ == Handle::Offset)
-        emit moved(q(v->offsetOption), q(formatSignificant(offset_ * 100, 3)) + " %", done);
+        emit moved(q(v->offsetOption),
+                   v->xAxis.kind == Kind::Length ? q(formatFixed(offset_, 2)) + " mm"
+                                                 : q(formatSignificant(offset_ * 100, 3)) + " %",
+                   done);
     else if (active_ >= Handle::FirstMark)
         emit moved(q(markOf(*v, active_).option), q(markOptionText(*v, markOf(*v, active_), markX_)), done);
     else
         emit moved(q(v->straight.option), q(straightOptionText(*v, low_, high_)), done);
+}
+
+/// An offset as it may be stated: a strain in steps of 0.01 %, a length in steps of 0.01 mm.
+double CurvePlot::offsetNear(double offset) const
+{
+    const bool length = view()->xAxis.kind == Kind::Length;
+    const double step = length ? 0.01 : 1e-4;
+    return std::clamp(std::round(offset / step) * step, step, length ? 0.5 * maxX_ : 0.02);
 }
 
 void CurvePlot::drag(const QPointF& at, bool done)
@@ -122,7 +133,7 @@ void CurvePlot::drag(const QPointF& at, bool done)
     const double x = chart.xAt(at.x()) / xScale_;
     const double y = chart.yAt(at.y()) / yScale_;
     if (active_ == Handle::Offset) {
-        offset_ = std::clamp(std::round((x - y / v->slope) * 1e4) / 1e4, 1e-4, 0.02);
+        offset_ = offsetNear(x - v->lineFrom - y / v->slope);
     } else {
         const double wanted = v->straight.inX ? x * v->slope : y;
         const double least = v->straight.inX ? 2e-4 * v->slope : 0.02 * maxY_;
@@ -154,7 +165,7 @@ void CurvePlot::nudge(double steps)
         markX_ = v->x[static_cast<size_t>(
             std::clamp<std::ptrdiff_t>(at + static_cast<std::ptrdiff_t>(steps) * stride, 0, last))];
     } else if (active_ == Handle::Offset) {
-        offset_ = std::clamp(std::round((offset_ + steps * 1e-4) * 1e4) / 1e4, 1e-4, 0.02);
+        offset_ = offsetNear(offset_ + steps * (v->xAxis.kind == Kind::Length ? 0.01 : 1e-4));
     } else {
         const double least = v->straight.inX ? 2e-4 * v->slope : 0.02 * maxY_;
         const double step = v->straight.inX ? 2e-5 * v->slope : maxY_ / 400;

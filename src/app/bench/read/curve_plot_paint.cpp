@@ -44,6 +44,8 @@ void CurvePlot::addCurves(Plot& plot) const
         add(before_->curve()->x, before_->curve()->y, "before", QPen(Qt::black, 1.2, Qt::DotLine), true);
     if (showsRehearsed())
         add(rehearsed_->x, rehearsed_->middle, "as simulated", QPen(Qt::black, 1.2, Qt::DashLine), true);
+    if (!v->parts.empty())
+        return addParts(plot);
     const double width = v->keyed ? 1.1 : 1.9;
     const size_t n = v->x.size();
     const size_t cut = v->crossheadFrom > 0 && v->crossheadFrom < n ? v->crossheadFrom : n;
@@ -55,6 +57,35 @@ void CurvePlot::addCurves(Plot& plot) const
     }
     add(std::span(v->x).first(cut), std::span(v->y).first(cut), "", QPen(Qt::black, width, Qt::SolidLine, Qt::FlatCap),
         false);
+}
+
+/// Loads before the last one each in a line of their own; the last one, with what leads to it, over them.
+void CurvePlot::addParts(Plot& plot) const
+{
+    const CurveView* v = view();
+    size_t last = 0;
+    for (size_t k = 0; k < v->parts.size(); ++k) {
+        const CurvePart& part = v->parts[k];
+        const size_t n = part.to - part.from;
+        PlotSeries one{.x = std::span(v->x).subspan(part.from, n), .y = std::span(v->y).subspan(part.from, n)};
+        one.label = q(part.label);
+        if (k == 0) {
+            one.pen = QPen(Qt::black, 1.4);
+            one.quiet = true;
+        } else {
+            one.kind = k - 1;
+            one.thin = true;
+        }
+        plot.series.push_back(std::move(one));
+        last = std::max(last, part.to);
+    }
+    last = std::min(last > 0 ? last - 1 : 0, v->x.size() - 1);
+    plot.series.push_back({.x = std::span(v->x).subspan(last),
+                           .y = std::span(v->y).subspan(last),
+                           .pen = QPen(Qt::black, 1.9, Qt::SolidLine, Qt::FlatCap)});
+    for (PlotSeries& one : plot.series)
+        if (one.x.size() > treeFrom)
+            one.tree = std::make_shared<ExtentTree>(one.x, one.y);
 }
 
 /// What was read by hand are points; the line between them only leads the eye.
@@ -144,7 +175,7 @@ void CurvePlot::paintStraight(QPainter& painter, const Chart& chart, bool handle
     const CurveView* v = view();
     if (!(v->slope > 0))
         return;
-    const auto onLine = [&](double y, double off = 0) { return spot(chart, y / v->slope + off, y); };
+    const auto onLine = [&](double y, double off = 0) { return spot(chart, v->lineFrom + y / v->slope + off, y); };
     painter.save();
     painter.setClipRect(chart.area().adjusted(-8, -8, 8, 8), Qt::IntersectClip);
     painter.setRenderHint(QPainter::Antialiasing);
@@ -216,8 +247,12 @@ void CurvePlot::paintFoot(QPainter& painter) const
     painter.drawRect(box);
     painter.setFont(wordFont(11));
     painter.setPen(p.quiet);
+    const Unit& xUnit = displayUnit(v->xAxis.kind, maxX_, units());
     painter.drawText(box.topLeft() + QPointF(10, 17),
-                     QString("toe, 0 to %1 %").arg(chart.xAt(chart.area().right()), 0, 'f', 1));
+                     QString("%1, 0 to %2 %3")
+                         .arg(v->footTo > 0 ? "foot" : "toe")
+                         .arg(chart.xAt(chart.area().right()), 0, 'f', 1)
+                         .arg(q(std::string(xUnit.symbol))));
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setClipRect(box.adjusted(1, 1, -1, -1));
@@ -227,6 +262,8 @@ void CurvePlot::paintFoot(QPainter& painter) const
     painter.restore();
     painter.setFont(wordFont(11));
     painter.setPen(p.quiet);
+    if (v->footTo > 0)
+        return paintFootNames(painter);
     const Unit& unit = displayUnit(v->yAxis.kind, maxY_, units());
     const int digits = high_ * yScale_ < 20 ? 2 : 0;
     const QString range = v->straight.inX ? QString("straight part %1 to %2 % strain")
@@ -244,9 +281,29 @@ void CurvePlot::paintFoot(QPainter& painter) const
     painter.drawText(QPointF(box.right() - 10 - metrics.horizontalAdvance(points), box.bottom() - 11), points);
 }
 
+/// Which line is which load.
+void CurvePlot::paintFootNames(QPainter& painter) const
+{
+    const Palette& p = pal();
+    const CurveView* v = view();
+    const QRectF box = footBox();
+    double y = box.top() + 36;
+    for (size_t k = 0; k <= v->parts.size() && k < 4; ++k) {
+        const bool pull = k == v->parts.size();
+        painter.setPen(QPen(k == 0 ? p.quiet : pull ? p.ink : p.data[(k - 1) % p.data.size()], pull ? 1.9 : 1.4));
+        painter.drawLine(QPointF(box.left() + 10, y - 4), QPointF(box.left() + 26, y - 4));
+        painter.setPen(p.quiet);
+        painter.drawText(QPointF(box.left() + 32, y), pull ? QString("last load") : q(v->parts[k].label));
+        y += 16;
+    }
+}
+
 void CurvePlot::addLimits(Plot& plot) const
 {
     const CurveView* v = view();
+    if (viewKind_ == View::StressStrain)
+        for (const CurveLevel& level : v->levels)
+            plot.limits.push_back({.at = level.y, .quiet = !level.stop, .words = q(level.words)});
     if (!session_.isOpen() || v->yAxis.kind != outcome_->curve()->yAxis.kind)
         return;
     const std::string unit(displayUnit(v->yAxis.kind, maxY_, units()).symbol);

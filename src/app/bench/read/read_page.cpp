@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/read/read_page.h"
 
+#include "app/bench/read/told_column.h"
 #include "app/bench/read/zone_bar.h"
 
 #include "jobs/json_at.h"
@@ -158,6 +159,7 @@ void ReadPage::refresh()
         return;
     }
     showChoices(outcome);
+    told_->show(outcome ? outcome->told : std::vector<ToldGroup>());
     ask_->setVisible(has && session_.record(session_.current()));
     if (has && whatIf_->isOpen()) {
         plot_->showOutcome(whatIf_->after() ? whatIf_->after() : outcome, whatIf_->after() ? outcome : nullptr);

@@ -55,6 +55,7 @@ private:
     OptionTrial* trial_ = nullptr;
     WhatIfPanel* whatIf_ = nullptr;
     QPushButton* ask_ = nullptr;
+    class ToldColumn* told_ = nullptr;
     QTableWidget* choicesTable_ = nullptr;
     QString builtFor_;
     CurvePlot* plot_ = nullptr;

@@ -2,6 +2,7 @@
 // How the page Read is put together.
 #include "app/bench/read/read_page.h"
 
+#include "app/bench/read/told_column.h"
 #include "app/bench/read/zone_bar.h"
 
 #include "jobs/json_at.h"
@@ -34,6 +35,9 @@ ReadPage::ReadPage(Session& session, QWidget* parent) : Page(session, parent)
     views_->hide();
     picture->addWidget(views_, 1);
     picture->addWidget(choicesTable_);
+    told_ = new ToldColumn;
+    told_->hide();
+    picture->addWidget(told_);
     column->addLayout(picture, 1);
     zones_ = new ZoneBar(session, views_);
     column->addWidget(zones_);

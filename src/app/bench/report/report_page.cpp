@@ -5,6 +5,7 @@
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
 #include "app/widgets/busy.h"
+#include "report/scrap_labels.h"
 
 #include <QDate>
 #include <QFileDialog>
@@ -110,8 +111,11 @@ ReportPage::ReportPage(Session& session, QWidget* parent) : Page(session, parent
     auto* xlsx = button("Figures as XLSX…", "", "saveXlsx");
     auto* csv = button("Figures as CSV…", "", "saveCsv");
     auto* json = button("Results as JSON…", "", "saveJson");
-    for (QPushButton* b : {pdf, xlsx, csv, json})
+    scrap_ = button("Labels for scrap…", "", "saveScrap");
+    scrap_->setToolTip("A label for each part that was loaded, so that none of them is ever used again");
+    for (QPushButton* b : {pdf, xlsx, csv, json, scrap_})
         column->addWidget(fixed(b));
+    connect(scrap_, &QPushButton::clicked, this, [this] { ask("labels.pdf", "PDF (*.pdf)"); });
     note_ = label({}, "quiet");
     note_->setObjectName("reportNote");
     column->addWidget(fixed(note_));
@@ -154,6 +158,8 @@ void ReportPage::refresh()
 {
     if (!session_.isOpen())
         return;
+    scrap_->setVisible(session_.job().method->scraps);
+    scrap_->setEnabled(!scrapLabels(session_.job(), session_.outcome(), {}).empty());
     preview_->show(std::make_shared<const Report>(makeReport(session_.job(), session_.outcome(), choices())));
 }
 
@@ -177,7 +183,9 @@ bool ReportPage::save(const QString& path)
     session_.settleWork();
     const Report report = makeReport(session_.job(), session_.outcome(), choices());
     Expected<Done> done = Done{};
-    if (path.endsWith(".pdf")) {
+    if (path.endsWith(".labels.pdf")) {
+        done = writeScrapLabels(s(path), scrapLabels(session_.job(), session_.outcome(), report.choices));
+    } else if (path.endsWith(".pdf")) {
         Busy busy("Writing " + path, this);
         done = busy.run([&](const Progress& progress) { return writePdf(s(path), report, progress); });
     } else if (path.endsWith(".xlsx"))

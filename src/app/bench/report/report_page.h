@@ -8,6 +8,7 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
+#include <QPushButton>
 #include <QScrollArea>
 
 namespace fortitor {
@@ -53,6 +54,7 @@ private:
     QCheckBox* dimensions_ = nullptr;
     QCheckBox* remarks_ = nullptr;
     QCheckBox* derivations_ = nullptr;
+    QPushButton* scrap_ = nullptr;
     QLabel* note_ = nullptr;
 };
 

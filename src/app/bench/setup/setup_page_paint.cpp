@@ -112,7 +112,7 @@ struct TrainPicture {
         painter.setPen(QPen(p.ink, 1.4));
         painter.setBrush(p.metal);
         painter.drawPath(
-            silhouette(method.drawing.form, specimen.input.shape,
+            silhouette(method.drawing.formFor(specimen.input), specimen.input.shape,
                        chucks ? QRectF(cx - 40, at(2.7), 80, unit * 6.4) : QRectF(cx - 20, at(3.6), 40, unit * 4.6)));
         words(5.4, q(specimen.label),
               expected.maximum ? shownQuantity(*expected.maximum, method.train.load) + " expected" : "load not known");
