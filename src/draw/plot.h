@@ -86,6 +86,7 @@ struct Plot {
     std::vector<QString> troubles{}; ///< what can't be drawn, said under the axes
     /// Where the curves' names stand: in a legend, at their ends, in a row over the axes, nowhere.
     enum class Names { Legend, Ends, Row, None } names = Names::Legend;
+    double wordsUpTo = 1; ///< share of the width that the words of limits keep to
     double above = 0, beside = 0; ///< room kept above the axes and at their right, px
     std::vector<std::shared_ptr<const std::vector<double>>> held{}; ///< figures that only the plot has
 

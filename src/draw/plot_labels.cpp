@@ -57,8 +57,10 @@ void paintLimit(QPainter& painter, const Palette& p, const Chart& chart, const P
     QPointF best;
     size_t fewest = SIZE_MAX;
     for (const double below : {-5.0, 14.0})
-        for (const double share : {1.0, 0.3, 0.02, 0.5, 0.7}) {
+        for (const double share : {1.0, 0.3, 0.2, 0.02, 0.5, 0.7}) {
             const QPointF at(std::min(area.right() - wide - 4, area.left() + share * area.width()), y + below * scale);
+            if (at.x() + wide > area.left() + plot.wordsUpTo * area.width() && share > 0.02)
+                continue;
             // No more than the words take: a wider box leaves no free place in a low window.
             const size_t under = readingsIn({at.x() - 4, at.y() - 12 * scale, wide + 8, 17 * scale}, plot, chart);
             if (under < fewest) {

@@ -110,7 +110,7 @@ void paintBar(QPainter& painter, const Palette& palette, const SpecimenDrawing& 
     painter.drawLine(QPointF(box.left() - 20, d.axis), QPointF(box.right() + 20, d.axis));
 
     if (d.pull)
-        for (const auto& [x, way] : {std::pair(box.left() - 58, -1.0), {box.right() + 26, 1.0}}) {
+        for (const auto& [x, way] : {std::pair(box.left() - 100, -1.0), {box.right() + 26, 1.0}}) {
             painter.setPen(QPen(palette.quiet, 2));
             painter.drawLine(QPointF(x, d.axis), QPointF(x + 30 * way, d.axis));
             for (const double side : {-5.0, 5.0})

@@ -258,16 +258,19 @@ void remarkOpen(const std::vector<std::string>& withLaw, const std::vector<std::
                            "",
                            {}});
     if (!without.empty())
-        remarks.push_back({"bounds-only",
-                           Severity::Note,
-                           without,
-                           "Fewer than two values are more than lower bounds (\"at least\"): no mean can be given.",
-                           "Pull more parts to their break.",
-                           {}});
+        remarks.push_back(
+            {"bounds-only",
+             Severity::Note,
+             without,
+             "Fewer than two values of the set or of a lot of it are more than lower bounds (\"at least\"): it has no "
+             "mean.",
+             "Pull more parts to their break.",
+             {}});
 }
 
 /// Each lot's own statistics: a mean over different lots would be of nothing.
-std::vector<LotFigures> lotFigures(const Gathered& g)
+std::vector<LotFigures> lotFigures(const Gathered& g, std::vector<std::string>& withLaw,
+                                   std::vector<std::string>& without)
 {
     std::vector<LotFigures> lots;
     for (size_t lot = 0; lot < g.lots.size(); ++lot) {
@@ -283,7 +286,13 @@ std::vector<LotFigures> lotFigures(const Gathered& g)
                     if (!g.batch[k].open.empty())
                         figure.open.push_back(g.batch[k].open[i]);
                 }
-            if (figure.values.empty() || !workOutStatistics(figure))
+            if (figure.values.empty())
+                continue;
+            const bool known = workOutStatistics(figure);
+            auto& told = known ? withLaw : without;
+            if ((!known || figure.statistics.atLeast > 0) && std::ranges::find(told, figure.symbol) == told.end())
+                told.push_back(figure.symbol);
+            if (!known)
                 continue;
             one.figures.push_back(std::move(figure));
         }
@@ -346,10 +355,10 @@ void analyseSet(const Job& job, JobOutcome& outcome)
     for (const char* source : groupedBy)
         sources.emplace_back(source, notedGroups(job, source));
     std::set<std::string> unnoted;
-    outcome.lots = g.lots.size() > 1 ? lotFigures(g) : std::vector<LotFigures>();
+    std::vector<std::string> withLaw, without;
+    outcome.lots = g.lots.size() > 1 ? lotFigures(g, withLaw, without) : std::vector<LotFigures>();
     if (!outcome.lots.empty())
         g.batch.clear();
-    std::vector<std::string> withLaw, without;
     for (size_t k = 0; k < g.batch.size(); ++k) {
         SetFigure& figure = g.batch[k];
         if (figure.values.empty())

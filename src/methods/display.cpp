@@ -84,8 +84,9 @@ ShownFigure showValue(const ResultSpec& spec, std::optional<double> base, double
         const int finest = rule == RoundingRule::FourDigits || !(step > 0) ? 6 : std::max(1, shown.decimals);
         // … unless nothing would be left of it.
         const bool lost = doubt < 0.5 * std::pow(10, -finest);
-        const int doubtDecimals = lost ? decimalsOf(doubtStep) : std::min(decimalsOf(doubtStep), finest);
-        shown.uncertainty = formatFixed(roundToStep(doubt, doubtStep), doubtDecimals);
+        const double oneDigit = std::max(doubtStep, power);
+        const int doubtDecimals = lost ? decimalsOf(oneDigit) : std::min(decimalsOf(doubtStep), finest);
+        shown.uncertainty = formatFixed(roundToStep(doubt, lost ? oneDigit : doubtStep), doubtDecimals);
     }
     return shown;
 }

@@ -158,6 +158,8 @@ StopLimits proposeLimits(const std::vector<TrainLink>& train, const Method& meth
     const bool folds = std::ranges::find(how.links, LinkSpec::Form::Platens, &LinkSpec::form) != how.links.end();
     if (how.load == Kind::Torque)
         limits.travel = 20 * std::numbers::pi; // ten turns
+    else if (method.lengths.empty() && !how.pressed)
+        limits.travel = 150; // a part gives way as it will
     else
         limits.travel = how.pressed ? std::max(1.0, 0.8 * length)
                                     : std::max(5.0, 2 * length * (expected.elongation > 0 ? expected.elongation : 0.3));

@@ -40,7 +40,7 @@ std::vector<ScrapLabel> scrapLabels(const Job& job, const JobOutcome& outcome, c
             continue;
         ScrapLabel one{.number = job.number, .label = specimen.label};
         one.why = loadedTo(*job.method, outcome.specimens[i]);
-        one.marking = job.title;
+        one.title = job.title;
         one.foot = choices.laboratory + (choices.date.empty() ? "" : " · " + choices.date)
             + (choices.testedBy.empty() ? "" : " · " + choices.testedBy);
         all.push_back(std::move(one));
@@ -70,7 +70,7 @@ void paintScrapLabel(QPainter& painter, const ScrapLabel& label)
         painter.setFont(wordFont(size, weight));
         painter.drawText(QPointF(14, y), QFontMetricsF(painter.font()).elidedText(text, Qt::ElideRight, w - 28));
     };
-    line(90, q(label.marking), 10);
+    line(90, q(label.title), 10);
     line(107, q(label.why), 11, QFont::DemiBold);
     line(123, "Never use it again. Cut it, or make it unfit for use.", 9.5);
     line(141, q(label.foot), 8.5);

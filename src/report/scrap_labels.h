@@ -12,10 +12,10 @@
 namespace fortitor {
 
 struct ScrapLabel {
-    std::string number, label; ///< of the job, of the part
-    std::string why; ///< "loaded to at least 45.0 kN, 5.7 × working load"
-    std::string marking;
-    std::string foot; ///< laboratory, date, who tested
+    std::string number{}, label{}; ///< of the job, of the part
+    std::string why{}; ///< "loaded to at least 45.0 kN, 5.7 × working load"
+    std::string title{}; ///< of the job
+    std::string foot{}; ///< laboratory, date, who tested
 };
 
 /// One for each part that has carried a load, also where its figures could not be worked out.

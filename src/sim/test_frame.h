@@ -122,7 +122,7 @@ private:
     std::deque<double> lastStrains_;
     double time_ = 0, speed_ = 0, force_ = 0, extension_ = 0, strain_ = 0, median_ = 0, peak_ = 0;
     double jog_ = 0, nudgeLeft_ = 0, nearZero_ = 5;
-    double startTime_ = 0, startPosition_ = 0, stageTime_ = 0, stageValue_ = 0, brokenAt_ = -1;
+    double startTime_ = 0, startPosition_ = 0, stageTime_ = 0, stageValue_ = 0, brokenAt_ = -1, waited_ = 0;
     double perForce_ = 0, perStrain_ = 0, perUnitAtStart_ = 0, lastActual_ = 0, lastPosition_ = 0;
     double offStrain_ = 0, offPosition_ = 0, returnSpeed_ = 0, spike_ = 0, knock_ = 0;
     size_t spikeChannel_ = 0;

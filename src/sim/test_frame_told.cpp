@@ -39,6 +39,7 @@ Expected<Done> TestFrame::start(const RunProgram& program, const StopLimits& lim
     status_.stage = 0;
     jog_ = nudgeLeft_ = peak_ = 0;
     brokenAt_ = -1;
+    waited_ = 0;
     startTime_ = time_;
     startPosition_ = frame_->position();
     // Tuned as a frame is: to its own stiffness and the specimen's.

@@ -95,6 +95,7 @@ TEST(ProofParts, TheFrameWaitsForTheCheck)
     ASSERT_TRUE(frame.setGuard(true));
     StopLimits limits;
     limits.force = 60000;
+    limits.time = 900;
     limits.forceDrop = 0.4; // taking a load off is no drop
     ASSERT_TRUE(frame.start(*program, limits));
     const auto untilAsked = [&] {
@@ -108,8 +109,9 @@ TEST(ProofParts, TheFrameWaitsForTheCheck)
     const double stood = frame.position();
     EXPECT_TRUE(frame.setGuard(false)); // hands reach in
     EXPECT_EQ(frame.status().state, DriveState::Waiting);
-    for (int i = 0; i < 500; ++i)
+    for (int i = 0; i < 50 * 3600; ++i)
         frame.step();
+    EXPECT_EQ(frame.status().state, DriveState::Waiting); // for an hour, past the limit of the time
     EXPECT_EQ(frame.position(), stood); // whatever is told it
     EXPECT_FALSE(frame.answer()); // not with an open guard
     EXPECT_FALSE(frame.jog(0.1));

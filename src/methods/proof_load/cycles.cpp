@@ -236,8 +236,15 @@ std::optional<Knee> halfSlopeKnee(const ProofData& d, const ProofPull& pull, dou
                      std::hypot(d.noise / std::sqrt(static_cast<double>(std::max<size_t>(there.n, 1))), k * step / 4)};
         }
         below += step;
-        if (below >= 1.5 * width)
-            return knee; // for good
+        if (below >= 1.5 * width) { // for good
+            // How far the crossing may lie off: what the slope is uncertain by, over how fast it falls there.
+            const LineFit there = slopeAt(knee->way);
+            const double early = slopeAt(knee->way - width).slope, late = slopeAt(knee->way + width).slope;
+            const double falls = std::max((early - late) / (2 * width), 0.02 * k / width);
+            const double off = there.relativeSlopeError() * std::abs(there.slope) / falls;
+            knee->doubt = std::hypot(knee->doubt, 0.5 * k * std::min(off, width));
+            return knee;
+        }
     }
     return std::nullopt;
 }

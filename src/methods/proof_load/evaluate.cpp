@@ -265,6 +265,9 @@ void readKnee(Proof& p)
     if (!k)
         return f.sayMissing({"F_knee", "d_knee"}, "no-stiffness", "Without a stiffness no knee can be told.", "");
     std::vector<ProofPull> pulls = p.cycles;
+    for (ProofPull& one : pulls)
+        if (one.held)
+            one.top = one.holdFirst; // what creeps in the hold is no yield
     if (p.pull)
         pulls.push_back(*p.pull);
     const bool byOffset = optionOr(f.input, "knee", "half-slope") == "offset";
@@ -308,6 +311,13 @@ void readKnee(Proof& p)
                                        : "slope fallen to half of k for good",
                      4)
               .on(fmt::format("reading {}", knee->at + 1)));
+    constexpr double doubtful = 0.03; // of the force, standard
+    if (knee->doubt > doubtful * knee->force)
+        f.remark("knee-doubtful", Severity::Caution, {"F_knee", "d_knee"},
+                 fmt::format(
+                     "The slope falls so slowly, or the record is so noisy, that the knee is known to {:.0f} % only.",
+                     200 * knee->doubt / knee->force),
+                 "Record faster, or put the knee where it is seen.", "knee_at");
     setWay(p, "d_knee", knee->way - p.start, 0, "way from the start to the knee", "from the record's start");
     if (p.loads.proof && knee->force < *p.loads.proof)
         f.remark("yields-below-proof", Severity::Caution, {"F_knee", "set_1"},

@@ -98,7 +98,7 @@ std::string kindWords(const KindOf& kind)
 {
     if (kind.pulled == 0)
         return fmt::format("{} part{}, none pulled to the end.", kind.count, kind.count == 1 ? "" : "s");
-    std::string text = kind.least == kind.most
+    std::string text = kind.least == kind.most || kind.bounds == kind.pulled
         ? fmt::format("Carried {}{}", kind.bounds > 0 ? "at least " : "", shortly(kind.least))
         : fmt::format("Carried {} to {}{}", shortly(kind.least), kind.bounds > 0 ? "at least " : "",
                       shortly(kind.most));

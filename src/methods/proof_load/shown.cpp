@@ -43,7 +43,8 @@ void drawProof(Proof& p)
                               fmt::format("cycle {}", c + 1)});
     if (!p.cycles.empty()) {
         const ProofPull& one = p.cycles.front();
-        view.footTo = p.data.way[one.top] - p.start;
+        // Near the axis the loads part: as far up as what was left, and as much again and a half.
+        view.footTo = std::max(0.3 * (p.data.way[one.top] - p.start), 2.5 * (one.wayLeft - p.start));
     }
     if (const auto k = p.f.value("k"); k && p.pull && !p.cycles.empty()) {
         const double load = p.cycles.front().load;
@@ -61,10 +62,14 @@ void drawProof(Proof& p)
         view.offsetOption = "knee_offset";
         view.offsetMark = "F_knee";
     }
-    if (const auto slack = p.f.value("slack"), set = p.f.value("set_1"); slack && set && !p.cycles.empty()) {
-        const ProofPull& one = p.cycles.front();
-        view.marks.push_back(
-            {"set_1", fmt::format("{:.2f} mm left", one.wayLeft - p.start), one.wayLeft - p.start, one.left, {}, true});
+    if (const auto slack = p.f.value("slack"), set = p.f.value("set_1"); slack && set) {
+        view.marks.push_back({.id = "set_1",
+                              .label = fmt::format("{:.2f} mm left", *slack + *set),
+                              .x = *slack + *set,
+                              .y = 0,
+                              .option = {},
+                              .early = true,
+                              .side = CurveMark::Side::Right});
     }
     if (const auto F = p.f.value("F_knee"))
         view.marks.push_back({"F_knee", "knee", *p.f.value("d_knee"), *F, "knee_at"});

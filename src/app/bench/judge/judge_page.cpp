@@ -232,6 +232,7 @@ void JudgePage::fillTable()
         table_->horizontalHeaderItem(c)->setTextAlignment((c == 0 || c == columns - 1 ? Qt::AlignLeft : Qt::AlignRight)
                                                           | Qt::AlignVCenter);
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
     if (const int here = static_cast<int>(session_.current()); table_->selectionModel()->selectedRows().isEmpty()
         || table_->selectionModel()->selectedRows().front().row() != here)
         table_->selectRow(here); // it scrolls there, so only when another is at hand
@@ -273,10 +274,11 @@ void JudgePage::refresh()
         out_->setText(out ? q("Take " + session_.specimen().label + " back into the set")
                           : q("Leave " + session_.specimen().label + " out with reason…"));
         const size_t open = session_.openRemarks(session_.current()).size();
-        hint_->setText(open > 0 ? QString("%1 %2 on %3 wait in the margin.")
-                                      .arg(open)
-                                      .arg(open == 1 ? "remark" : "remarks", q(session_.specimen().label))
-                                : QString());
+        hint_->setText(open > 0
+                           ? QString(open == 1 ? "%1 %2 on %3 waits in the margin." : "%1 %2 on %3 wait in the margin.")
+                                 .arg(open)
+                                 .arg(open == 1 ? "remark" : "remarks", q(session_.specimen().label))
+                           : QString());
     }
 }
 

@@ -108,10 +108,14 @@ void SetPicture::paintStrips(QPainter& painter, const QRectF& room)
     for (const Requirement& r : job.requirements)
         symbols.push_back(r.symbol);
     const JobOutcome& set = session_.outcome();
-    for (const SetFigure& f : set.lots.empty() ? set.batch : set.lots.front().figures)
-        if (symbols.size() < 4 && specFor(*job.method, f.symbol).headline
-            && std::ranges::find(symbols, f.symbol) == symbols.end())
-            symbols.push_back(f.symbol);
+    for (const ResultSpec& spec : job.method->results)
+        if (symbols.size() < 4 && spec.headline && std::ranges::find(symbols, spec.symbol) == symbols.end()
+            && std::ranges::any_of(set.specimens, [&](const SpecimenOutcome& one) {
+                   const Result* r =
+                       one.outcome && one.excludedBecause.empty() ? one.outcome->find(spec.symbol) : nullptr;
+                   return r && r->value;
+               }))
+            symbols.push_back(spec.symbol);
     double y = room.top() + 12;
     const double step = std::min(86.0, (room.height() - 10) / std::max<double>(1, static_cast<double>(symbols.size())));
     for (const std::string& symbol : symbols) {
@@ -200,9 +204,17 @@ void SetPicture::paintStrip(QPainter& painter, const QRectF& room, const std::st
         painter.drawText(QPointF(x(limit) - QFontMetricsF(painter.font()).horizontalAdvance(text) / 2, line + 24),
                          text);
     }
-    for (const auto& [value, i] : values)
+    for (const auto& [value, i] : values) {
+        if (set.specimens[i].outcome->find(symbol)->bound == Result::Bound::AtLeast) { // it lies further on
+            painter.setPen(QPen(p.ink, 1.4));
+            const QPointF tip(x(value) + 17, line);
+            painter.drawLine(QPointF(x(value) + 5, line), tip);
+            for (const double side : {-3.5, 3.5})
+                painter.drawLine(tip, tip + QPointF(-4, side));
+        }
         paintPiece(painter, QPointF(x(value), line), i,
                    wanted && checkRequirement(*wanted, value).verdict == Verdict::Fail);
+    }
 }
 
 /// One specimen's dot; a diamond where it fails.

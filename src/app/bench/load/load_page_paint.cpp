@@ -250,7 +250,8 @@ double LoadPage::paintLoadAndWay(QPainter& painter, QPointF at) const
                          q(std::string(kindName(frame_.load()))) + (frame_.asLastHeard() ? ", as last heard" : ""),
                          ready || frame_.joined() ? figureOr(loadUnit.fromBase(sample.force), decimals) : "–",
                          q(std::string(loadUnit.symbol))));
-    if (const double rated = ratedLoad(); rated > 0 && ready) {
+    constexpr double worthSaying = 0.02; // of it
+    if (const double rated = ratedLoad(); rated > 0 && ready && sample.force > worthSaying * rated) {
         painter.setFont(wordFont(12));
         painter.setPen(pal().quiet);
         painter.drawText(at + QPointF(0, 6), q(loadSaid(sample.force, rated)));

@@ -8,6 +8,7 @@
 #include "draw/chart.h"
 #include "draw/note_drawing.h"
 #include "methods/common/figures.h"
+#include "methods/common/run.h"
 #include "methods/display.h"
 
 #include <QFontMetricsF>
@@ -56,7 +57,11 @@ void MeasurePage::paintSection(QPainter& painter, int y) const
     const auto section = method.section ? method.section(session_.specimen().input, after_)
                                         : Expected<SectionShown>(SectionShown{.title = {}});
     painter.drawText(QPointF(24, y + 8), section ? q(section->title) : QString("section"));
-    if (!section || !section->title.empty()) {
+    if (section && method.loadedArea == noArea) { // nothing is divided by a section here
+        painter.setPen(p.ink);
+        painter.setFont(wordFont(16));
+        painter.drawText(QPointF(24, y + 40), q(section->how));
+    } else if (!section || !section->title.empty()) {
         const bool known = section && section->area;
         const double area = known ? *section->area : 0;
         painter.setPen(known ? p.ink : p.quiet);
@@ -98,6 +103,8 @@ void MeasurePage::paintSpread(QPainter& painter, int y) const
             if (const auto v =
                     parseQuantity(s(rawText(place.field, place.index)), place.field.kind, &baseUnit(place.field.kind)))
                 values.push_back(v->base);
+    if (std::ranges::none_of(places_, &Place::onDrawing))
+        return; // each place is measured once
     const double left = width() * 0.52;
     painter.setPen(p.quiet);
     painter.drawText(QPointF(left, y + 8), "spread");

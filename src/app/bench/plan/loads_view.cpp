@@ -41,7 +41,7 @@ Plot plotOfProfile(const LoadProfile& profile)
     const Unit& unit = displayUnit(Kind::Force, most, units());
     plot.x = {.title = "time, min", .factor = 1.0 / 60};
     plot.y = {.title = "load, " + q(std::string(unit.symbol)), .factor = 1 / unit.factor};
-    std::tie(plot.x.low, plot.x.high) = roomyRange(0, time->back() * plot.x.factor);
+    std::tie(plot.x.low, plot.x.high) = roomyRange(0, 1.5 * time->back() * plot.x.factor);
     std::tie(plot.y.low, plot.y.high) = roomyRange(0, 1.12 * most * plot.y.factor);
     plot.held = {time, load};
     return plot;
@@ -64,7 +64,7 @@ LoadsView::LoadsView(Session& session, QWidget* parent) : QWidget(parent), sessi
     column->addLayout(top);
     picture_ = new PlotView;
     picture_->setObjectName("loadsPicture");
-    picture_->setFixedHeight(212);
+    picture_->setFixedHeight(236);
     picture_->setEmptyWords("State the working load to see the loads of the run.");
     column->addWidget(picture_);
     words_ = label({}, "quiet");

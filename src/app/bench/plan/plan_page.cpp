@@ -359,6 +359,7 @@ void PlanPage::refresh()
                 ? QString("Name the material to see typical values and to size the load cell.")
                 : QString("No row of the reference table fits this name; typical values and the expected load are not "
                           "known."));
+    published_->setVisible(!job.method->reference.empty());
     refreshRows();
     spread_->refresh();
     loads_->refresh();

@@ -91,6 +91,7 @@ void CurvePlot::pointAt(const QString& symbol)
 void CurvePlot::setMagnifier(bool open)
 {
     magnifier_ = open;
+    showOutcome(outcome_, before_);
     update();
 }
 
@@ -115,6 +116,8 @@ Plot CurvePlot::plotNow()
         measureExtent(plot);
     heldAxes_ = {plot.x, plot.y};
     addLimits(plot);
+    if (magnifier_ && v->footTo > 0)
+        plot.wordsUpTo = 0.56; // the foot stands at the right
     return plot;
 }
 
@@ -169,8 +172,9 @@ Chart CurvePlot::footChart() const
     const QRectF box = footBox();
     const CurveView* v = view();
     if (v->footTo > 0) {
-        const double right = 1.08 * v->footTo * xScale_, high = std::max(v->straightHigh, 0.2 * maxY_) * yScale_;
-        return {box.adjusted(12, 24, -12, -14), -0.06 * right, right, -0.05 * high, 1.3 * high};
+        const double right = 1.08 * v->footTo * xScale_,
+                     high = (v->slope > 0 ? v->slope * (v->footTo - v->lineFrom) : 0.2 * maxY_) * yScale_;
+        return {box.adjusted(12, 24, -12, -8), -0.06 * right, right, -0.26 * high, 1.02 * high};
     }
     double yield = std::min(maxY_, 3.2 * v->straightHigh);
     double most = 0;

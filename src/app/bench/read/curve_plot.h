@@ -83,6 +83,7 @@ private:
     void paintMarks(QPainter& painter, const Chart& chart, bool foot) const;
     void paintFoot(QPainter& painter) const;
     void paintFootNames(QPainter& painter) const;
+    void paintLeft(QPainter& painter, const Chart& chart) const;
     void paintHandles(QPainter& painter) const;
     [[nodiscard]] bool standsFor(const std::string& mark, const QString& symbol) const;
     [[nodiscard]] QString resultOn(const std::string& mark) const;

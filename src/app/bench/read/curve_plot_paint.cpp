@@ -213,6 +213,8 @@ void CurvePlot::paintMarks(QPainter& painter, const Chart& chart, bool foot) con
         painter.setPen(QPen(pointed ? p.accent : p.ink, pointed ? 2.4 : 1.8));
         painter.setBrush(p.surface);
         painter.drawRect(QRectF(at.x() - 4.5, at.y() - 4.5, 9, 9));
+        if (foot && view()->footTo > 0)
+            continue; // named below the axis
         painter.setPen(p.ink);
         const QFont font = wordFont(12);
         const QString name = q(m.label);
@@ -256,7 +258,10 @@ void CurvePlot::paintFoot(QPainter& painter) const
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setClipRect(box.adjusted(1, 1, -1, -1));
-    paintStraight(painter, chart, true);
+    if (v->footTo > 0)
+        paintLeft(painter, chart);
+    else
+        paintStraight(painter, chart, true);
     plot().paintSeries(painter, p, chart);
     paintMarks(painter, chart, true);
     painter.restore();
@@ -279,6 +284,21 @@ void CurvePlot::paintFoot(QPainter& painter) const
     const double y = box.height() < low ? box.top() + 17 : box.bottom() - 28;
     painter.drawText(QPointF(box.right() - 10 - metrics.horizontalAdvance(range), y), range);
     painter.drawText(QPointF(box.right() - 10 - metrics.horizontalAdvance(points), box.bottom() - 11), points);
+}
+
+/// What was left on the axis once the first load was off.
+void CurvePlot::paintLeft(QPainter& painter, const Chart& chart) const
+{
+    painter.setPen(QPen(pal().hair, 1));
+    painter.drawLine(spot(chart, 0, 0), QPointF(chart.area().right(), spot(chart, 0, 0).y()));
+    for (const CurveMark& m : view()->marks)
+        if (m.early) {
+            painter.setPen(QPen(pal().accent, 3, Qt::SolidLine, Qt::FlatCap));
+            painter.drawLine(spot(chart, 0, 0), spot(chart, m.x, 0));
+            painter.setPen(pal().ink);
+            painter.setFont(wordFont(11.5));
+            painter.drawText(spot(chart, 0, 0) + QPointF(0, 17), q(m.label));
+        }
 }
 
 /// Which line is which load.

@@ -89,7 +89,10 @@ void ReadPage::showOutcome(const Outcome& outcome)
         card->show(specFor(*job.method, symbol), *outcome.find(symbol),
                    it == published.end() ? std::nullopt : std::optional(it->second), min, max);
         card->setChosen(card->symbol() == chosen_);
-        card->setToolTip(q(whyMissing(outcome, symbol)));
+        const ResultSpec spec = specFor(*job.method, symbol);
+        const std::string why = whyMissing(outcome, symbol);
+        card->setToolTip(
+            q(why.empty() ? symbolText(symbol) + ", " + spec.name + (spec.help.empty() ? "" : ". " + spec.help) : why));
     }
     if (std::ranges::find(symbols, s(chosen_)) == symbols.end())
         chosen_ = symbols.empty()

@@ -75,6 +75,7 @@ QHBoxLayout* ReadPage::buildTools()
     choice_ = new QComboBox;
     choice_->setObjectName("readChoice");
     choice_->setMinimumWidth(110);
+    choice_->setSizeAdjustPolicy(QComboBox::AdjustToContents);
     auto* optionWord = label("option", "quiet");
     optionWord->setWordWrap(false);
     ask_ = button("What if…", "link", "readWhatIf");

@@ -364,9 +364,14 @@ QPushButton* SetUpPage::frameButton(const StepSpec& spec, QHBoxLayout* line)
                                    {"grip-bottom", "Close lower", "closeBottom", &LiveFrame::closeBottomGrip},
                                    {"extensometer-on", "On, balance", "extensometerOn", &LiveFrame::putExtensometerOn},
                                    {"centred", "Centred", "centred", &LiveFrame::setCentred}};
+    const auto& links = session_.job().method->train.links;
+    const bool pins = links.size() > 1 && links[1].form == LinkSpec::Form::Grips && links[1].kind == "fixture";
+    const char* top = pins ? "Pin in, top" : "Close top";
+    const char* below = pins ? "Pin in, lower" : "Close lower";
     for (const Act& a : acts)
         if (spec.watch == a.watch) {
-            auto* act = wideButton(a.words, a.name);
+            const std::string_view watch = a.watch;
+            auto* act = wideButton(watch == "grip-top" ? top : watch == "grip-bottom" ? below : a.words, a.name);
             connect(act, &QPushButton::clicked, &frame_, a.call);
             line->addWidget(act);
             return act;
@@ -380,7 +385,7 @@ QPushButton* SetUpPage::frameButton(const StepSpec& spec, QHBoxLayout* line)
     if (!spec.watch.starts_with("grip-second"))
         return nullptr;
     const bool lower = spec.watch == "grip-second-bottom"; // the one that is still open
-    auto* act = lower ? wideButton("Close lower", "closeBottom") : wideButton("Close top", "closeTop");
+    auto* act = lower ? wideButton(below, "closeBottom") : wideButton(top, "closeTop");
     connect(act, &QPushButton::clicked, &frame_, lower ? &LiveFrame::closeBottomGrip : &LiveFrame::closeTopGrip);
     auto* ease = wideButton("Ease to zero", "easeToZero");
     connect(ease, &QPushButton::clicked, &frame_, &LiveFrame::easeToZero);

@@ -93,8 +93,12 @@ struct TrainPicture {
         } else if (gripped) {
             box(2.8, 56, 1.7, closed ? p.hair : p.surface);
             box(7.3, 56, 1.7, closedBelow ? p.hair : p.surface);
-            named(3.2, 1, hand ? QString() : closed ? QString("closed · ") : QString("open · "));
-            words(8.0, {}, hand ? "lower grip" : closedBelow ? "lower grip, closed" : "lower grip, open");
+            // A fixture has pins where grips have jaws.
+            const bool pins = links[1].kind == "fixture";
+            const QString in = pins ? "in" : "closed", out = pins ? "out" : "open";
+            const QString lower = pins ? "lower pin" : "lower grip";
+            named(3.2, 1, hand ? QString() : (pins ? "pin " : "") + (closed ? in : out) + " · ");
+            words(8.0, {}, hand ? lower : lower + ", " + (closedBelow ? in : out));
         } else {
             named(8.0, 1);
         }
