@@ -62,7 +62,12 @@ void paintLimit(QPainter& painter, const Palette& p, const Chart& chart, const P
             if (at.x() + wide > area.left() + plot.wordsUpTo * area.width() && share > 0.02)
                 continue;
             // No more than the words take: a wider box leaves no free place in a low window.
-            const size_t under = readingsIn({at.x() - 4, at.y() - 12 * scale, wide + 8, 17 * scale}, plot, chart);
+            size_t under = readingsIn({at.x() - 4, at.y() - 12 * scale, wide + 8, 17 * scale}, plot, chart);
+            for (const PlotLimit& other : plot.limits) { // nor across another line
+                const double across = chart.py(other.at * plot.y.factor);
+                under +=
+                    &other != &l && !other.onX && across > at.y() - 12 * scale && across < at.y() + 5 * scale ? 8 : 0;
+            }
             if (under < fewest) {
                 fewest = under;
                 best = at;

@@ -150,9 +150,10 @@ Json ruleJson(const AcceptanceRule& rule)
     json["break_against"] = againsts[static_cast<size_t>(rule.against)];
     for (const Figure& figure : figures)
         if (const auto& value = rule.*figure.member)
-            json[figure.key] = figure.kind == Kind::Number
-                ? formatSignificant(*value, 15)
-                : formatQuantity(*value, figure.kind == Kind::Mass ? *findUnit("kg") : baseUnit(figure.kind), 15);
+            json[figure.key] = fmt::format("{:.15g}", *value)
+                + (figure.kind == Kind::Number     ? std::string()
+                       : figure.kind == Kind::Mass ? " kg"
+                                                   : " " + std::string(baseUnit(figure.kind).symbol));
     if (rule.cycles)
         json["cycles"] = std::to_string(*rule.cycles);
     if (!rule.function.empty())
@@ -188,9 +189,10 @@ std::string askedWords(const AcceptanceRule& rule)
 std::string sourceWords(const AcceptanceRule& rule)
 {
     std::vector<std::string> words;
-    for (const std::string* one : {&rule.source, &rule.place, &rule.edition, &rule.date})
+    for (const auto& [before, one] :
+         {std::pair("", &rule.source), {"", &rule.place}, {"edition ", &rule.edition}, {"", &rule.date}})
         if (!one->empty())
-            words.push_back(*one);
+            words.push_back(before + *one);
     return fmt::format("{}", fmt::join(words, ", "));
 }
 

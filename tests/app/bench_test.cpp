@@ -587,7 +587,7 @@ TEST_F(BenchTest, RailSearchAndLists)
 {
     window->go(MainWindow::Jobs);
     auto* list = find<QListWidget>("jobList");
-    EXPECT_EQ(list->count(), 19);
+    EXPECT_EQ(list->count(), 21);
     QTest::keyClicks(find<QLineEdit>("jobSearch"), "backstay");
     EXPECT_EQ(list->count(), 4);
     QTest::keyClick(find<QLineEdit>("jobSearch"), Qt::Key_Return);
@@ -596,14 +596,14 @@ TEST_F(BenchTest, RailSearchAndLists)
     QTest::keyClicks(find<QLineEdit>("referenceSearch"), "6082");
     EXPECT_EQ(find<QTableWidget>("referenceTable")->rowCount(), 1);
     press(Qt::Key_5, Qt::ControlModifier);
-    EXPECT_EQ(find<QTableWidget>("instrumentTable")->rowCount(), 17);
+    EXPECT_EQ(find<QTableWidget>("instrumentTable")->rowCount(), 18);
     press(Qt::Key_6, Qt::ControlModifier);
     EXPECT_GT(find<QTableWidget>("journalTable")->rowCount(), 11);
     click("logbookCheck");
     EXPECT_TRUE(find<QLabel>("logbookFound")->text().startsWith("Whole"));
     window->go(MainWindow::Compare);
     auto* compare = find<QListWidget>("compareList");
-    EXPECT_EQ(compare->count(), 132);
+    EXPECT_EQ(compare->count(), 141);
     compare->item(0)->setCheckState(Qt::Checked);
     EXPECT_EQ(compare->item(0)->checkState(), Qt::Checked);
 }

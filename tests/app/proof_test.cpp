@@ -161,6 +161,13 @@ TEST_F(ProofTest, TheFrameWaitsForTheCheckAndStopsAtTheFixture)
         EXPECT_EQ(piece(5)["notes"][note], "tool");
         press(Qt::Key_1);
         EXPECT_EQ(piece(5)["notes"][note], "free");
+        auto* distance = find<QLineEdit>("checkDistance");
+        distance->setFocus();
+        type("21.4 mm");
+        press(Qt::Key_Return);
+        EXPECT_EQ(piece(5)["notes"][std::string(note) + "_distance"], "21.4 mm");
+        EXPECT_EQ(frame().state(), LiveFrame::State::Prompt); // Enter in the field keeps it, and no more
+        panel->enter();
         EXPECT_FALSE(free->isEnabled()); // the guard is open
         click("checkGuard");
         ASSERT_TRUE(until([&] { return frame().shows("guard-closed"); }));

@@ -26,11 +26,14 @@ TEST(Rules, AreReadAndWrittenAgain)
     EXPECT_EQ(rule->breakFactorMin, 4);
     EXPECT_EQ(rule->cycles, 2);
     const Json again = ruleJson(*rule);
+    EXPECT_EQ(again["gross_mass"], "310 kg");
+    EXPECT_EQ(again["proof_factor"], "1.5");
+    EXPECT_EQ(again["set_max"], "0.5 mm");
     EXPECT_EQ(ruleJson(*ruleFrom(again, "")), again);
     for (const auto& [key, value] : full.items())
         EXPECT_TRUE(again.contains(key) && ruleKeys().contains(key)) << key;
     EXPECT_NE(askedWords(*rule).find("break at 4 × 310 kg or more"), std::string::npos) << askedWords(*rule);
-    EXPECT_EQ(sourceWords(*rule), "sheet T-2, boat hall, 2, 2025-02-01");
+    EXPECT_EQ(sourceWords(*rule), "sheet T-2, boat hall, edition 2, 2025-02-01");
 }
 
 TEST(Rules, WhatCantBeCitedIsRefusedWithItsPlace)

@@ -324,10 +324,13 @@ TEST(ProofLoad, WhatIsTold)
     EXPECT_EQ(out.told[0].rows[1].state, ToldRow::State::Bad);
     EXPECT_EQ(out.told[0].rows[2].state, ToldRow::State::Open);
     SpecimenInput rested = in;
+    rested.notes["function_1_distance"] = "35.32 mm";
+    rested.dimensions["eye"] = {*parseQuantity("35.30 mm", Kind::Length)};
     rested.notes["rest"] = "30 min";
     rested.notes["set_after_rest"] = "0.02 mm";
     const Outcome again = read(rested);
     ASSERT_EQ(again.told[0].rows.size(), 4u);
+    EXPECT_EQ(again.told[0].rows[0].more, "distance 35.32 mm, +0.02");
     EXPECT_EQ(again.told[0].rows[3].label, "after a rest of 30 min");
     EXPECT_EQ(again.told[0].rows[3].words, "set 0.02 mm; 0.02 mm came back");
     SpecimenInput marked = in;

@@ -98,6 +98,8 @@ void tellChecks(Proof& p)
     ToldGroup group{.heading = "between the loads", .rows = {}, .note = {}};
     const auto add = [&](const std::string& key, const std::string& label) {
         const std::string state = noteOf(p.f.input, key);
+        const auto distance = parseQuantity(noteOf(p.f.input, key + "_distance"), Kind::Length);
+        const double before = firstLength(p.f.input, "eye");
         using State = ToldRow::State;
         group.rows.push_back({.label = label,
                               .words = state == "free" ? "free by hand"
@@ -107,7 +109,9 @@ void tellChecks(Proof& p)
                               .state = state.empty() ? State::Open
                                   : state == "free"  ? State::Good
                                                      : State::Bad,
-                              .more = {}});
+                              .more = distance && before > 0
+                                  ? fmt::format("distance {:.2f} mm, {:+.2f}", distance->base, distance->base - before)
+                                  : std::string()});
     };
     for (size_t c = 0; c < p.cycles.size() && c < 2; ++c)
         add(fmt::format("function_{}", c + 1), fmt::format("after cycle {}", c + 1));

@@ -3,6 +3,7 @@
 
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
+#include "app/widgets/hands.h"
 #include "jobs/edits.h"
 #include "methods/common/figures.h"
 
@@ -14,6 +15,13 @@
 #include <utility>
 
 namespace fortitor {
+
+namespace {
+
+/// The note beside that of a check, with the distance that was measured at it.
+const std::string distanceEnding = "_distance";
+
+} // namespace
 
 CheckPanel::CheckPanel(Session& session, LiveFrame& frame, QWidget* parent)
     : QWidget(parent), session_(session), frame_(frame)
@@ -33,6 +41,13 @@ CheckPanel::CheckPanel(Session& session, LiveFrame& frame, QWidget* parent)
               "warn");
     caution_->setWordWrap(true);
     column->addWidget(caution_);
+    distance_ = lineEdit("checkDistance", {});
+    distance_->setToolTip("Measured at the same place as before the test; Enter keeps it");
+    hands::onKept(distance_, this, [this](const QString& text, hands::Answered answered) {
+        return session_.apply(edits::note(session_.document(), session_.current(), note_ + distanceEnding, s(text)),
+                              std::move(answered));
+    });
+    column->addWidget(distance_);
     state_ = label({}, "quiet");
     state_->setObjectName("checkState");
     column->addWidget(state_);
@@ -86,10 +101,17 @@ bool CheckPanel::follow()
     build(*note);
     const std::string found = noteOf(session_.specimen().input, note_);
     row_->setCurrent(found);
+    const Method& method = *session_.job().method;
+    distance_->setVisible(method.findNote(note_ + distanceEnding) != nullptr);
+    hands::fill(distance_, q(noteOf(session_.specimen().input, note_ + distanceEnding)));
+    const double before = firstLength(session_.specimen().input, method.drawing.along);
+    distance_->setPlaceholderText(before > 0 ? "distance along the load; before the test "
+                                          + q(formatQuantity(before, *findUnit("mm"), 4))
+                                             : QString("distance along the load"));
     const bool closed = frame_.shows("guard-closed");
     guard_->setText(closed ? "Open guard  G" : "Close guard  G");
     free_->setEnabled(!found.empty() && closed);
-    state_->setText(found.empty() ? "1, 2 or 3: what was found."
+    state_->setText(found.empty() ? "Pin turns, parts move: 1, 2 or 3."
                         : closed  ? "Hands out? Then give free."
                                   : "Close the guard before it is given free.");
     adjustSize();
@@ -114,9 +136,12 @@ void CheckPanel::giveFree()
 
 void CheckPanel::keyPressEvent(QKeyEvent* event)
 {
+    const bool enters = event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter;
     if (event->key() == Qt::Key_G)
         guard_->click();
-    else if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)
+    else if (enters && distance_->hasFocus())
+        enter(); // it was kept, nothing is given free by it
+    else if (enters)
         giveFree();
     else
         QWidget::keyPressEvent(event);

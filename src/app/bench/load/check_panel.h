@@ -33,6 +33,7 @@ private:
     LiveFrame& frame_;
     QLabel *head_ = nullptr, *caution_ = nullptr, *state_ = nullptr;
     LookRow* row_ = nullptr;
+    QLineEdit* distance_ = nullptr;
     QPushButton *guard_ = nullptr, *free_ = nullptr;
     std::string note_;
     bool picked_ = false;
