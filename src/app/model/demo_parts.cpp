@@ -62,6 +62,7 @@ Json demoRules()
                          {"edition", "3"},
                          {"date", "2025-02-01"},
                          {"break_against", "working-load"},
+                         {"break_factor_min", "4"},
                          {"proof_factor", "2"},
                          {"cycles", "2"},
                          {"set_max", "0.2 mm"},

@@ -70,7 +70,7 @@ void ArrestPicture::paintForce(QPainter& painter, const QRectF& room) const
 {
     const Palette& p = pal();
     const QPointF origin(room.left() + 8, room.bottom() - 20);
-    const QRectF area(origin.x(), room.top() + 18, room.width() - 60, origin.y() - room.top() - 18);
+    const QRectF area(origin.x(), room.top() + 18, room.width() - 76, origin.y() - room.top() - 18);
     painter.setPen(QPen(p.ink, 1.4));
     painter.drawLine(origin, area.topLeft());
     painter.drawLine(origin, origin + QPointF(area.width() + 8, 0));

@@ -20,7 +20,8 @@
 #include <QCompleter>
 #include <QGridLayout>
 #include <QKeyEvent>
-#include <QScrollArea>
+#include <QScrollBar>
+#include <QTimer>
 
 namespace fortitor {
 
@@ -93,11 +94,12 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
 {
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
-    auto* scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    outer->addWidget(scroll);
+    setFocusPolicy(Qt::StrongFocus);
+    scroll_ = new QScrollArea;
+    scroll_->setWidgetResizable(true);
+    outer->addWidget(scroll_);
     auto* inside = new QWidget;
-    scroll->setWidget(inside);
+    scroll_->setWidget(inside);
     columns_ = new QHBoxLayout(inside);
     columns_->setContentsMargins(24, 18, 24, 18);
     columns_->setSpacing(28);
@@ -140,6 +142,8 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
     left->addWidget(forecast_);
     left->addStretch();
 
+    rules_ = new RulesView(session);
+    right->addWidget(rules_);
     right->addWidget(label("Options", "head"));
     right->addWidget(label("The first of each is the usual one. A change works every figure out anew.", "quiet"));
     options_ = new QVBoxLayout;
@@ -147,8 +151,6 @@ PlanPage::PlanPage(Session& session, QWidget* parent) : Page(session, parent)
     right->addLayout(options_);
     trial_ = new OptionTrial(session);
     right->addWidget(trial_);
-    rules_ = new RulesView(session);
-    right->addWidget(rules_);
     connect(trial_, &OptionTrial::changed, this, [this] {
         if (!trial_->onTrial()) {
             refresh(); // what was dropped goes back to what stands
@@ -366,6 +368,13 @@ void PlanPage::refresh()
     rules_->refresh();
     proposals_->refresh();
     showForecast();
+}
+
+/// At its top, with the cursor in none of the fields: what is typed by mistake changes no limit.
+void PlanPage::enter()
+{
+    setFocus();
+    QTimer::singleShot(0, scroll_, [this] { scroll_->verticalScrollBar()->setValue(0); });
 }
 
 bool PlanPage::goTo(const QString& field)

@@ -12,6 +12,7 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
+#include <QScrollArea>
 #include <QVBoxLayout>
 
 #include <array>
@@ -25,6 +26,7 @@ class PlanPage : public Page {
 public:
     PlanPage(Session& session, QWidget* parent = nullptr);
     void refresh() override;
+    void enter() override;
     bool goTo(const QString& field) override;
     [[nodiscard]] QStringList keys() const override;
 
@@ -57,6 +59,7 @@ private:
     QLineEdit* title_ = nullptr;
     QLineEdit* material_ = nullptr;
     QLineEdit* direction_ = nullptr;
+    QScrollArea* scroll_ = nullptr;
     QBoxLayout* columns_ = nullptr;
     QVBoxLayout* requirements_ = nullptr;
     QComboBox* method_ = nullptr;

@@ -15,7 +15,7 @@ RulesView::RulesView(Session& session, QWidget* parent) : QWidget(parent), sessi
 {
     setObjectName("rulesView");
     auto* column = new QVBoxLayout(this);
-    column->setContentsMargins(0, 14, 0, 0);
+    column->setContentsMargins(0, 0, 0, 14);
     column->setSpacing(6);
     auto* top = new QHBoxLayout;
     top->addWidget(label("Acceptance rules", "head"));
