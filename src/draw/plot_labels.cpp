@@ -33,7 +33,7 @@ size_t readingsIn(const QRectF& box, const Plot& plot, const Chart& chart)
 } // namespace
 
 void paintLimit(QPainter& painter, const Palette& p, const Chart& chart, const Plot& plot, const PlotLimit& l,
-                double scale)
+                std::vector<QRectF>& taken, double scale)
 {
     QColor line = p.stop;
     line.setAlpha(130);
@@ -59,7 +59,8 @@ void paintLimit(QPainter& painter, const Palette& p, const Chart& chart, const P
     for (const double below : {-5.0, 14.0})
         for (const double share : {1.0, 0.3, 0.2, 0.02, 0.5, 0.7}) {
             const QPointF at(std::min(area.right() - wide - 4, area.left() + share * area.width()), y + below * scale);
-            if (at.x() + wide > area.left() + plot.wordsUpTo * area.width() && share > 0.02)
+            constexpr double low = 136; // px: nothing stands at the right of a lower one
+            if (area.height() > low && at.x() + wide > area.left() + plot.wordsUpTo * area.width() && share > 0.02)
                 continue;
             // No more than the words take: a wider box leaves no free place in a low window.
             size_t under = readingsIn({at.x() - 4, at.y() - 12 * scale, wide + 8, 17 * scale}, plot, chart);
@@ -68,6 +69,8 @@ void paintLimit(QPainter& painter, const Palette& p, const Chart& chart, const P
                 under +=
                     &other != &l && !other.onX && across > at.y() - 12 * scale && across < at.y() + 5 * scale ? 8 : 0;
             }
+            for (const QRectF& words : taken) // nor over other words
+                under += words.intersects({at.x(), at.y() - 11 * scale, wide, 14 * scale}) ? 40 : 0;
             if (under < fewest) {
                 fewest = under;
                 best = at;
@@ -77,6 +80,7 @@ void paintLimit(QPainter& painter, const Palette& p, const Chart& chart, const P
     if (!l.symbol.isEmpty())
         drawSymbol(&painter, best, l.symbol, font);
     painter.drawText(best + QPointF(symbol, 0), l.words);
+    taken.emplace_back(best.x(), best.y() - 11 * scale, wide, 14 * scale);
 }
 
 namespace {

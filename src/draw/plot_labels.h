@@ -14,7 +14,7 @@ void paintEnd(QPainter& painter, const Palette& p, const Chart& chart, const Plo
 
 /// A line across, with its words along it, above or below, where no curve stands.
 void paintLimit(QPainter& painter, const Palette& p, const Chart& chart, const Plot& plot, const PlotLimit& l,
-                double scale);
+                std::vector<QRectF>& taken, double scale);
 
 /// Names at the ends of the curves, beside the shapes and off each other as far as there is room.
 void paintNamesAtEnds(QPainter& painter, const Palette& p, const Chart& chart, const Plot& plot, double scale);

@@ -209,8 +209,9 @@ void Plot::paintGround(QPainter& painter, const Palette& p, const Chart& chart, 
                              right + 10 > chart.area().right() ? Qt::AlignRight : Qt::AlignHCenter, b.words);
         }
     }
+    std::vector<QRectF> taken;
     for (const PlotLimit& l : limits)
-        paintLimit(painter, p, chart, *this, l, scale);
+        paintLimit(painter, p, chart, *this, l, taken, scale);
     painter.restore();
 }
 

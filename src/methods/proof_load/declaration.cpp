@@ -15,7 +15,7 @@ std::vector<FieldSpec> fields()
     std::vector<FieldSpec> all;
     for (const auto& [key, label, place] : {std::tuple("pin", "Pin", "pin"),
                                             {"bow", "Bow", "bow"},
-                                            {"eye", "Eye, along the load", "along"},
+                                            {"eye", "Eye, along", "along"},
                                             {"eye_across", "Eye, across", "across"}})
         for (const bool after : {false, true})
             all.push_back({.key = std::string(key) + (after ? "_after" : ""),

@@ -263,6 +263,8 @@ void JudgePage::refresh()
     scatterSide_->setText(!plotted ? "scatter" : curves ? "curves and values" : "values");
     const auto& set = session_.outcome().set;
     set_->setVisible(set && !(set->views.empty() && set->results.empty()) && (first || !plotted));
+    constexpr int narrow = 800;
+    told_->setFixedWidth(width() < narrow ? 216 : 300);
     told_->show(set && stack_->isVisibleTo(this) ? set->told : std::vector<ToldGroup>());
     showReason();
     const bool has = session_.hasSpecimen();

@@ -137,7 +137,10 @@ void SetPicture::paintHead(QPainter& painter, const QPointF& at, const ResultSpe
     painter.setFont(wordFont(11.5));
     painter.setPen(p.quiet);
     const std::string unit = showValue(spec, 0.0, 0, RoundingRule::StepsToEven, units()).unit;
-    painter.drawText(at + QPointF(wide + 6, 0), q(spec.name + (unit.empty() ? "" : ", " + unit)) + limits);
+    painter.drawText(at + QPointF(wide + 6, 0),
+                     QFontMetricsF(painter.font())
+                         .elidedText(q(spec.name + (unit.empty() ? "" : ", " + unit)) + limits, Qt::ElideRight,
+                                     width() - at.x() - wide - 8));
 }
 
 /// The values of a figure on their line, with its limits and the mean.
