@@ -154,7 +154,7 @@ std::optional<std::string> scatterLine(const Job& job, const SetFigure& f, const
     std::string line = fmt::format("{}: with 95 % confidence 90 % of all lie above {} (B), 99 % above {} (A).",
                                    symbolText(f.symbol), shown(f.bounds->b), shown(f.bounds->a));
     if (f.normality && f.normality->doubted())
-        line = fmt::format("{}: not normally spread (Anderson–Darling p = {}), so that no tolerance bounds are given.",
+        line = fmt::format("{}: not normally spread (Anderson–Darling p = {}); no tolerance bounds are given.",
                            symbolText(f.symbol), formatSignificant(f.normality->p, 2));
     if (const std::string from = scatterSentence(f); !from.empty())
         line += " " + from;

@@ -2,6 +2,7 @@
 #include "sim/dropped_plate.h"
 
 #include "sim/random.h"
+#include "units/gravity.h"
 
 #include <algorithm>
 #include <cmath>
@@ -10,8 +11,6 @@
 
 namespace fortitor {
 namespace {
-
-constexpr double gravity = 9.80665; // m/s²
 
 /// The force of a plate over its deflection: it climbs, loses some of it at once where it is damaged, and comes back
 /// along a steeper way.
@@ -52,7 +51,7 @@ DroppedPlate dropOn(const DroppedKind& kind, double height, std::uint64_t seed)
     Random random(seed * 7919 + 29);
     DroppedPlate plate;
     plate.thickness = kind.thickness * (1 + 0.006 * random.normal());
-    plate.speed = std::sqrt(2 * gravity * height / 1000) * (1 - 0.004 * random.even());
+    plate.speed = std::sqrt(2 * standardGravity * height / 1000) * (1 - 0.004 * random.even());
     PlateForce force{kind, kind.stiffness * (1 + 0.03 * random.normal()), kind.damageAt * (1 + 0.05 * random.normal())};
     const double before = 1e-3 + 1e-5 * random.even(); // s in the record ahead of the contact
     const double step = 1 / kind.rate / 100;
@@ -74,9 +73,9 @@ DroppedPlate dropOn(const DroppedKind& kind, double height, std::uint64_t seed)
             if (F > top) {
                 top = F;
                 wayAtTop = way;
-                energyAtTop = 0.5 * kind.mass * (plate.speed * plate.speed - v * v) + kind.mass * gravity * way;
+                energyAtTop = 0.5 * kind.mass * (plate.speed * plate.speed - v * v) + kind.mass * standardGravity * way;
             }
-            const double before1 = gravity - F / kind.mass;
+            const double before1 = standardGravity - F / kind.mass;
             v += before1 * step;
             way += v * step;
             if (v < 0 && !force.back) {
@@ -96,7 +95,7 @@ DroppedPlate dropOn(const DroppedKind& kind, double height, std::uint64_t seed)
             ++next;
         }
     }
-    const double absorbed = 0.5 * kind.mass * (plate.speed * plate.speed - v * v) + kind.mass * gravity * way;
+    const double absorbed = 0.5 * kind.mass * (plate.speed * plate.speed - v * v) + kind.mass * standardGravity * way;
     plate.truth = {{"F_max", top},
                    {"d_at_max", 1000 * wayAtTop},
                    {"E_at_max", energyAtTop},

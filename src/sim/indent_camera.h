@@ -18,7 +18,8 @@ struct IndentShot {
     std::uint64_t seed = 1;
 };
 
-/// Its picture: facets and ground lit from one side, grinding marks, specks, noise. The same seed gives the same picture.
+/// Its picture: facets and ground lit from one side, grinding marks, specks, noise. The same seed gives the same
+/// picture.
 GreyPicture takeShot(const IndentShot& shot);
 
 } // namespace fortitor

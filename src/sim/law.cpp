@@ -122,7 +122,8 @@ double ShaftModel::torque(double twist) const
     const double yield = yieldTorque / stiffness;
     if (twist <= yield)
         return stiffness * twist;
-    // The plastic ring outside the elastic core of radius c: T/Ty = (4/3·(1 − c³) + (c⁴ − k⁴)/c)/(1 − k⁴).
+    // The plastic ring outside the elastic core of radius c:
+    // T/Ty = (4/3·(1 − c³) + (c⁴ − k⁴)/c)/(1 − k⁴).
     const double whole = 1 - std::pow(bore, 4);
     const double core = std::max(yield / twist, bore);
     const double elastic = core > bore ? (std::pow(core, 4) - std::pow(bore, 4)) / core : 0;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "sim/pendulum.h"
+#include "units/gravity.h"
 
 #include <algorithm>
 #include <cmath>
@@ -10,7 +11,6 @@ namespace {
 
 using Hammer = PendulumStatus::Hammer;
 
-constexpr double gravity = 9.80665; // m/s²
 constexpr double raisedIn = 2; // s
 constexpr double pointerShare = 0.4; // of the loss of a full swing
 constexpr double brakeTime = 0.25; // s; e to minus one
@@ -26,7 +26,7 @@ Problem refusal(const char* what, const char* found, const char* wanted)
 VirtualPendulum::VirtualPendulum(const PendulumSpec& spec) : spec_(spec)
 {
     moment_ = spec_.energy / (1 - std::cos(spec_.release * std::numbers::pi / 180));
-    inertia_ = moment_ * spec_.length / gravity;
+    inertia_ = moment_ * spec_.length / standardGravity;
 }
 
 bool VirtualPendulum::moves() const

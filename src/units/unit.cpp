@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "units/unit.h"
+#include "units/gravity.h"
 
 #include <algorithm>
 #include <array>
@@ -11,8 +12,7 @@ namespace {
 
 constexpr double inch = 25.4;
 constexpr double pound = 0.45359237;
-constexpr double gravity = 9.80665;
-constexpr double poundForce = pound * gravity;
+constexpr double poundForce = pound * standardGravity;
 constexpr double psi = poundForce / (inch * inch);
 constexpr double degree = std::numbers::pi / 180;
 
@@ -24,9 +24,9 @@ constexpr std::array units{
     Unit{"MN", Kind::Force, 1e6},
     Unit{"lbf", Kind::Force, poundForce},
     Unit{"kip", Kind::Force, 1e3 * poundForce},
-    Unit{"kgf", Kind::Force, gravity},
-    Unit{"tf", Kind::Force, 1e3 * gravity},
-    Unit{"t", Kind::Force, 1e3 * gravity},
+    Unit{"kgf", Kind::Force, standardGravity},
+    Unit{"tf", Kind::Force, 1e3 * standardGravity},
+    Unit{"t", Kind::Force, 1e3 * standardGravity},
     Unit{"daN", Kind::Force, 10},
     Unit{"mm", Kind::Length},
     Unit{"cm", Kind::Length, 10},
@@ -48,7 +48,7 @@ constexpr std::array units{
     Unit{"psi", Kind::Stress, psi},
     Unit{"ksi", Kind::Stress, 1e3 * psi},
     Unit{"N/mm²", Kind::Stress},
-    Unit{"kgf/mm²", Kind::Stress, gravity},
+    Unit{"kgf/mm²", Kind::Stress, standardGravity},
     Unit{"Msi", Kind::Stress, 1e6 * psi},
     Unit{"mm/mm", Kind::Strain},
     Unit{"%", Kind::Strain, 0.01},
@@ -76,7 +76,7 @@ constexpr std::array units{
     Unit{"kJ", Kind::Energy, 1e3},
     Unit{"mJ", Kind::Energy, 1e-3},
     Unit{"ft·lbf", Kind::Energy, poundForce* inch * 12 / 1000},
-    Unit{"kgf·m", Kind::Energy, gravity},
+    Unit{"kgf·m", Kind::Energy, standardGravity},
     Unit{"kg", Kind::Mass},
     Unit{"g", Kind::Mass, 1e-3},
     Unit{"t", Kind::Mass, 1000},
@@ -109,7 +109,7 @@ constexpr std::array units{
     Unit{"kN/s", Kind::ForceRate, 1e3},
     Unit{"kN/min", Kind::ForceRate, 1e3 / 60},
     Unit{"N/min", Kind::ForceRate, 1.0 / 60},
-    Unit{"kgf/min", Kind::ForceRate, gravity / 60},
+    Unit{"kgf/min", Kind::ForceRate, standardGravity / 60},
     Unit{"mm/N", Kind::Compliance},
     Unit{"mm/kN", Kind::Compliance, 1e-3},
     Unit{"µm/N", Kind::Compliance, 1e-3},
@@ -128,7 +128,7 @@ constexpr std::array units{
     Unit{"1/min", Kind::Frequency, 1.0 / 60},
     Unit{"J/cm²", Kind::AreaEnergy},
     Unit{"kJ/m²", Kind::AreaEnergy, 0.1},
-    Unit{"kgf·m/cm²", Kind::AreaEnergy, gravity},
+    Unit{"kgf·m/cm²", Kind::AreaEnergy, standardGravity},
     Unit{"J/m", Kind::WidthEnergy},
     Unit{"J/mm", Kind::WidthEnergy, 1e3},
     Unit{"ft·lbf/in", Kind::WidthEnergy, poundForce * 12},

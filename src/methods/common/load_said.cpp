@@ -2,6 +2,7 @@
 #include "methods/common/load_said.h"
 
 #include "units/quantity.h"
+#include "units/gravity.h"
 
 #include <cmath>
 
@@ -9,7 +10,6 @@ namespace fortitor {
 
 std::string loadSaid(double load, double rated)
 {
-    constexpr double standardGravity = 9.80665; // m/s²
     const double mass = load / standardGravity; // kg
     std::string words = formatQuantity(load, *findUnit("kN"), 3) + " · "
         + formatQuantity(mass, std::abs(mass) >= 1000 ? *findUnit("t", Kind::Mass) : *findUnit("kg"), 3);

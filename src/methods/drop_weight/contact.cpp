@@ -4,6 +4,7 @@
 #include "curve/signal.h"
 #include "methods/drop_weight/losses.h"
 #include "methods/drop_weight/without_ringing.h"
+#include "units/gravity.h"
 
 #include <algorithm>
 #include <cmath>
@@ -15,7 +16,6 @@ namespace {
 
 constexpr double bridgedTime = 4e-4; // s: ringing may take the force to nothing for a moment
 constexpr double footShare = 0.2; // of the peak
-constexpr double gravity = 9.80665; // m/s²
 
 /// The readings about the highest one that stay above a level, gaps up to `gap` readings bridged.
 std::pair<size_t, size_t> stretchAbove(std::span<const double> y, size_t top, double level, size_t gap)
@@ -376,8 +376,8 @@ Flight integrateFlight(std::span<const double> time, std::span<const double> for
     const auto add = [&](double t, double F) {
         if (!f.time.empty()) {
             const double dt = t - f.time.back();
-            const double before = gravity - f.force.back() / mass;
-            const double now = gravity - F / mass;
+            const double before = standardGravity - f.force.back() / mass;
+            const double now = standardGravity - F / mass;
             // Exact for a force that runs straight between two readings.
             way += v * dt + (2 * before + now) * dt * dt / 6;
             v += (before + now) * dt / 2;
@@ -386,7 +386,7 @@ Flight integrateFlight(std::span<const double> time, std::span<const double> for
         f.force.push_back(F);
         f.speed.push_back(v);
         f.way.push_back(1000 * way);
-        f.energy.push_back(0.5 * mass * (speed * speed - v * v) + mass * gravity * way);
+        f.energy.push_back(0.5 * mass * (speed * speed - v * v) + mass * standardGravity * way);
     };
     add(contact.start, 0);
     for (size_t i = contact.first; i <= contact.last; ++i)

@@ -3,10 +3,9 @@
 
 #include "methods/common/figures.h"
 #include "methods/drop_weight/drop_weight.h"
+#include "units/gravity.h"
 
 namespace fortitor {
-
-constexpr double standardGravity = 9.80665; // m/s²
 
 /// Where the speed at the contact comes from.
 enum class SpeedBy { Flags, Stated, Height, Thickness, Nothing };

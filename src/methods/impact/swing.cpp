@@ -2,6 +2,7 @@
 #include "methods/impact/swing.h"
 
 #include "methods/common/figures.h"
+#include "units/gravity.h"
 
 #include <fmt/format.h>
 
@@ -11,7 +12,6 @@
 namespace fortitor {
 namespace {
 
-constexpr double gravity = 9.80665;
 constexpr double scaleError = 0.01; // of the energy, half width
 
 Problem option(const std::string& key, const std::string& found, const std::string& wanted,
@@ -97,7 +97,7 @@ Expected<Pendulum> pendulumOf(const SpecimenInput& input, const ImpactGeometry& 
     p.mass = mass->value_or(0);
     p.arm = arm->value_or(0);
     if (*mass && *arm)
-        p.moment = **mass * gravity * **arm / 1000;
+        p.moment = **mass * standardGravity * **arm / 1000;
     if (!p.release && p.moment && p.energy < 2 * *p.moment)
         p.release = std::acos(1 - p.energy / *p.moment);
     if (!p.moment && p.release)

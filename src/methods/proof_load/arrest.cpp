@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "methods/proof_load/arrest.h"
+#include "units/gravity.h"
 
 #include <cmath>
 
@@ -7,7 +8,7 @@ namespace fortitor {
 
 Expected<ArrestForce> arrestForce(const ArrestCase& given)
 {
-    constexpr double g = 9.80665;
+    constexpr double g = standardGravity;
     const auto above = [](double v) { return v > 0 && std::isfinite(v); };
     if (!above(given.mass) || !(given.speed >= 0) || !(given.slack >= 0) || !std::isfinite(given.drive))
         return Problem{"arrest", "a mass at or below zero, or speed or slack below it", "mass above zero", {}};

@@ -20,6 +20,11 @@ std::string proof::inN(double force)
     return formatQuantity(force, force >= 1000 ? *findUnit("kN") : baseUnit(Kind::Force), 4);
 }
 
+std::string proof::inKilonewton(double force)
+{
+    return formatQuantity(force, *findUnit("kN"), 3);
+}
+
 namespace {
 
 using namespace proof;

@@ -3,6 +3,7 @@
 
 #include "curve/signal.h"
 #include "methods/common/stress_strain.h"
+#include "units/gravity.h"
 
 #include <fmt/format.h>
 
@@ -10,8 +11,6 @@
 #include <cmath>
 
 namespace fortitor::proof {
-
-constexpr double perKilogram = 9.80665; // N
 
 void lookAtLoads(Proof& p)
 {
@@ -25,8 +24,8 @@ void lookAtLoads(Proof& p)
     if (p.loads.proof && p.cycles.empty()) {
         // Loads that are all off by the weight of a mass: kgf for N or the other way, or pounds.
         constexpr double pound = 4.4482216;
-        for (const auto& [times, words] : {std::pair(perKilogram, "kgf were written as N"),
-                                           {1 / perKilogram, "N were written as kgf"},
+        for (const auto& [times, words] : {std::pair(standardGravity, "kgf were written as N"),
+                                           {1 / standardGravity, "N were written as kgf"},
                                            {pound, "lbf were written as N"},
                                            {1 / pound, "N were written as lbf"}}) {
             const auto near = [&, times = times](const ProofPull& one) {

@@ -3,6 +3,7 @@
 #include "methods/proof_load/proof_load.h"
 
 #include "methods/common/figures.h"
+#include "units/gravity.h"
 
 #include <fmt/format.h>
 
@@ -10,8 +11,6 @@
 #include <cmath>
 
 namespace fortitor {
-
-constexpr double standardGravity = 9.80665; // m/s²
 
 Expected<double> loadIn(const std::string& text, const std::string& place)
 {

@@ -33,6 +33,8 @@ struct Proof {
 
 /// "15.69 kN", "812.4 N".
 std::string inN(double force);
+/// "15.7 kN", shorter.
+std::string inKilonewton(double force);
 /// The result where it has a value.
 const Result* valueOf(const Outcome& outcome, const char* symbol);
 

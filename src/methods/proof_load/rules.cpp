@@ -3,6 +3,7 @@
 
 #include "methods/common/figures.h"
 #include "methods/proof_load/proof.h"
+#include "units/gravity.h"
 
 #include <fmt/format.h>
 
@@ -14,14 +15,7 @@ namespace {
 
 using proof::valueOf;
 
-constexpr double gravity = 9.80665; // m/s²
-
 using Says = RuleVerdict::Says;
-
-std::string forceWords(double force)
-{
-    return formatQuantity(force, force >= 1000 ? *findUnit("kN") : baseUnit(Kind::Force), 4);
-}
 
 /// One thing that is asked, and what came of it. A failure outweighs what is open, that what is met.
 void say(RuleVerdict& verdict, bool& any, Says says, const std::string& words)
@@ -45,15 +39,15 @@ void judgeBreak(const AcceptanceRule& rule, const Outcome& outcome, const Specim
         return say(verdict, any, Says::Open, "what its breaking load is a multiple of is not stated");
     const Result* greatest = valueOf(outcome, "F_max");
     if (!greatest)
-        return say(verdict, any, Says::Open, fmt::format("{} asked, not pulled to the end", forceWords(*least)));
+        return say(verdict, any, Says::Open, fmt::format("{} asked, not pulled to the end", proof::inN(*least)));
     const bool bound = greatest->bound == Result::Bound::AtLeast;
-    const std::string found = (bound ? "at least " : "") + forceWords(*greatest->value);
+    const std::string found = (bound ? "at least " : "") + proof::inN(*greatest->value);
     const bool enough = *greatest->value >= *least;
     say(verdict, any,
         enough      ? Says::Met
             : bound ? Says::Open
                     : Says::Failed,
-        fmt::format("{} asked, {} carried", forceWords(*least), found));
+        fmt::format("{} asked, {} carried", proof::inN(*least), found));
 }
 
 void judgeSet(const AcceptanceRule& rule, const Outcome& outcome, RuleVerdict& verdict, bool& any)
@@ -102,7 +96,7 @@ void judgeProof(const AcceptanceRule& rule, const Outcome& outcome, const Specim
                     : valueOf(outcome, "set_1") ? Says::Met
                                                 : Says::Open,
                 fmt::format("proof of {:g} × working load asked, tested at {}", *rule.proofFactor,
-                            forceWords(*loads->proof)));
+                            proof::inN(*loads->proof)));
     }
     if (rule.hold) {
         const auto asked = optionQuantity(input, "hold", Kind::Time);
@@ -132,7 +126,7 @@ std::optional<double> leastBreak(const AcceptanceRule& rule, std::optional<doubl
     std::optional<double> least = rule.breakForceMin;
     if (rule.breakFactorMin && rule.against != AcceptanceRule::Against::Force) {
         const auto load = rule.against == AcceptanceRule::Against::GrossMass && rule.grossMass
-            ? std::optional(*rule.grossMass * gravity)
+            ? std::optional(*rule.grossMass * standardGravity)
             : rule.against == AcceptanceRule::Against::WorkingLoad ? workingLoad
                                                                    : std::nullopt;
         if (!load)
@@ -184,7 +178,7 @@ std::string strictestRule(std::span<const AcceptanceRule> rules, const SpecimenI
     if (!apart)
         return "All ask for the same breaking load.";
     return fmt::format("The stricter one is {}: it asks for {}.", strict->name,
-                       forceWords(*leastBreak(*strict, working)));
+                       proof::inN(*leastBreak(*strict, working)));
 }
 
 } // namespace fortitor

@@ -5,7 +5,7 @@
 #include "methods/common/load_said.h"
 #include "methods/common/run.h"
 #include "methods/common/stress_strain.h"
-#include "methods/proof_load/proof_load.h"
+#include "methods/proof_load/proof.h"
 
 #include <fmt/format.h>
 
@@ -29,11 +29,6 @@ double optionValue(const SpecimenInput& input, const char* key, Kind kind, doubl
 bool toTheEnd(const SpecimenInput& input)
 {
     return optionOr(input, "pull", "to-end") != "none";
-}
-
-std::string inKilonewton(double force)
-{
-    return formatQuantity(force, *findUnit("kN"), 3);
 }
 
 } // namespace
@@ -89,10 +84,11 @@ Expected<RunProgram> proofProgram(const RunInput& run)
                                   .control = Control::Speed,
                                   .value = speed / 2,
                                   .untilForce = slackShare * proof});
-        program.stages.push_back({.words = fmt::format("Cycle {}: to the proof load, {}", c, inKilonewton(proof)),
-                                  .control = Control::ForceRate,
-                                  .value = proof / ramp,
-                                  .untilForce = proof});
+        program.stages.push_back(
+            {.words = fmt::format("Cycle {}: to the proof load, {}", c, proof::inKilonewton(proof)),
+             .control = Control::ForceRate,
+             .value = proof / ramp,
+             .untilForce = proof});
         program.stages.push_back({.words = fmt::format("Cycle {}: held", c),
                                   .control = Control::HoldForce,
                                   .value = proof,
@@ -121,7 +117,7 @@ Expected<RunProgram> proofProgram(const RunInput& run)
     RunStage pull{
         .words = "To the end, " + driveSpeedText(speed, Kind::Force), .control = Control::Speed, .value = speed};
     if (loads->fixture) {
-        pull.words += ", up to the fixture's limit of " + inKilonewton(*loads->fixture);
+        pull.words += ", up to the fixture's limit of " + proof::inKilonewton(*loads->fixture);
         pull.untilForce = *loads->fixture;
         program.returns = true;
         program.returnSpeed = speed;
@@ -182,7 +178,7 @@ std::optional<LoadProfile> proofProfile(const RunInput& run)
         profile.words.push_back(fmt::format(
             "Each part is pulled by displacement to its break, or until {} are on the fixture: all of them are scrap "
             "then.",
-            inKilonewton(*loads->fixture)));
+            proof::inKilonewton(*loads->fixture)));
     else
         profile.words.push_back(
             "Each part is pulled to its break by displacement: all of them are scrap then. State the "

@@ -13,11 +13,6 @@ namespace {
 
 using proof::valueOf;
 
-std::string shortly(double force)
-{
-    return formatQuantity(force, *findUnit("kN"), 3);
-}
-
 std::string bounded(const Result& r, const std::string& words)
 {
     return (r.bound == Result::Bound::AtLeast ? "at least " : "") + words;
@@ -27,7 +22,7 @@ std::string sentenceOf(const Outcome& outcome)
 {
     std::vector<std::string> parts;
     if (const Result* most = valueOf(outcome, "F_max")) {
-        std::string words = "carried " + bounded(*most, shortly(*most->value));
+        std::string words = "carried " + bounded(*most, proof::inKilonewton(*most->value));
         if (const Result* factor = valueOf(outcome, "factor"))
             words += fmt::format(", {:.3g} × working load", *factor->value);
         parts.push_back(words);
@@ -35,12 +30,12 @@ std::string sentenceOf(const Outcome& outcome)
         parts.emplace_back("not pulled to the end");
     }
     if (const Result* knee = valueOf(outcome, "F_knee"))
-        parts.push_back("yields from " + shortly(*knee->value));
+        parts.push_back("yields from " + proof::inKilonewton(*knee->value));
     if (const Result* set = valueOf(outcome, "set_1"))
         parts.push_back(fmt::format("set {:.2f} mm", *set->value));
     if (const Result* lost = valueOf(outcome, "F_function"); lost && lost->interval)
-        parts.push_back(fmt::format("moved free up to {}, no more after {}", shortly(lost->interval->first),
-                                    shortly(lost->interval->second)));
+        parts.push_back(fmt::format("moved free up to {}, no more after {}", proof::inKilonewton(lost->interval->first),
+                                    proof::inKilonewton(lost->interval->second)));
     std::string text = fmt::format("{}", fmt::join(parts, "; "));
     text[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(text[0])));
     text += ".";
@@ -99,9 +94,9 @@ std::string kindWords(const KindOf& kind)
     if (kind.pulled == 0)
         return fmt::format("{} part{}, none pulled to the end.", kind.count, kind.count == 1 ? "" : "s");
     std::string text = kind.least == kind.most || kind.bounds == kind.pulled
-        ? fmt::format("Carried {}{}", kind.bounds > 0 ? "at least " : "", shortly(kind.least))
-        : fmt::format("Carried {} to {}{}", shortly(kind.least), kind.bounds > 0 ? "at least " : "",
-                      shortly(kind.most));
+        ? fmt::format("Carried {}{}", kind.bounds > 0 ? "at least " : "", proof::inKilonewton(kind.least))
+        : fmt::format("Carried {} to {}{}", proof::inKilonewton(kind.least), kind.bounds > 0 ? "at least " : "",
+                      proof::inKilonewton(kind.most));
     if (kind.leastFactor > 0)
         text += fmt::format("; the weakest {:.3g} × working load", kind.leastFactor);
     if (kind.bounds > 0)

@@ -200,7 +200,7 @@ Expected<Done> readTorsionBar(TorsionFigures& f)
                        .named("Wp", cubic, "polar section modulus", inner ? "π(D⁴−d⁴)/(16D)" : "πd³/16", 5);
     const Term S =
         (inner ? Term::pi() * (cube(D) - cube(*inner)) / Term::constant(12) : Term::pi() * cube(D) / Term::constant(12))
-            .named("Sp", cubic, "torque of a unit stress over the whole section", inner ? "π(D³−d³)/12" : "πd³/12", 5);
+            .named("Sp", cubic, "torque of a unit stress over the section", inner ? "π(D³−d³)/12" : "πd³/12", 5);
     f.bar = TorsionBar{D, inner, W, S, length};
     return Done{};
 }
