@@ -128,9 +128,17 @@ double LoadPage::paintHold(QPainter& painter, QPointF at) const
     const RunStage* stage = stageNow();
     if (!stage || stage->control != Control::HoldForce || frame_.state() != LiveFrame::State::Running)
         return at.y();
-    at.setY(paintReadout(painter, at, "hold, left", figureOr(std::max(0.0, stage->untilTime - frame_.stageTime()), 0),
-                         "s"));
-    return paintReadout(painter, at, "creep in the hold", figureOr(frame_.stageTravel(), 3), "mm");
+    const QString left = figureOr(std::max(0.0, stage->untilTime - frame_.stageTime()), 0);
+    const QString crept = figureOr(frame_.stageTravel(), 3);
+    constexpr int roomForBoth = 560; // px
+    if (height() < roomForBoth) {
+        painter.setFont(wordFont(15));
+        painter.setPen(pal().ink);
+        painter.drawText(at + QPointF(0, 14), QString("hold %1 s left · creep %2 mm").arg(left, crept));
+        return at.y() + 26;
+    }
+    at.setY(paintReadout(painter, at, "hold, left", left, "s"));
+    return paintReadout(painter, at, "creep in the hold", crept, "mm");
 }
 
 void LoadPage::paintLive(QPainter& painter, const QRectF& area) const
