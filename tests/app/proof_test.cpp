@@ -157,8 +157,16 @@ TEST_F(ProofTest, TheFrameWaitsForTheCheckAndStopsAtTheFixture)
         click("checkGuard"); // hands reach in
         ASSERT_TRUE(until([&] { return !frame().shows("guard-closed"); }));
         EXPECT_EQ(frame().state(), LiveFrame::State::Prompt); // it waits, it is not stopped
+        // Another piece is looked at meanwhile: what is found goes to the one that hangs in the frame.
+        const Json looked = piece(2)["notes"];
+        session().setCurrent(2);
+        settle();
         press(Qt::Key_2);
+        EXPECT_EQ(piece(2)["notes"], looked);
         EXPECT_EQ(piece(5)["notes"][note], "tool");
+        EXPECT_TRUE(find<QLabel>("checkHead")->text().startsWith("T6, "));
+        session().setCurrent(5);
+        settle();
         press(Qt::Key_1);
         EXPECT_EQ(piece(5)["notes"][note], "free");
         auto* distance = find<QLineEdit>("checkDistance");

@@ -298,6 +298,8 @@ TEST(ProofLoad, TheKneeIsPutByHand)
     const CurveView& view = *plain.curve();
     ASSERT_EQ(view.parts.size(), 2u);
     ASSERT_GE(view.levels.size(), 2u);
+    ASSERT_EQ(view.areas.size(), 1u); // the loop of the last cycle
+    EXPECT_EQ(view.areas[0].symbol, "W_h");
     EXPECT_NEAR(view.levels[0].y, 7845.3, 0.1);
     EXPECT_NEAR(view.lineFrom, 0.15 + 0.02 + 0.01 + 2 * 0.004, 0.01);
     const CurveMark* knee = view.find("F_knee");

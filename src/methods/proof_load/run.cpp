@@ -172,8 +172,8 @@ std::optional<LoadProfile> proofProfile(const RunInput& run)
         "breaking load what it gives way at: for such parts often four to six times the working load.");
     if (!toTheEnd(input))
         profile.words.push_back(
-            "Proof loads only. Whether a part that met them may be used is for a competent person and local rules to say; "
-            "one that stuck or yielded is scrap.");
+            "Proof loads only. Whether a part that met them may be used is for a competent person and local rules to "
+            "say; one that stuck or yielded is scrap.");
     else if (loads->fixture)
         profile.words.push_back(fmt::format(
             "Each part is pulled by displacement to its break, or until {} are on the fixture: all of them are scrap "

@@ -41,6 +41,10 @@ void drawProof(Proof& p)
     for (size_t c = 0; c < p.cycles.size(); ++c)
         view.parts.push_back({p.cycles[c].from / stride, std::min(view.x.size(), *p.cycles[c].off / stride + 1),
                               fmt::format("cycle {}", c + 1)});
+    if (p.f.has("W_h")) { // what the last cycle encloses
+        const CurvePart& loop = view.parts.back();
+        view.areas.push_back({"W_h", view.x[loop.from], view.x[loop.to - 1], true});
+    }
     if (!p.cycles.empty()) {
         const ProofPull& one = p.cycles.front();
         // Near the axis the loads part: as far up as what was left, and as much again and a half.

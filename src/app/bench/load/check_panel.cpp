@@ -12,6 +12,7 @@
 #include <QPainter>
 #include <QVBoxLayout>
 
+#include <optional>
 #include <utility>
 
 namespace fortitor {
@@ -20,6 +21,18 @@ namespace {
 
 /// The note beside that of a check, with the distance that was measured at it.
 const std::string distanceEnding = "_distance";
+
+/// The specimen that hangs in the frame, which need not be the one at hand: what is found goes to it and to no other.
+std::optional<size_t> hanging(const Session& session, const LiveFrame& frame)
+{
+    if (!session.isOpen())
+        return std::nullopt;
+    const Job& job = session.job();
+    for (size_t i = 0; i < job.specimens.size(); ++i)
+        if (seedOf(job.number + job.specimens[i].label) == frame.mounted().seed) // it comes from the name
+            return i;
+    return std::nullopt;
+}
 
 } // namespace
 
@@ -44,7 +57,9 @@ CheckPanel::CheckPanel(Session& session, LiveFrame& frame, QWidget* parent)
     distance_ = lineEdit("checkDistance", {});
     distance_->setToolTip("Measured at the same place as before the test; Enter keeps it");
     hands::onKept(distance_, this, [this](const QString& text, hands::Answered answered) {
-        return session_.apply(edits::note(session_.document(), session_.current(), note_ + distanceEnding, s(text)),
+        const auto index = hanging(session_, frame_);
+        return index
+            && session_.apply(edits::note(session_.document(), *index, note_ + distanceEnding, s(text)),
                               std::move(answered));
     });
     column->addWidget(distance_);
@@ -77,34 +92,37 @@ void CheckPanel::build(const NoteSpec& note)
     static_cast<QVBoxLayout*>(layout())->insertWidget(2, row_);
     connect(row_, &LookRow::picked, this, [this](const QString& choice) {
         picked_ = true; // a digit says what was found; giving free is a key of its own
-        session_.apply(edits::note(session_.document(), session_.current(), note_, s(choice)));
+        if (const auto index = hanging(session_, frame_))
+            session_.apply(edits::note(session_.document(), *index, note_, s(choice)));
         follow();
     });
     connect(row_, &LookRow::goOn, this, [this] {
         if (!std::exchange(picked_, false))
             giveFree();
     });
-    head_->setText(q(note.label) + ": does it move free?");
 }
 
 bool CheckPanel::follow()
 {
     const auto& stages = frame_.program().stages;
     const auto at = static_cast<size_t>(std::max(0, frame_.status().stage));
-    const bool waits = frame_.state() == LiveFrame::State::Prompt && at < stages.size() && !stages[at].note.empty()
-        && session_.hasSpecimen();
+    const auto index = hanging(session_, frame_);
+    const bool waits =
+        frame_.state() == LiveFrame::State::Prompt && at < stages.size() && !stages[at].note.empty() && index;
     const NoteSpec* note = waits ? session_.job().method->findNote(stages[at].note) : nullptr;
     const bool fresh = note && !isVisible();
     setVisible(note != nullptr);
     if (!note)
         return false;
     build(*note);
-    const std::string found = noteOf(session_.specimen().input, note_);
+    const Specimen& specimen = session_.job().specimens[*index];
+    head_->setText(q(specimen.label + ", " + note->label) + ": does it move free?");
+    const std::string found = noteOf(specimen.input, note_);
     row_->setCurrent(found);
     const Method& method = *session_.job().method;
     distance_->setVisible(method.findNote(note_ + distanceEnding) != nullptr);
-    hands::fill(distance_, q(noteOf(session_.specimen().input, note_ + distanceEnding)));
-    const double before = firstLength(session_.specimen().input, method.drawing.along);
+    hands::fill(distance_, q(noteOf(specimen.input, note_ + distanceEnding)));
+    const double before = firstLength(specimen.input, method.drawing.along);
     distance_->setPlaceholderText(before > 0 ? "distance along the load; before the test "
                                           + q(formatQuantity(before, *findUnit("mm"), 4))
                                              : QString("distance along the load"));

@@ -141,6 +141,19 @@ void CurvePlot::paintSecond(QPainter& painter, const Chart& chart) const
     name(q(other.label), other.x.back(), other.y.back());
 }
 
+/// The ground that a load encloses on its way on and off.
+static void paintLoopIn(QPainter& painter, const Chart& chart, const QPolygonF& loop, bool pointed)
+{
+    painter.save();
+    painter.setClipRect(chart.area(), Qt::IntersectClip);
+    QColor tint = pal().data[0];
+    tint.setAlpha(pointed ? 150 : 60);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(tint);
+    painter.drawPolygon(loop, Qt::WindingFill);
+    painter.restore();
+}
+
 void CurvePlot::paintAreas(QPainter& painter, const Chart& chart) const
 {
     const CurveView* v = view();
@@ -152,6 +165,15 @@ void CurvePlot::paintAreas(QPainter& painter, const Chart& chart) const
         const auto to = static_cast<size_t>(std::find_if(v->x.begin() + static_cast<std::ptrdiff_t>(from), v->x.end(),
                                                          [&](double x) { return x > a.to; })
                                             - v->x.begin());
+        if (!v->parts.empty()) { // a loop encloses it
+            const CurvePart& loop = v->parts.back();
+            const size_t n = loop.to - loop.from;
+            paintLoopIn(painter, chart,
+                        chart.thinned(std::span(v->x).subspan(loop.from, n), std::span(v->y).subspan(loop.from, n),
+                                      xScale_, yScale_),
+                        pointed_ == q(a.symbol));
+            continue;
+        }
         if (to <= from + 1)
             continue;
         QPolygonF under = chart.thinned(std::span(v->x).subspan(from, to - from),
@@ -258,9 +280,10 @@ void CurvePlot::paintFoot(QPainter& painter) const
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setClipRect(box.adjusted(1, 1, -1, -1));
-    if (v->footTo > 0)
+    if (v->footTo > 0) {
+        paintAreas(painter, chart);
         paintLeft(painter, chart);
-    else
+    } else
         paintStraight(painter, chart, true);
     plot().paintSeries(painter, p, chart);
     paintMarks(painter, chart, true);
