@@ -22,8 +22,11 @@ constexpr int doneInPart = 5;
 
 int analyse(const std::string& jobFile, const std::string& out, bool allowOutside);
 int checkLogbook(const std::string& file, const std::vector<std::string>& heads = {});
-int simulate(const std::string& specimen, std::uint64_t seed, const std::string& out, const std::string& jobFile);
+int simulate(const std::string& specimen, std::uint64_t seed, const std::string& out, const std::string& jobFile,
+             double hours = 1);
 /// Adds `hardness` with its kinds; what is given back runs the one that was asked for.
 std::function<int()> hardnessCommands(CLI::App& app);
+/// Adds `spectrum` in the same way.
+std::function<int()> spectrumCommand(CLI::App& app);
 
 } // namespace fortitor::cli

@@ -63,7 +63,9 @@ int main(int argc, char** argv)
     auto* simulateCommand = app.add_subcommand("simulate", "Make a record on the simulated frame");
     simulateCommand->add_option("--specimen", specimen, "Name from the catalogue, or \"list\"")->required();
     simulateCommand->add_option("--seed", seedText, "The same seed gives the same bytes");
-    simulateCommand->add_option("--out", out, "Record to write (CSV)");
+    simulateCommand->add_option("--out", out, "Record to write (CSV; of a load history raw float32, from midnight)");
+    double hours = 1;
+    simulateCommand->add_option("--hours", hours, "How long a load history is")->check(CLI::Range(0.01, 10000.0));
     simulateCommand->add_option("--job", job, "Write a job file beside it, with the truth");
 
     std::string logbookFile;
@@ -76,6 +78,7 @@ int main(int argc, char** argv)
     checkCommand->add_option("--against", heads, "Heads of the journal (.head) that were kept outside");
 
     const auto hardness = hardnessCommands(app);
+    const auto spectrum = spectrumCommand(app);
 
     try {
         app.parse(argc, argv);
@@ -90,6 +93,8 @@ int main(int argc, char** argv)
             return analyse(job, out, outside);
         if (app.got_subcommand("hardness"))
             return hardness();
+        if (app.got_subcommand("spectrum"))
+            return spectrum();
         if (*checkCommand)
             return checkLogbook(logbookFile, heads);
         std::uint64_t seed = 0;
@@ -100,7 +105,7 @@ int main(int argc, char** argv)
                          seedText.c_str());
             return wrongCommand;
         }
-        return simulate(specimen, seed, out, job);
+        return simulate(specimen, seed, out, job, hours);
     } catch (const std::exception& error) {
         std::fprintf(stderr, "fortitor-cli: a fault in the program: %s\n", error.what());
         return otherFailure;

@@ -6,15 +6,20 @@
 #include "methods/hardness/hardness.h"
 #include "sim/catalogue.h"
 #include "sim/indented_piece.h"
+#include "sim/load_history.h"
 #include "jobs/dropped_job.h"
+#include "jobs/fatigue_job.h"
 #include "jobs/struck_job.h"
 #include "methods/drop_weight/drop_weight.h"
+#include "methods/fatigue_sn/fatigue_sn.h"
 #include "methods/impact/impact.h"
 
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 #include <filesystem>
+#include <fstream>
 #include <map>
 
 namespace fortitor::cli {
@@ -200,9 +205,56 @@ int simulateDrop(const DroppedKind& kind, std::uint64_t seed, const std::string&
     return written(writeFileWhole(jobFile, job.dump(2) + "\n"));
 }
 
+/// A line a piece: its range, how long it stood, how it ended; two on each of seven levels.
+int simulateRuns(const FatigueKind& kind, std::uint64_t seed, const std::string& out, const std::string& jobFile)
+{
+    Json job = fatigueJob(kind, fmt::format("SIM-{}", seed), std::string(kind.words));
+    std::string csv = "piece,range,cycles,outcome\n";
+    constexpr size_t levels = 7, each = 2;
+    constexpr double runOut = 1e7, first = 5e4; // mean life on the highest level
+    const double top = std::round(std::pow(10, (kind.logA - std::log10(first)) / kind.slope));
+    for (size_t i = 0; i < levels * each; ++i) {
+        const double range = std::round(top * std::pow(0.82, static_cast<double>(i / each)));
+        const std::uint64_t own = 1000 * seed + i;
+        Json one = fatigueSpecimen(kind, fmt::format("{}-{}", kind.name, i + 1), range, own);
+        runFatigueSpecimen(kind, one, range, runOut, own);
+        csv +=
+            fmt::format("{},{:g} MPa,{},{}\n", i + 1, range, one["readings"][fatigueKeys::cycles][0].get<std::string>(),
+                        one["notes"][fatigueKeys::outcome].get<std::string>());
+        job["specimens"].push_back(std::move(one));
+    }
+    const Method method = fatigueSn();
+    const auto slope = std::ranges::find(method.results, ResultSpec::Of::Set, &ResultSpec::of);
+    job["truth"][slope->symbol] = {{"value", kind.slope}, {"unit", slope->unit}};
+    auto ok = writeFileWhole(out, csv);
+    if (ok && !jobFile.empty())
+        ok = writeFileWhole(jobFile, job.dump(2) + "\n");
+    return written(ok);
+}
+
+/// Raw readings, written as they come: a history of weeks needs no more memory than one of minutes.
+int simulateHistory(const HistoryKind& kind, std::uint64_t seed, double hours, const std::string& out)
+{
+    std::ofstream file(out, std::ios::binary | std::ios::trunc);
+    LoadHistory history(kind, seed);
+    std::vector<float> values(1 << 16);
+    for (auto left = static_cast<std::uint64_t>(hours * 3600 * kind.rate); left > 0;) {
+        const auto count = static_cast<size_t>(std::min<std::uint64_t>(left, values.size()));
+        history.next(std::span(values).first(count));
+        file.write(reinterpret_cast<const char*>(values.data()), static_cast<std::streamsize>(count * sizeof(float)));
+        left -= count;
+    }
+    file.close();
+    if (file)
+        return done;
+    fmt::print(stderr, "fortitor-cli: {}: found no room, wanted {:.0f} MB\n", out, hours * 3600 * kind.rate * 4 / 1e6);
+    return otherFailure;
+}
+
 } // namespace
 
-int simulate(const std::string& specimen, std::uint64_t seed, const std::string& out, const std::string& jobFile)
+int simulate(const std::string& specimen, std::uint64_t seed, const std::string& out, const std::string& jobFile,
+             double hours)
 {
     if (specimen == "list") {
         for (const CatalogueEntry& e : catalogue())
@@ -211,6 +263,10 @@ int simulate(const std::string& specimen, std::uint64_t seed, const std::string&
             fmt::print("{:<22}{:<20}{}\n", e.name, hardness().id, e.words);
         for (const StruckKind& e : struckKinds())
             fmt::print("{:<22}{:<20}{}\n", e.name, impact().id, e.words);
+        for (const FatigueKind& e : fatigueKinds())
+            fmt::print("{:<22}{:<20}{}\n", e.name, fatigueSn().id, e.words);
+        for (const HistoryKind& e : historyKinds())
+            fmt::print("{:<22}{:<20}{}\n", e.name, "spectrum", e.words);
         const DroppedKind plate;
         fmt::print("{:<22}{:<20}{}\n", plate.name, dropWeight().id, plate.words);
         return done;
@@ -222,10 +278,17 @@ int simulate(const std::string& specimen, std::uint64_t seed, const std::string&
     const auto struck = std::ranges::find(struckKinds(), specimen, &StruckKind::name);
     if (struck != struckKinds().end() && !out.empty())
         return simulateBlows(*struck, seed, out, jobFile);
+    const FatigueKind* cycled = findFatigueKind(specimen);
+    if (cycled && !out.empty())
+        return simulateRuns(*cycled, seed, out, jobFile);
+    const HistoryKind* history = findHistoryKind(specimen);
+    if (history && !out.empty())
+        return simulateHistory(*history, seed, hours, out);
     const bool dropped = specimen == DroppedKind{}.name;
     if (dropped && !out.empty())
         return simulateDrop(DroppedKind{}, seed, out, jobFile);
-    if (indented == indentedKinds().end() && struck == struckKinds().end() && !dropped && !entry) {
+    if (indented == indentedKinds().end() && struck == struckKinds().end() && !cycled && !history && !dropped
+        && !entry) {
         fmt::print(stderr,
                    "fortitor-cli: --specimen: found \"{}\", wanted a name of the catalogue. See --specimen list\n",
                    specimen);

@@ -207,6 +207,19 @@ double Chart::offScale(Scale scale, double place)
     return place;
 }
 
+/// "2·10⁶".
+QString powerOfTen(double value)
+{
+    const auto power = static_cast<int>(std::floor(std::log10(value) + 1e-9));
+    static constexpr char16_t raised[] = u"⁰¹²³⁴⁵⁶⁷⁸⁹";
+    QString up;
+    for (const QChar digit : QString::number(std::abs(power)))
+        up += QChar(raised[digit.digitValue()]);
+    const QString head = QString::number(value / std::pow(10, power), 'g', 2);
+    return (head == "1" ? QString() : head + QChar(0xb7)) + "10" + (power < 0 ? QString(QChar(0x207b)) : QString())
+        + up;
+}
+
 std::vector<Tick> ticksOf(Scale scale, double low, double high, int wanted)
 {
     std::vector<Tick> out;
@@ -222,10 +235,7 @@ std::vector<Tick> ticksOf(Scale scale, double low, double high, int wanted)
         const auto add = [&](double at) {
             const bool power = at >= 1e5 || at < 1e-4;
             if (at >= low * (1 - 1e-9) && at <= high * (1 + 1e-9))
-                out.push_back(
-                    {at,
-                     power ? QString::number(at, 'g', 2).replace("e+0", "e").replace("e+", "e").replace("e-0", "e-")
-                           : QString::number(at, 'g', 6)});
+                out.push_back({at, power ? powerOfTen(at) : QString::number(at, 'g', 6)});
         };
         const int first = static_cast<int>(std::floor(std::log10(low) + 1e-9));
         const int last = static_cast<int>(std::ceil(std::log10(high) - 1e-9));

@@ -28,6 +28,8 @@ struct Tick {
     QString words{};
 };
 
+/// A power of ten as people write it: "2·10⁶".
+QString powerOfTen(double value);
 /// At least four labelled ticks inside [low, high], about `wanted`: round steps of a linear scale; decades and their
 /// 2 and 5 of a logarithmic one (round steps within a decade); per cents of a probability scale.
 std::vector<Tick> ticksOf(Scale scale, double low, double high, int wanted);

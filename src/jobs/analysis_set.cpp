@@ -264,7 +264,7 @@ void remarkOpen(const std::vector<std::string>& withLaw, const std::vector<std::
              without,
              "Fewer than two values of the set or of a lot of it are more than lower bounds (\"at least\"): it has no "
              "mean.",
-             "Pull more parts to their break.",
+             "Test more of them to their break.",
              {}});
 }
 
@@ -356,8 +356,9 @@ void analyseSet(const Job& job, JobOutcome& outcome)
         sources.emplace_back(source, notedGroups(job, source));
     std::set<std::string> unnoted;
     std::vector<std::string> withLaw, without;
-    outcome.lots = g.lots.size() > 1 ? lotFigures(g, withLaw, without) : std::vector<LotFigures>();
-    if (!outcome.lots.empty())
+    outcome.lots =
+        job.method->averaged && g.lots.size() > 1 ? lotFigures(g, withLaw, without) : std::vector<LotFigures>();
+    if (!outcome.lots.empty() || !job.method->averaged)
         g.batch.clear();
     for (size_t k = 0; k < g.batch.size(); ++k) {
         SetFigure& figure = g.batch[k];

@@ -13,7 +13,6 @@
 namespace fortitor {
 namespace {
 
-constexpr double alike = 0.75; // base units: what was noted lies that near to what was planned
 constexpr size_t mostAtOne = 100, mostPieces = 500;
 
 const Unit* unitOf(const SpreadSpec& spec)
@@ -24,8 +23,12 @@ const Unit* unitOf(const SpreadSpec& spec)
 std::optional<double> noted(const Job& job, const Specimen& one, const std::string& key)
 {
     const SpreadSpec& spec = *job.method->spread;
-    const auto read = parseQuantity(noteOf(one.input, key), spec.kind, unitOf(spec));
-    return read ? std::optional(read->base) : std::nullopt;
+    if (const auto read = parseQuantity(noteOf(one.input, key), spec.kind, unitOf(spec)))
+        return read->base;
+    const auto list = one.input.readings.find(key);
+    return list != one.input.readings.end() && !list->second.empty() && list->second.front()
+        ? std::optional(list->second.front()->base)
+        : std::nullopt;
 }
 
 bool tested(const Specimen& one)
@@ -68,7 +71,7 @@ std::vector<SpreadGroup> spreadOf(const Job& job)
                 ++groupAt(groups, *planned, 1e-9).pieces;
     for (const Specimen& one : job.specimens)
         if (const auto value = tested(one) ? noted(job, one, spec.noted) : std::nullopt) {
-            SpreadGroup& group = groupAt(groups, noted(job, one, spec.planned).value_or(*value), alike);
+            SpreadGroup& group = groupAt(groups, noted(job, one, spec.planned).value_or(*value), spec.alike);
             ++group.pieces;
             ++group.done;
         }
@@ -131,7 +134,7 @@ Expected<Command> spread(const JobDocument& document, const std::vector<SpreadGr
     for (const SpreadGroup& group : wanted) {
         size_t done = 0;
         for (const SpreadGroup& now : spreadOf(job))
-            if (std::abs(now.value - group.value) <= alike)
+            if (std::abs(now.value - group.value) <= spec.alike)
                 done += now.done;
         const std::string text = fmt::format("{:.10g} {}", unitOf(spec)->fromBase(group.value), spec.unit);
         if (done > group.pieces)

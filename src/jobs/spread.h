@@ -9,13 +9,6 @@
 
 namespace fortitor {
 
-/// Pieces that are to be tested at one value, or were.
-struct SpreadGroup {
-    double value = 0; ///< in the base unit of the condition
-    size_t pieces = 0;
-    size_t done = 0; ///< of them, those that were tested
-};
-
 /// As the job stands, the lowest first: a tested piece counts at what was noted of it, another at what is planned.
 std::vector<SpreadGroup> spreadOf(const Job& job);
 /// Those with neither, not tested yet.

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "judge/censored.h"
 
+#include "judge/normal_tail.h"
+
 #include <algorithm>
 #include <cmath>
 #include <limits>
@@ -35,19 +37,6 @@ std::optional<Exact> exactOf(std::span<const double> values, std::span<const cha
     if (e.count < 2 || !(e.greatest > e.least))
         return std::nullopt;
     return e;
-}
-
-/// ln of the chance to lie above z, and the density over it. Far out by the continued fraction's first terms.
-double logAbove(double z)
-{
-    if (z < 25)
-        return std::log(0.5 * std::erfc(z / std::numbers::sqrt2));
-    return -0.5 * z * z - std::log(z) - 0.5 * std::log(2 * std::numbers::pi) + std::log1p(-1 / (z * z));
-}
-
-double hazard(double z)
-{
-    return std::exp(-0.5 * z * z - 0.5 * std::log(2 * std::numbers::pi) - logAbove(z));
 }
 
 } // namespace

@@ -27,7 +27,8 @@ enum class SourceKind {
     Noise,
     Cell,
     Steps,
-    Rate
+    Rate,
+    Pieces
 };
 
 /// Where the uncertainty of an input comes from: in words ("force cell, class 1"), and what kind of thing that is.

@@ -5,6 +5,7 @@
 
 #include <boost/math/distributions/non_central_t.hpp>
 #include <boost/math/distributions/normal.hpp>
+#include <boost/math/distributions/students_t.hpp>
 
 #include <cmath>
 #include <map>
@@ -22,10 +23,20 @@ double toleranceFactor(size_t n, double share, double confidence)
     const std::tuple key{n, share, confidence};
     if (const auto it = known.find(key); it != known.end())
         return it->second;
-    const double root = std::sqrt(static_cast<double>(n));
+    const auto size = static_cast<double>(n);
+    return known[key] = toleranceFactor(size - 1, 1 / size, share, confidence);
+}
+
+double toleranceFactor(double freedom, double leverage, double share, double confidence)
+{
+    const double root = std::sqrt(leverage);
     const double z = boost::math::quantile(boost::math::normal(), share);
-    const boost::math::non_central_t t(static_cast<double>(n - 1), z * root);
-    return known[key] = boost::math::quantile(t, confidence) / root;
+    return boost::math::quantile(boost::math::non_central_t(freedom, z / root), confidence) * root;
+}
+
+double studentQuantile(double freedom, double confidence)
+{
+    return boost::math::quantile(boost::math::students_t(freedom), confidence);
 }
 
 std::optional<ToleranceBounds> toleranceBounds(std::span<const double> values)

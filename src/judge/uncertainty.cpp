@@ -47,6 +47,7 @@ std::string remedy(const UncertaintySource& source)
     case SourceKind::Noise: return "a quieter force channel or a smaller cell";
     case SourceKind::Cell: return "a cell of better class, or a smaller one";
     case SourceKind::Steps: return "smaller steps there";
+    case SourceKind::Pieces: return "more pieces";
     case SourceKind::Rate: return "more readings a second there";
     case SourceKind::Other: break;
     }
@@ -92,6 +93,8 @@ std::string improveFirst(const Budget& budget, const Unit& unit)
         return {};
     const Contribution& first = budget.ranked.front();
     const double left = budget.expanded * std::sqrt(std::max(0.0, 1 - first.share));
+    if (first.source.kind == SourceKind::Pieces)
+        return "Improve first: " + remedy(first.source) + ".";
     return fmt::format("Improve first: {}. ±{} would be ±{}{}{}.", remedy(first.source),
                        formatSignificant(budget.expanded / unit.factor, 2), formatSignificant(left / unit.factor, 2),
                        unit.symbol == "1" ? "" : " ", unit.symbol == "1" ? "" : unit.symbol);

@@ -46,6 +46,8 @@ public:
     [[nodiscard]] const FrameStatus& status() const { return status_; }
     /// The pendulum that stands beside the frame, as it was last told.
     [[nodiscard]] const PendulumStatus& pendulum() const { return pendulum_; }
+    /// The frame for fatigue runs, as it was last told.
+    [[nodiscard]] const RigStatus& rig() const { return rig_; }
     /// What the frame said of itself when it was joined.
     [[nodiscard]] const LinkJson& hello() const { return hello_; }
     [[nodiscard]] const std::vector<std::string>& channels() const { return channels_; }
@@ -71,6 +73,7 @@ signals:
     void beaten(); ///< a beat of a frame that is looked on
     void statusChanged();
     void pendulumChanged();
+    void rigChanged();
     void channelsChanged();
     void samples(const fortitor::SampleBatch& batch);
     void happened(const fortitor::LinkEvent& event);
@@ -105,6 +108,7 @@ private:
     Link link_ = Link::Off;
     FrameStatus status_;
     PendulumStatus pendulum_;
+    RigStatus rig_;
     LinkJson hello_;
     std::vector<std::string> channels_;
     double rate_ = 0;

@@ -154,6 +154,11 @@ void MachineClient::handle(const LinkJson& message)
             pendulum_ = *status;
             emit pendulumChanged();
         }
+    } else if (kind == "rig-state") {
+        if (const auto status = rigFrom(message)) {
+            rig_ = *status;
+            emit rigChanged();
+        }
     } else if (kind == "channels") {
         takeChannels(message);
         expected_ = countOf(message, "first");

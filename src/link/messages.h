@@ -3,6 +3,7 @@
 
 #include "frame/frame.h"
 #include "frame/limits.h"
+#include "frame/fatigue_rig.h"
 #include "frame/pendulum.h"
 #include "frame/program.h"
 #include "units/expected.h"
@@ -22,6 +23,11 @@ LinkJson statusJson(const FrameStatus& status);
 Expected<FrameStatus> statusFrom(const LinkJson& json);
 LinkJson pendulumJson(const PendulumStatus& status);
 Expected<PendulumStatus> pendulumFrom(const LinkJson& json);
+LinkJson rigJson(const RigStatus& status);
+Expected<RigStatus> rigFrom(const LinkJson& json);
+LinkJson rigOrderJson(const RigOrder& order);
+/// Refuses figures that are not there or not finite.
+Expected<RigOrder> rigOrderFrom(const LinkJson& json);
 LinkJson specJson(const FrameSpec& spec);
 Expected<FrameSpec> specFrom(const LinkJson& json, FrameSpec spec);
 LinkJson mountJson(const MountSpec& mount);

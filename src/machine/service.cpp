@@ -47,6 +47,7 @@ MachineService::MachineService(ServiceOptions options)
 {
     learnCommands();
     learnPendulum();
+    learnRig();
     if (options.specimen && frame_.mount(*options.specimen))
         for (const Fault& fault : std::exchange(faults_, {}))
             (void)frame_.fault(fault);
@@ -124,11 +125,13 @@ void MachineService::learnCommands()
     commands_["stop"] = [this](const LinkJson&) -> Expected<LinkJson> {
         frame_.stop("stop", "STOP by hand");
         pendulum_.brake();
+        rig_.stop();
         return LinkJson::object();
     };
     commands_["emergency-stop"] = [this](const LinkJson&) -> Expected<LinkJson> {
         frame_.emergencyStop();
         pendulum_.brake();
+        rig_.stop();
         return LinkJson::object();
     };
     commands_["set-up"] = [this](const LinkJson& m) -> Expected<LinkJson> {
@@ -287,6 +290,8 @@ void MachineService::advance(double seconds)
 {
     pendulum_.advance(seconds);
     tellPendulum();
+    rig_.advance(seconds);
+    tellRig();
     owed_ += seconds;
     const double dt = 1 / frame_.spec().rate;
     while (owed_ >= dt) {

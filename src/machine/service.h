@@ -3,6 +3,7 @@
 
 #include "link/frame_codec.h"
 #include "link/messages.h"
+#include "sim/fatigue_rig.h"
 #include "sim/pendulum.h"
 #include "sim/struck_piece.h"
 #include "sim/test_frame.h"
@@ -60,9 +61,11 @@ private:
     };
     void learnCommands();
     void learnPendulum();
+    void learnRig();
     /// An answer that holds nothing but whether it was done.
     static Expected<LinkJson> plain(const Expected<Done>& done);
     void tellPendulum();
+    void tellRig();
     void greet(QIODevice* socket);
     void read(QIODevice* socket);
     void leave(QIODevice* socket);
@@ -98,6 +101,9 @@ private:
     PendulumStatus pendulumTold_;
     std::optional<StruckPiece> struck_; ///< the piece that was placed last
     QElapsedTimer pendulumAt_; ///< since it was told
+    VirtualRig rig_; ///< for fatigue runs: they go on while nobody is joined
+    std::optional<RigStatus> rigTold_;
+    QElapsedTimer rigAt_;
     QTcpServer tcp_;
     QLocalServer local_;
     std::vector<std::unique_ptr<Peer>> peers_;

@@ -71,14 +71,24 @@ struct ProposalWords {
     bool ladder = true; ///< scales of hardness stand side by side
 };
 
+/// Pieces that are to be tested at one value of a condition, or were.
+struct SpreadGroup {
+    double value = 0; ///< in the base unit of the condition
+    size_t pieces = 0;
+    size_t done = 0; ///< of them, those that were tested
+};
+
 /// A condition that the pieces are spread over before they are tested.
 struct SpreadSpec {
-    std::string planned{}, noted{}; ///< notes: what is planned of a piece, and what was when it was tested
+    std::string planned{}; ///< note: what is planned of a piece
+    std::string noted{}; ///< note, or reading: what was when it was tested
     std::string label{}, unit{};
     Kind kind = Kind::Number;
     std::string example{}; ///< "-60: 3; -40: 3"
-    /// What so many values and pieces take, in words.
-    std::string (*words)(const SpecimenInput&, size_t values, size_t pieces) = nullptr;
+    double low = -80, high = 40; ///< what is drawn while nothing is planned, in that unit
+    double alike = 0.75; ///< base units: what was tested lies that near to what was planned
+    /// What they take, in words.
+    std::string (*words)(const SpecimenInput&, std::span<const SpreadGroup>) = nullptr;
 };
 
 /// A figure of a machine that is taken on a day.
@@ -162,6 +172,7 @@ struct Method {
     ProposalWords proposals{};
     std::optional<SpreadSpec> spread{};
     std::optional<DailySpec> daily{};
+    bool averaged = true; ///< the figures of specimens have a mean; false: each stands for itself, the set tells
     bool scraps = false; ///< what was tested looks like a part that may be used: it gets a label for scrap
 
     /// The method as it is by options that decide what is read and in which unit; nullptr: it is always the same.

@@ -3,6 +3,7 @@
 #include "methods/compression/compression.h"
 #include "methods/crush/crush.h"
 #include "methods/drop_weight/drop_weight.h"
+#include "methods/fatigue_sn/fatigue_sn.h"
 #include "methods/flatwise_tension/flatwise_tension.h"
 #include "methods/flexure/flexure.h"
 #include "methods/hardness/hardness.h"
@@ -38,6 +39,7 @@ const std::vector<Method>& methodRegistry()
         dropWeight(),
         compressionAfterImpact(),
         proofLoad(),
+        fatigueSn(),
     };
     return methods;
 }

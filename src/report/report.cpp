@@ -56,6 +56,8 @@ void addColumns(Report& report, const Job& job, const std::vector<std::string>& 
     for (const std::string& symbol : symbols) {
         const ResultSpec spec = specFor(*job.method, symbol);
         ReportColumn column{symbol, showValue(spec, 0.0, 0, report.choices.rounding, report.choices.units).unit, {}};
+        if (column.unit == "1")
+            column.unit.clear();
         const auto r = std::ranges::find(job.requirements, symbol, &Requirement::symbol);
         if (r != job.requirements.end())
             column.wanted = limitText(*r, spec);
@@ -165,6 +167,8 @@ std::optional<std::string> scatterLine(const Job& job, const SetFigure& f, const
 void addStatistics(Report& report, const Job& job, const std::vector<SetFigure>& batch,
                    const std::vector<std::string>& symbols, const std::string& of)
 {
+    if (!job.method->averaged)
+        return;
     enum class As { Figure, Spread, Percent };
     struct Statistic {
         const char* name;

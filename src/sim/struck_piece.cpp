@@ -10,7 +10,7 @@
 namespace fortitor {
 namespace {
 
-constexpr std::array kinds{
+constexpr std::array struckShelf{
     StruckKind{"backstay-steel", "notched steel bars through their transition", "S355", false, 5, 112, -16, 22, 1.5, 6,
                160, 300, 0.2, 0.6, "charpy-v"},
     StruckKind{"nylon-gate", "notched bars of nylon at three temperatures", "PA66", true, 0.14, 0.62, 8, 28, 0.012,
@@ -27,15 +27,15 @@ double shareAt(const StruckKind& kind, double temperature)
 
 std::span<const StruckKind> struckKinds()
 {
-    return kinds;
+    return struckShelf;
 }
 
 const StruckKind* struckKind(std::string_view material)
 {
-    const auto it = std::ranges::find_if(kinds, [&](const StruckKind& kind) {
+    const auto it = std::ranges::find_if(struckShelf, [&](const StruckKind& kind) {
         return material.find(kind.material) != std::string_view::npos;
     });
-    return it == kinds.end() ? nullptr : &*it;
+    return it == struckShelf.end() ? nullptr : &*it;
 }
 
 double trueEnergy(const StruckKind& kind, double temperature)

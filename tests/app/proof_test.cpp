@@ -2,6 +2,8 @@
 // Parts with a rated load: loads and rules on Plan, the check between the loads, what Read and Judge tell, the labels.
 #include "support.h"
 
+#include "app/widgets/basics.h"
+
 #include "app/bench/load/check_panel.h"
 #include "app/bench/plan/arrest_dialog.h"
 #include "app/bench/plan/rules_dialog.h"

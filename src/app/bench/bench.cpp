@@ -9,6 +9,7 @@
 #include "app/bench/measure/measure_page.h"
 #include "app/bench/plan/plan_page.h"
 #include "app/bench/ribbon.h"
+#include "app/bench/run/run_page.h"
 #include "app/bench/setup/setup_page.h"
 #include "app/bench/drop/drop_page.h"
 #include "app/bench/strike/strike_page.h"
@@ -216,6 +217,12 @@ const std::map<std::string, Page* (*)(Bench&)>& Bench::factories()
              auto* page = new StrikePage(b.session_, b.frame_);
              connect(page, &StrikePage::readAsked, &b, [&b] { b.toStage(Stage::Read); });
              connect(page, &StrikePage::setUpAsked, &b, [&b] { b.toStage(Stage::SetUp); });
+             return page;
+         }},
+        {"run",
+         [](Bench& b) -> Page* {
+             auto* page = new RunPage(b.session_, b.frame_);
+             connect(page, &RunPage::judgeAsked, &b, [&b] { b.toStage(Stage::Judge); });
              return page;
          }},
         {"drop",

@@ -3,6 +3,7 @@
 
 #include "app/model/demo_hardness.h"
 #include "app/model/demo_impact.h"
+#include "app/model/demo_fatigue.h"
 #include "app/model/demo_parts.h"
 #include "app/model/demo_plates.h"
 #include "app/model/own_tables.h"
@@ -437,7 +438,9 @@ Expected<Done> fillDemo(Logbook& logbook)
             if (job.records[i] && !session.attach(i, *job.records[i]))
                 return Problem{"demo", "a record that could not be kept", "", {}};
     }
-    std::vector<Json> desks = demoImpact();
+    std::vector<Json> desks = demoFatigue();
+    for (Json& job : demoImpact())
+        desks.push_back(std::move(job));
     desks.insert(desks.end(), hardness.jobs.begin(), hardness.jobs.end());
     for (const Json& job : desks) {
         const std::string number = job["job"]["number"];

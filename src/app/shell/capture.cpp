@@ -323,6 +323,25 @@ private:
         keep("judge-proof");
         open("J-0118", 1, 6);
         keep("report-proof");
+        fatigue();
+    }
+
+    void fatigue()
+    {
+        open("J-0120", 11, 0);
+        keep("plan-fatigue");
+        open("J-0120", 11, 2);
+        keep("set-up-fatigue");
+        open("J-0120", 11, 3);
+        keep("run");
+        open("J-0120", 6, 4);
+        keep("read-fatigue");
+        open("J-0120", 6, 5);
+        if (auto* side = window.findChild<QPushButton*>("judgeCurves"))
+            side->click();
+        keep("judge-sn");
+        open("J-0120", 6, 6);
+        keep("report-fatigue");
     }
 
     void places()

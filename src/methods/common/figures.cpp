@@ -81,7 +81,7 @@ void Figures::sayRest()
 Expected<Done> checkOptions(const SpecimenInput& input, const Method& method)
 {
     for (const OptionSpec& spec : method.options) {
-        if (spec.key == "slope" && spec.choices.empty())
+        if (spec.key == "slope" && spec.choices.empty() && spec.fallback == "auto")
             if (auto ok = checkSlopeOption(optionOr(input, "slope", "auto")); !ok)
                 return ok;
         const auto it = input.options.find(spec.key);

@@ -37,7 +37,7 @@ void putFigure(Figures& f, const std::string& symbol, double value, double doubt
 {
     const Unit& unit = *f.outcome.find(symbol)->unit;
     f.set(symbol,
-          Term::leaf(symbol, value, unit, doubt, {"scatter of the blows about the curve", SourceKind::Fit}, words)
+          Term::leaf(symbol, value, unit, doubt, {"scatter of the blows about the curve", SourceKind::Pieces}, words)
               .named(symbol, unit, words, "least squares of A + B·tanh((T − T0)/C)"));
 }
 

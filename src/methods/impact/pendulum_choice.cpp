@@ -108,10 +108,14 @@ std::vector<Proposal> proposePendulum(const SpecimenInput& input)
     return all;
 }
 
-std::string bathsInWords(const SpecimenInput& input, size_t temperatures, size_t pieces)
+std::string bathsInWords(const SpecimenInput& input, std::span<const SpreadGroup> groups)
 {
-    if (temperatures == 0)
+    if (groups.empty())
         return {};
+    const size_t temperatures = groups.size();
+    size_t pieces = 0;
+    for (const SpreadGroup& group : groups)
+        pieces += group.pieces;
     const double least = leastBath(input) / 60;
     return fmt::format("{} piece{} at {} temperature{}: {:g} min of bath at least, {:g} min at each", pieces,
                        pieces == 1 ? "" : "s", temperatures, temperatures == 1 ? "" : "s",

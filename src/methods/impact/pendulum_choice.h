@@ -10,6 +10,6 @@ namespace fortitor {
 /// that is usual for the geometry before the others.
 std::vector<Proposal> proposePendulum(const SpecimenInput& input);
 /// s in the baths at least, one after the other: each temperature has its own.
-std::string bathsInWords(const SpecimenInput& input, size_t temperatures, size_t pieces);
+std::string bathsInWords(const SpecimenInput& input, std::span<const SpreadGroup> groups);
 
 } // namespace fortitor

@@ -44,11 +44,14 @@ JudgePage::JudgePage(Session& session, QWidget* parent) : Page(session, parent)
     told_ = new ToldColumn;
     told_->setFixedWidth(300);
     told_->hide();
-    auto* shown = new QHBoxLayout;
+    // A widget, not a layout: an empty layout would take its share of the height.
+    shown_ = new QWidget;
+    auto* shown = new QHBoxLayout(shown_);
+    shown->setContentsMargins(0, 0, 0, 0);
     shown->setSpacing(16);
     shown->addWidget(stack_, 1);
     shown->addWidget(told_);
-    column->addLayout(shown, 5);
+    column->addWidget(shown_, 5);
     set_ = new SetResults(session);
     column->addWidget(set_, 6);
     for (QPushButton* side : {curvesSide_, scatterSide_})
@@ -250,7 +253,9 @@ void JudgePage::refresh()
     });
     stack_->setCurrentIndex(plotted ? 0 : side_);
     table_->setVisible(first != plotted);
-    stack_->setVisible(!plotted || (curves && !first));
+    const bool stacked = !plotted || (curves && !first);
+    stack_->setVisible(stacked);
+    shown_->setVisible(stacked);
     set_->refresh();
     verdict_->setText(q(verdictSentence(session_.job(), session_.outcome())));
     fillTable();
@@ -265,7 +270,7 @@ void JudgePage::refresh()
     set_->setVisible(set && !(set->views.empty() && set->results.empty()) && (first || !plotted));
     constexpr int narrow = 800;
     told_->setFixedWidth(width() < narrow ? 216 : 300);
-    told_->show(set && stack_->isVisibleTo(this) ? set->told : std::vector<ToldGroup>());
+    told_->show(set && stacked ? set->told : std::vector<ToldGroup>());
     showReason();
     const bool has = session_.hasSpecimen();
     out_->setVisible(has);

@@ -65,6 +65,7 @@ private:
     SetResults* set_ = nullptr;
     int side_ = 0; ///< of the two segments
     class ToldColumn* told_ = nullptr;
+    QWidget* shown_ = nullptr;
     QStackedWidget* stack_ = nullptr;
     QPushButton* curvesSide_ = nullptr;
     QPushButton* scatterSide_ = nullptr;

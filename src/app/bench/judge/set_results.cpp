@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/judge/set_results.h"
 
+#include "app/bench/read/told_column.h"
 #include "app/theme/units.h"
 #include "app/widgets/basics.h"
 
@@ -9,6 +10,19 @@
 #include <algorithm>
 
 namespace fortitor {
+namespace {
+
+/// Results that do not apply to the set have no card; the lesser ones only where few stand in the row.
+bool belongs(const Outcome& set, const ResultSpec& spec)
+{
+    constexpr size_t few = 5;
+    const bool apart = std::ranges::any_of(set.remarks, [&](const Remark& r) {
+        return r.code == "not-applicable" && std::ranges::find(r.symbols, spec.symbol) != r.symbols.end();
+    });
+    return !apart && (spec.headline || set.results.size() <= few);
+}
+
+} // namespace
 
 SetResults::SetResults(Session& session, QWidget* parent) : QWidget(parent), session_(session)
 {
@@ -22,7 +36,13 @@ SetResults::SetResults(Session& session, QWidget* parent) : QWidget(parent), ses
     plot_ = new PlotView;
     plot_->setObjectName("setPlot");
     plot_->setMinimumHeight(150);
-    column->insertWidget(0, plot_, 1);
+    told_ = new ToldColumn;
+    told_->hide();
+    auto* shown = new QHBoxLayout;
+    shown->setSpacing(16);
+    shown->addWidget(plot_, 1);
+    shown->addWidget(told_);
+    column->insertLayout(0, shown, 1);
     connect(plot_, &PlotView::pointChosen, this, [this](const QString& label) {
         for (size_t i = 0; i < session_.job().specimens.size(); ++i)
             if (q(session_.job().specimens[i].label) == label)
@@ -76,6 +96,9 @@ void SetResults::refresh()
         plot.names = Plot::Names::Row;
         plot_->show(std::move(plot));
     }
+    constexpr int narrow = 800;
+    told_->setFixedWidth(width() < narrow ? 196 : 232);
+    told_->show(plotted() ? set->told : std::vector<ToldGroup>());
     // Where no result can be had the remarks say why, not a row of dashes.
     const bool any = std::ranges::any_of(set->results, [](const Result& r) { return r.value.has_value(); });
     working_->setVisible(any);
@@ -83,6 +106,7 @@ void SetResults::refresh()
     if (set->next) {
         nextWords_->setText(q(set->next->words));
         nextAct_->setText(q(set->next->act));
+        nextAct_->setVisible(!set->next->labels.empty());
     }
     plot_->setChosen(session_.hasSpecimen() ? q(session_.specimen().label) : QString());
     const bool same = std::ranges::equal(cards_, set->results, [](const ResultCard* card, const Result& r) {
@@ -108,7 +132,7 @@ void SetResults::refresh()
         card->show(specFor(*job.method, symbol), *set->find(symbol), std::nullopt, limited ? wanted->min : std::nullopt,
                    limited ? wanted->max : std::nullopt);
         card->setToolTip(q(whyMissing(*set, symbol)));
-        card->setVisible(any);
+        card->setVisible(any && belongs(*set, specFor(*job.method, symbol)));
     }
     if (!set->find(s(chosen_)))
         chosen_ = set->results.empty() ? QString() : q(set->results.front().symbol);

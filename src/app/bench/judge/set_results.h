@@ -27,7 +27,8 @@ private:
     Session& session_;
     QHBoxLayout* row_ = nullptr;
     std::vector<ResultCard*> cards_;
-    PlotView* plot_ = nullptr; ///< the first view of the set
+    PlotView* plot_ = nullptr;
+    class ToldColumn* told_ = nullptr; ///< the first view of the set
     void planNext();
     QWidget* next_ = nullptr; ///< what would tell most next
     QLabel* nextWords_ = nullptr;

@@ -39,7 +39,7 @@ void SpreadPicture::show(const SpreadSpec& spec, std::vector<SpreadGroup> groups
 std::pair<double, double> SpreadPicture::range() const
 {
     const Unit* unit = findUnit(spec_.unit, spec_.kind);
-    double low = -80, high = 40;
+    double low = spec_.low, high = spec_.high;
     if (!groups_.empty() && unit) {
         low = unit->fromBase(groups_.front().value);
         high = unit->fromBase(groups_.back().value);
@@ -201,16 +201,14 @@ void SpreadView::refresh()
     edit_->setToolTip(q(spec.label + " in " + spec.unit + " and how many pieces at each, parted by semicolons"));
     hands::fill(edit_, q(spreadText(spec, groups)));
     picture_->show(spec, groups);
-    size_t pieces = 0, done = 0;
-    for (const SpreadGroup& group : groups) {
-        pieces += group.pieces;
+    size_t done = 0;
+    for (const SpreadGroup& group : groups)
         done += group.done;
-    }
     QString words;
     if (groups.empty())
         words = "None planned yet. Type values and how many at each, or click on the line.";
     else if (spec.words && session_.hasSpecimen())
-        words = q(spec.words(session_.specimen().input, groups.size(), pieces))
+        words = q(spec.words(session_.specimen().input, groups))
             + (done > 0 ? QString(" · %1 tested").arg(done) : QString());
     if (const size_t left = unplanned(session_.job()); left > 0 && !groups.empty())
         words += QString(" · %1 without a plan").arg(left);

@@ -1,0 +1,317 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "cli/commands.h"
+#include "history/spectrum.h"
+#include "history/synthesis.h"
+#include "jobs/spectrum_json.h"
+#include "units/quantity.h"
+
+#include <CLI/CLI.hpp>
+#include <fmt/format.h>
+
+#include <cmath>
+#include <memory>
+#include <type_traits>
+
+namespace fortitor::cli {
+namespace {
+
+/// As they were typed.
+struct SpectrumFlags {
+    std::vector<std::string> files, before, after, parts;
+    bool partial = false;
+    std::string spikeLimit;
+    std::string out, format = "auto", dataset, synthesise, count = "100000", seed = "1", channel, unit, rate,
+                     spikes = "on", detrend = "1 h", lowPass = "2 Hz", bridge = "1", modulus, cut = "25 % of 0.25 %",
+                     residue = "half", bins = "64", detail, slope = "3", slope2 = "5", knee = "5e6", below = "bent",
+                     sum = "1", threads = "0";
+};
+
+int wrongSpectrum(const Problem& problem)
+{
+    fmt::print(stderr, "fortitor-cli: {}\n", problem.text());
+    return wrongInput;
+}
+
+/// A quantity of a flag in its base unit; "none" is nothing where that may be.
+Expected<double> quantityOf(const char* flag, const std::string& text, Kind kind, bool mayBeNone)
+{
+    if (mayBeNone && text == "none")
+        return 0.0;
+    auto read = parseQuantity(text, kind);
+    if (read && read->base > 0)
+        return read->base;
+    Problem p = read ? Problem{{}, '"' + text + '"', "above zero", {}} : read.problem();
+    p.place = flag;
+    return p;
+}
+
+Expected<double> numberOf(const char* flag, const std::string& text, bool whole = false)
+{
+    const auto value = parseNumber(text);
+    if (!value || !(*value >= 0) || (whole && *value != std::floor(*value)) || !(*value <= 1e15))
+        return Problem{flag, '"' + text + '"', whole ? "a whole number" : "a number", {}};
+    return *value;
+}
+
+Expected<Residue> residueOf(const std::string& text)
+{
+    if (text == "half")
+        return Residue::Half;
+    if (text == "repeat")
+        return Residue::Repeat;
+    if (text == "ignore")
+        return Residue::Ignore;
+    return Problem{"--residue", '"' + text + '"', "half, repeat or ignore", {}};
+}
+
+Expected<DamageCurve::Below> belowOf(const std::string& text)
+{
+    if (text == "bent")
+        return DamageCurve::Below::Bent;
+    if (text == "straight")
+        return DamageCurve::Below::Straight;
+    if (text == "cut")
+        return DamageCurve::Below::Cut;
+    return Problem{"--below", '"' + text + '"', "bent, straight or cut", {}};
+}
+
+/// The first problem of what was typed, or all of it as numbers.
+std::optional<Problem> readFlags(const SpectrumFlags& t, HistoryRequest& request, SpectrumSettings& s)
+{
+    std::optional<Problem> first;
+    const auto put = [&first](auto& into, const auto& from) {
+        if (from)
+            into = static_cast<std::decay_t<decltype(into)>>(*from);
+        else if (!first)
+            first = from.problem();
+    };
+    request.format = t.format;
+    request.channel = t.channel;
+    request.dataset = t.dataset;
+    request.unit = t.unit;
+    if (!t.rate.empty())
+        put(request.rate, quantityOf("--rate", t.rate, Kind::Frequency, false));
+    if (t.spikes != "on" && t.spikes != "off")
+        return Problem{"--spikes", '"' + t.spikes + '"', "on or off", {}};
+    s.chain.spikes = t.spikes == "on";
+    if (!t.spikeLimit.empty())
+        put(s.chain.spikeLimit, numberOf("--spike-limit", t.spikeLimit));
+    put(s.chain.detrend, quantityOf("--detrend", t.detrend, Kind::Time, true));
+    put(s.chain.lowPass, quantityOf("--low-pass", t.lowPass, Kind::Frequency, true));
+    put(s.chain.threads, numberOf("--threads", t.threads, true));
+    put(s.bridge, numberOf("--bridge-factor", t.bridge));
+    if (!t.modulus.empty())
+        put(s.modulus, quantityOf("--modulus", t.modulus, Kind::Stress, false));
+    put(s.counts.cut, readCut(t.cut));
+    put(s.counts.residue, residueOf(t.residue));
+    put(s.counts.bins, numberOf("--bins", t.bins, true));
+    DamageCurve curve;
+    s.classGiven = !t.detail.empty();
+    if (s.classGiven)
+        put(curve.detail, quantityOf("--class", t.detail, Kind::Stress, false));
+    put(curve.slope, numberOf("--slope", t.slope));
+    put(curve.below, numberOf("--slope-2", t.slope2));
+    put(curve.knee, numberOf("--knee", t.knee));
+    put(curve.rule, belowOf(t.below));
+    put(curve.sum, numberOf("--damage-sum", t.sum));
+    s.counts.exponent = curve.slope;
+    s.counts.curve = curve;
+    return first;
+}
+
+/// A turning point a line.
+Expected<Done> writeSynthetic(const SpectrumFlags& t, const Spectrum& spectrum)
+{
+    const auto count = numberOf("--count", t.count, true), seed = numberOf("--seed", t.seed, true);
+    if (!count)
+        return count.problem();
+    if (!seed)
+        return seed.problem();
+    const Counts& c = spectrum.counts;
+    const auto points = synthesise({c.levels, c.peakToValley, c.valleyToPeak}, static_cast<std::uint64_t>(*count),
+                                   static_cast<std::uint64_t>(*seed));
+    if (!points)
+        return points.problem();
+    std::string text =
+        fmt::format("{} ({})\n", spectrum.unit->kind == Kind::Stress ? "stress" : "strain", spectrum.unit->symbol);
+    for (const double value : *points)
+        fmt::format_to(std::back_inserter(text), "{:.9g}\n", value);
+    return writeFileWhole(t.synthesise, text);
+}
+
+int keep(const std::string& out, const Json& json)
+{
+    const std::string text = json.dump(1) + "\n";
+    if (out.empty()) {
+        fmt::print("{}", text);
+        return done;
+    }
+    const auto kept = writeFileWhole(out, text);
+    if (kept)
+        return done;
+    fmt::print(stderr, "fortitor-cli: {}\n", kept.problem().text());
+    return otherFailure;
+}
+
+/// All that decides the figures.
+Json flagsOf(const SpectrumFlags& t)
+{
+    return {{"spikes", t.spikes},   {"detrend", t.detrend}, {"low_pass", t.lowPass}, {"bridge_factor", t.bridge},
+            {"modulus", t.modulus}, {"cut", t.cut},         {"residue", t.residue},  {"bins", t.bins},
+            {"class", t.detail},    {"slope", t.slope},     {"slope_2", t.slope2},   {"knee", t.knee},
+            {"below", t.below},     {"damage_sum", t.sum}};
+}
+
+void takeFlags(SpectrumFlags& t, const Json& flags)
+{
+    for (const auto& [key, into] :
+         std::initializer_list<std::pair<const char*, std::string*>>{{"spikes", &t.spikes},
+                                                                     {"detrend", &t.detrend},
+                                                                     {"low_pass", &t.lowPass},
+                                                                     {"bridge_factor", &t.bridge},
+                                                                     {"modulus", &t.modulus},
+                                                                     {"cut", &t.cut},
+                                                                     {"residue", &t.residue},
+                                                                     {"bins", &t.bins},
+                                                                     {"class", &t.detail},
+                                                                     {"slope", &t.slope},
+                                                                     {"slope_2", &t.slope2},
+                                                                     {"knee", &t.knee},
+                                                                     {"below", &t.below},
+                                                                     {"damage_sum", &t.sum}})
+        if (flags.contains(key) && flags[key].is_string())
+            *into = flags[key].get<std::string>();
+}
+
+/// A stretch with the readings beside it.
+int runPart(const SpectrumFlags& t, const HistoryRequest& request, SpectrumSettings& settings, const HistoryFile& file)
+{
+    std::optional<HistoryFile> beside[2];
+    for (const auto& [paths, into] : {std::pair(&t.before, &beside[0]), {&t.after, &beside[1]}}) {
+        if (paths->empty())
+            continue;
+        auto opened = openHistories(*paths, request);
+        if (!opened)
+            return wrongSpectrum(opened.problem());
+        *into = std::move(*opened);
+    }
+    const auto whole =
+        withNeighbours(file, beside[0] ? &*beside[0] : nullptr, beside[1] ? &*beside[1] : nullptr, settings.chain);
+    if (!whole)
+        return wrongSpectrum(whole.problem());
+    const auto part = readPart(*whole, settings);
+    if (!part)
+        return wrongSpectrum(part.problem());
+    return keep(t.out, partJson(*part, flagsOf(t)));
+}
+
+int runSpectrum(const SpectrumFlags& t)
+{
+    if (t.files.empty()) {
+        fmt::print(stderr,
+                   "fortitor-cli: spectrum: found no file, wanted one or more, or merge with what --partial wrote\n");
+        return wrongCommand;
+    }
+    HistoryRequest request;
+    SpectrumSettings settings;
+    if (const auto problem = readFlags(t, request, settings))
+        return wrongSpectrum(*problem);
+    if (!t.partial && (!t.before.empty() || !t.after.empty()))
+        return wrongSpectrum({"--before, --after", "no --partial", "them with --partial only",
+                              "Several files are one history as they are: give them in their order."});
+    const auto file = openHistories(t.files, request);
+    if (!file)
+        return wrongSpectrum(file.problem());
+    if (t.partial)
+        return runPart(t, request, settings, *file);
+    const auto spectrum = readSpectrum(*file, settings);
+    if (!spectrum)
+        return wrongSpectrum(spectrum.problem());
+    if (!t.synthesise.empty())
+        if (const auto kept = writeSynthetic(t, *spectrum); !kept)
+            return wrongSpectrum(kept.problem());
+    const int code = keep(t.out, spectrumJson(*spectrum));
+    return code == done && !(spectrum->counts.rangeMax > 0) ? noResult : code;
+}
+
+int runMerge(SpectrumFlags t)
+{
+    std::vector<SpectrumPart> parts;
+    Json flags;
+    for (const std::string& path : t.parts) {
+        const auto json = readJsonFile(path);
+        if (!json)
+            return wrongSpectrum(json.problem());
+        auto part = partFromJson(*json, path);
+        if (!part)
+            return wrongSpectrum(part.problem());
+        const Json own = json->contains("flags") ? (*json)["flags"] : Json();
+        if (parts.empty())
+            flags = own;
+        else if (own != flags)
+            return wrongSpectrum({path, "worked with other flags than " + t.parts.front(), "the same", {}});
+        parts.push_back(std::move(*part));
+    }
+    takeFlags(t, flags);
+    HistoryRequest request;
+    SpectrumSettings settings;
+    if (const auto problem = readFlags(t, request, settings))
+        return wrongSpectrum(*problem);
+    const auto spectrum = countParts(parts, settings);
+    if (!spectrum)
+        return wrongSpectrum(spectrum.problem());
+    if (!t.synthesise.empty())
+        if (const auto kept = writeSynthetic(t, *spectrum); !kept)
+            return wrongSpectrum(kept.problem());
+    const int code = keep(t.out, spectrumJson(*spectrum));
+    return code == done && !(spectrum->counts.rangeMax > 0) ? noResult : code;
+}
+
+} // namespace
+
+std::function<int()> spectrumCommand(CLI::App& app)
+{
+    const auto t = std::make_shared<SpectrumFlags>();
+    auto* command = app.add_subcommand("spectrum", "Count the ranges of a load history, several files as one");
+    command->add_option("files", t->files, "Files of the history, in their order");
+    const auto flag = [&](const char* name, std::string& into, const char* words) {
+        command->add_option(name, into, words)->capture_default_str();
+    };
+    flag("--out", t->out, "Write the results there instead of printing them");
+    flag("--format", t->format, "auto, text, f32, f64, wav, hdf5");
+    flag("--dataset", t->dataset, "Path of the data set in an HDF5 file");
+    flag("--channel", t->channel, "Header or number of the column");
+    flag("--unit", t->unit, "Unit of the readings: ue, MPa, % ...");
+    flag("--rate", t->rate, "Readings a second, where the file has no time: 200 Hz");
+    flag("--spikes", t->spikes, "on, off");
+    flag("--detrend", t->detrend, "Length of a piece: 1 h; none");
+    flag("--low-pass", t->lowPass, "Half power after both passes: 2 Hz; none");
+    flag("--bridge-factor", t->bridge, "From a full bridge's reading to strain");
+    flag("--modulus", t->modulus, "From strain to stress: 210 GPa");
+    flag("--cut", t->cut, "25 % of 0.25 %, 25 % of max, 12 MPa, none");
+    flag("--residue", t->residue, "half, repeat, ignore");
+    flag("--bins", t->bins, "Classes of ranges and levels");
+    flag("--class", t->detail, "Detail class: 71 MPa");
+    flag("--slope", t->slope, "Slope above the knee");
+    flag("--slope-2", t->slope2, "Slope below the knee");
+    flag("--knee", t->knee, "Cycles at the knee");
+    flag("--below", t->below, "Below the knee: bent, straight, cut");
+    flag("--damage-sum", t->sum, "Damage at which it fails: 1 or 0.5");
+    flag("--synthesise", t->synthesise, "Write a random history with the same transitions there (CSV)");
+    flag("--count", t->count, "Its turning points");
+    flag("--seed", t->seed, "The same seed gives the same points");
+    flag("--threads", t->threads, "0: one a core");
+    command->add_flag("--partial", t->partial, "Write a stretch for merge instead of results");
+    command->add_option("--before", t->before, "The history before the stretch, 16 h or more");
+    command->add_option("--after", t->after, "The history after it");
+    flag("--spike-limit", t->spikeLimit, "Reading less median above which it is a spike, where merge asks for one");
+    auto* merge = command->add_subcommand("merge", "Join stretches that --partial wrote, in their order");
+    merge->add_option("parts", t->parts, "What --partial wrote")->required();
+    merge->add_option("--out", t->out, "Write the results there instead of printing them");
+    merge->add_option("--synthesise", t->synthesise, "Write a random history with the same transitions there (CSV)");
+    merge->add_option("--count", t->count, "Its turning points");
+    merge->add_option("--seed", t->seed, "The same seed gives the same points");
+    return [t, merge] { return *merge ? runMerge(*t) : runSpectrum(*t); };
+}
+
+} // namespace fortitor::cli

@@ -1,0 +1,22 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "units/expected.h"
+
+#include <cstdint>
+#include <span>
+#include <vector>
+
+namespace fortitor {
+
+/// Peak-to-valley and valley-to-peak counts, rows from, columns to, over the same levels.
+struct Transitions {
+    std::span<const double> levels{}, peakToValley{}, valleyToPeak{};
+};
+
+/// Turning points drawn one from the other with the chances of the counted transitions, `count` of them; levels are
+/// those of the classes. The same seed gives the same points. Refused: fewer than two points, counts without a
+/// transition each way.
+Expected<std::vector<double>> synthesise(const Transitions& counted, std::uint64_t count, std::uint64_t seed);
+
+} // namespace fortitor
