@@ -181,6 +181,8 @@ Expected<Counts> countAll(std::vector<double>& points, const CountSettings& sett
 {
     if (settings.bins < 1 || settings.bins > 4096)
         return Problem{"bins", fmt::format("{}", settings.bins), "1 to 4096", {}};
+    if (!(settings.exponent > 0) || !std::isfinite(settings.exponent))
+        return Problem{"--slope", fmt::format("{:g}", settings.exponent), "above zero", {}};
     if (settings.curve)
         if (auto ok = checkCurve(*settings.curve); !ok)
             return ok.problem();

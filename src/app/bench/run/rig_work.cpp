@@ -136,6 +136,7 @@ QString RigWork::words() const
 void RigWork::tell(const char* command, LinkJson arguments, MachineClient::Answer then)
 {
     ++owed_;
+    emit changed(); // nothing more is to be pressed until it answers
     frame_.client().command(command, std::move(arguments),
                             [this, then = std::move(then)](const Expected<LinkJson>& answer) {
                                 owed_ = std::max(0, owed_ - 1);
