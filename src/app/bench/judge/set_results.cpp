@@ -109,14 +109,18 @@ void SetResults::refresh()
         nextAct_->setVisible(!set->next->labels.empty());
     }
     plot_->setChosen(session_.hasSpecimen() ? q(session_.specimen().label) : QString());
-    const bool same = std::ranges::equal(cards_, set->results, [](const ResultCard* card, const Result& r) {
-        return card->symbol() == q(r.symbol);
+    std::vector<const Result*> shown;
+    for (const Result& r : set->results)
+        if (belongs(*set, specFor(*job.method, r.symbol)))
+            shown.push_back(&r);
+    const bool same = std::ranges::equal(cards_, shown, [](const ResultCard* card, const Result* r) {
+        return card->symbol() == q(r->symbol);
     });
     if (!same) {
         clearLayout(row_);
         cards_.clear();
-        for (const Result& r : set->results) {
-            auto* card = new ResultCard(q(r.symbol));
+        for (const Result* r : shown) {
+            auto* card = new ResultCard(q(r->symbol));
             card->setFixedSize(132, 104);
             connect(card, &ResultCard::chosen, this, &SetResults::choose);
             row_->addWidget(card);
@@ -132,7 +136,7 @@ void SetResults::refresh()
         card->show(specFor(*job.method, symbol), *set->find(symbol), std::nullopt, limited ? wanted->min : std::nullopt,
                    limited ? wanted->max : std::nullopt);
         card->setToolTip(q(whyMissing(*set, symbol)));
-        card->setVisible(any && belongs(*set, specFor(*job.method, symbol)));
+        card->setVisible(any);
     }
     if (!set->find(s(chosen_)))
         chosen_ = set->results.empty() ? QString() : q(set->results.front().symbol);
