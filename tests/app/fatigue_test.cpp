@@ -39,11 +39,19 @@ TEST_F(FatigueTest, ARunIsKeyedInAFewStrokes)
     EXPECT_TRUE(find<LookRow>("look-outcome")->hasFocus());
     press(Qt::Key_1);
     EXPECT_EQ(piece(11)["notes"]["outcome"], "broken");
-    press(Qt::Key_Return); // on to the next piece
-    settle();
+    settle(); // that leads on to the next piece
     EXPECT_EQ(session().current(), 12u);
     EXPECT_TRUE(find<QLineEdit>("runCycles")->hasFocus());
     EXPECT_EQ(*session().outcome().specimens[11].outcome->find("N")->value, 1'240'000);
+    EXPECT_FALSE(window->findChild<QLabel*>("runMessage")->isVisible());
+    // Put right, the piece stays at hand.
+    session().setCurrent(11);
+    settle();
+    find<LookRow>("look-outcome")->setFocus();
+    press(Qt::Key_2);
+    settle();
+    EXPECT_EQ(piece(11)["notes"]["outcome"], "run-out");
+    EXPECT_EQ(session().current(), 11u);
 }
 
 TEST_F(FatigueTest, WhatIsWrongIsToldAndWhatStandsIsAskedFor)

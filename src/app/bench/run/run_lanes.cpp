@@ -16,7 +16,7 @@
 namespace fortitor {
 namespace {
 
-constexpr double laneHeight = 22, headHeight = 22, nameWidth = 118, endWidth = 168; // px
+constexpr double laneHeight = 22, headHeight = 22, nameWidth = 124, endWidth = 168; // px
 
 } // namespace
 
@@ -113,7 +113,7 @@ void RunLanes::paintLane(QPainter& painter, size_t at) const
     painter.setFont(figureFont(12));
     painter.setPen(p.quiet);
     if (lane.range)
-        painter.drawText(QRectF(56, row.top(), nameWidth - 68, row.height()), Qt::AlignRight | Qt::AlignVCenter,
+        painter.drawText(QRectF(56, row.top(), nameWidth - 80, row.height()), Qt::AlignRight | Qt::AlignVCenter,
                          QString::number(*lane.range, 'g', 4));
     const double from = track().left();
     painter.setPen(QPen(p.hair, 1));
@@ -161,7 +161,7 @@ void RunLanes::paintEvent(QPaintEvent*)
     painter.fillRect(rect(), pal().surface);
     painter.setFont(wordFont(11));
     painter.setPen(pal().quiet);
-    painter.drawText(QRectF(10, 2, nameWidth - 22, headHeight - 6), Qt::AlignRight | Qt::AlignVCenter, "range, MPa");
+    painter.drawText(QRectF(10, 2, nameWidth - 34, headHeight - 6), Qt::AlignRight | Qt::AlignVCenter, "range, MPa");
     for (size_t i = 0; i < desk_.lanes.size(); ++i)
         if (i == current_)
             paintLane(painter, i);

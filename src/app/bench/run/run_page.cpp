@@ -131,7 +131,7 @@ QHBoxLayout* RunPage::buildFields()
     cell->addWidget(cycles_);
     row->addLayout(cell, 170);
     connect(cycles_, &PadField::taken, this, &RunPage::take);
-    connect(cycles_, &PadField::instruments, this, [this] { rig_.step(); });
+    connect(cycles_, &PadField::instruments, this, [this] { step_->click(); });
     connect(cycles_, &QLineEdit::textChanged, this, [this] {
         if (cycles_->isModified())
             drafts_[standsAt_] = cycles_->text();
@@ -142,7 +142,11 @@ QHBoxLayout* RunPage::buildFields()
     ends->addWidget(label("End", "quiet"));
     end_ = new LookRow(*fatigueSn().findNote(fatigueKeys::outcome));
     end_->setMinimumWidth(230);
-    connect(end_, &LookRow::picked, this, [this](const QString& choice) { keepNote(fatigueKeys::outcome, s(choice)); });
+    connect(end_, &LookRow::picked, this, [this](const QString& choice) {
+        // An end that is put right keeps its piece at hand; a new one leads on.
+        corrected_ = !noteOf(session_.specimen().input, fatigueKeys::outcome).empty();
+        keepNote(fatigueKeys::outcome, s(choice));
+    });
     connect(end_, &LookRow::goOn, this, &RunPage::goOn);
     ends->addWidget(end_);
     row->addLayout(ends, 260);
@@ -352,6 +356,8 @@ void RunPage::take()
 
 void RunPage::goOn()
 {
+    if (std::exchange(corrected_, false))
+        return;
     const size_t piece = session_.current() + 1;
     if (piece >= session_.job().specimens.size())
         return say("That was the last piece.");
@@ -422,7 +428,7 @@ bool RunPage::goTo(const QString& field)
 
 QStringList RunPage::keys() const
 {
-    return {"Enter|keep the cycles, then the end, then the next piece", "1 2 3|broken, run-out, elsewhere",
+    return {"Enter|keep the cycles, then the end", "1 2 3|broken, run-out, elsewhere, and on to the next piece",
             "I|next step of the simulated frame", "Ctrl+← Ctrl+→|another piece", "Ctrl+Z|undo"};
 }
 

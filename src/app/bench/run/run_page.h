@@ -50,6 +50,7 @@ private:
     void say(const QString& words, bool wrong = false);
 
     RigWork rig_;
+    bool corrected_ = false; ///< the end that was picked stood already
     RunDesk desk_;
     QString standsAt_, queried_;
     std::map<QString, QString> drafts_;
