@@ -34,14 +34,16 @@ struct Passes {
     }
 };
 
-/// How large readings less their median are, of [first, last); nothing where it was stopped.
-std::optional<SpikeLevel> spikesOf(const HistorySource& source, std::uint64_t first, std::uint64_t last, size_t threads,
-                                   const std::function<bool(double)>& goOn)
+/// Sizes of [first, last) on all threads, those from `watched.first` to `watched.second` kept; nothing where stopped.
+std::optional<SpikeLevel> sizesOf(const Repaired& gapless, std::uint64_t first, std::uint64_t last,
+                                  std::pair<double, double> watched, size_t threads,
+                                  const std::function<bool(double)>& goOn)
 {
     const std::uint64_t each = 16 * window;
     const auto tasks = static_cast<size_t>((last - first + each - 1) / each);
     std::vector<SpikeLevel> levels(workersFor(tasks, threads));
-    const Repaired gapless(source, std::numeric_limits<double>::infinity());
+    for (SpikeLevel& level : levels)
+        level.watch(watched.first, watched.second);
     const bool done = shareOut(
         tasks, threads,
         [&](size_t task, size_t worker) {
@@ -59,6 +61,29 @@ std::optional<SpikeLevel> spikesOf(const HistorySource& source, std::uint64_t fi
     for (size_t worker = 1; worker < levels.size(); ++worker)
         levels.front().add(levels[worker]);
     return std::move(levels.front());
+}
+
+/// How large readings less their median are. Stretches here and there tell about where the median of them lies, so that
+/// one pass mostly finds it exactly; where it does not, a second one does.
+std::optional<SpikeLevel> spikesOf(const HistorySource& source, std::uint64_t first, std::uint64_t last, size_t threads,
+                                   const std::function<bool(double)>& goOn)
+{
+    const Repaired gapless(source, std::numeric_limits<double>::infinity());
+    constexpr std::uint64_t stretches = 256, length = 1024;
+    SpikeLevel probe;
+    std::vector<double> values;
+    for (std::uint64_t k = 0; k < stretches; ++k) {
+        const std::uint64_t from = first + (last - first) / stretches * k;
+        values.resize(static_cast<size_t>(std::min(length, last - from)) + 4);
+        gapless.readGapless(from, values);
+        probe.add(values);
+    }
+    constexpr double about = 0.03;
+    const auto [low, high] = probe.medianWithin();
+    auto level = sizesOf(gapless, first, last, {low * (1 - about), high * (1 + about)}, threads, goOn);
+    if (!level || level->exact() || !(level->medianWithin().second > 0))
+        return level;
+    return sizesOf(gapless, first, last, level->medianWithin(), threads, goOn);
 }
 
 /// The level at every joint; empty where it was stopped.

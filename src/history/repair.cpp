@@ -116,8 +116,12 @@ void SpikeLevel::add(std::span<const double> values)
     for (size_t at = 0; at + 4 < values.size(); at += stretch) {
         const size_t count = std::min(stretch, values.size() - 4 - at);
         sizesOf(values.data() + at, sizes.data(), count);
-        for (size_t i = 0; i < count; ++i)
+        for (size_t i = 0; i < count; ++i) {
             ++counts_[bucketOf(sizes[i])];
+            below_ += sizes[i] < low_;
+            if (sizes[i] >= low_ && sizes[i] < high_)
+                watched_.push_back(sizes[i]);
+        }
     }
 }
 
@@ -125,6 +129,14 @@ void SpikeLevel::add(const SpikeLevel& other)
 {
     for (size_t i = 0; i < buckets; ++i)
         counts_[i] += other.counts_[i];
+    below_ += other.below_;
+    watched_.insert(watched_.end(), other.watched_.begin(), other.watched_.end());
+}
+
+void SpikeLevel::watch(double low, double high)
+{
+    low_ = low;
+    high_ = high;
 }
 
 std::uint32_t SpikeLevel::bucketOf(double size)
@@ -165,26 +177,58 @@ double SpikeLevel::limit() const
     return one > 0 ? deviations * one : std::numeric_limits<double>::infinity();
 }
 
+SpikeLevel::Ranks SpikeLevel::middle() const
+{
+    std::uint64_t n = 0;
+    for (const std::uint64_t count : counts_)
+        n += count;
+    // On a smooth signal most readings are the median themselves: that says nothing of how they scatter.
+    const std::uint64_t skipped = 4 * counts_.front() > n ? counts_.front() : 0;
+    n -= skipped;
+    return {n, n > 0 ? skipped + (n - 1) / 2 : 0, skipped + n / 2};
+}
+
+std::pair<double, double> SpikeLevel::medianWithin() const
+{
+    const Ranks ranks = middle();
+    const auto edge = [](size_t bucket) {
+        return static_cast<double>(std::bit_cast<float>(static_cast<std::uint32_t>(bucket) << dropped));
+    };
+    std::uint64_t below = 0;
+    double from = 0;
+    for (size_t at = 0; at < buckets && ranks.count > 0; ++at) {
+        const std::uint64_t before = below;
+        below += counts_[at];
+        if (before <= ranks.lower && below > ranks.lower)
+            from = edge(at);
+        if (below > ranks.upper) // sizes are rounded to the nearest float: one may lie just beside its bucket
+            return {from * (1 - 1e-6), edge(at + 1) * (1 + 1e-6)};
+    }
+    return {0, 0};
+}
+
+/// Mean of the two in the middle, as of any even number.
+std::optional<double> SpikeLevel::median() const
+{
+    const Ranks ranks = middle();
+    if (ranks.count == 0 || below_ > ranks.lower || ranks.upper - below_ >= watched_.size())
+        return std::nullopt;
+    std::vector<double> sizes = watched_;
+    const auto upper = sizes.begin() + static_cast<std::ptrdiff_t>(ranks.upper - below_);
+    std::ranges::nth_element(sizes, upper);
+    return ranks.lower == ranks.upper ? *upper : 0.5 * (*upper + *std::max_element(sizes.begin(), upper));
+}
+
+bool SpikeLevel::exact() const
+{
+    return median().has_value();
+}
+
 double SpikeLevel::deviation() const
 {
     constexpr double normal = 1.4826;
-    std::uint64_t all = 0, below = 0;
-    for (const std::uint64_t count : counts_)
-        all += count;
-    const auto middle = [](size_t bucket) {
-        const auto bits = static_cast<std::uint32_t>(bucket) << dropped;
-        return static_cast<double>(std::bit_cast<float>(bits + (1U << (dropped - 1))));
-    };
-    size_t at = 0;
-    for (; at < buckets; ++at)
-        if (2 * (below += counts_[at]) >= all)
-            break;
-    if (at > 0 && at < buckets)
-        return normal * middle(at);
-    for (size_t next = 1; next < buckets; ++next)
-        if (counts_[next] > 0)
-            return middle(next);
-    return 0;
+    const auto [low, high] = medianWithin();
+    return normal * median().value_or((low + high) / 2);
 }
 
 /// Readings [first, first + values.size()) of the source, and which of them are not sound.

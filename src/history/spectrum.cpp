@@ -34,20 +34,36 @@ std::string figure(double value, const Unit& unit)
     return fmt::format("{:.3g} {}", value, unit.symbol);
 }
 
-void tellChain(Spectrum& out, const SpectrumSettings& s)
+/// Faults of a wire stand far out; what rises above the limit bit by bit belongs to the signal.
+bool maybeReal(const ChainOutcome& chain, double scale)
+{
+    if (!(chain.spikeLimit > 0))
+        return false;
+    SpikeLevel level;
+    level.add(chain.spikes);
+    const double limit = chain.spikeLimit / std::abs(scale);
+    constexpr std::uint64_t few = 20;
+    const std::uint64_t near = level.between(limit, 2 * limit), all = level.between(limit, 1e30);
+    return all >= few && 2 * near > all;
+}
+
+void tellChain(Spectrum& out, double scale, const SpectrumSettings& s)
 {
     const ChainOutcome& chain = out.chain;
     const double share = static_cast<double>(chain.repaired) / static_cast<double>(chain.readings);
-    constexpr double many = 1e-3;
+    constexpr double much = 1e-3;
+    const bool real = maybeReal(chain, scale), many = share > much;
     if (chain.repaired > 0)
-        out.remarks.push_back({"repaired",
-                               share > many ? Severity::Caution : Severity::Note,
-                               {},
-                               fmt::format("{} reading{} bridged: gaps, and spikes of more than {}.", chain.repaired,
-                                           chain.repaired == 1 ? " was" : "s were",
-                                           chain.spikeLimit > 0 ? figure(chain.spikeLimit, *out.unit) : "any size"),
-                               share > many ? "So many may be real: look at them in the raw signal." : "",
-                               "--spikes"});
+        out.remarks.push_back(
+            {"repaired",
+             real || many ? Severity::Caution : Severity::Note,
+             {},
+             fmt::format("{} reading{} bridged: gaps, and spikes of more than {}.{}", chain.repaired,
+                         chain.repaired == 1 ? " was" : "s were",
+                         chain.spikeLimit > 0 ? figure(chain.spikeLimit, *out.unit) : "any size",
+                         real ? " Most of them rise less than twice above that: they may be real peaks." : ""),
+             real || many ? "Look at them in the raw signal; leave spikes in with --spikes off." : "",
+             "--spikes"});
     if (chain.trend.size() > 1) {
         const auto [low, high] = std::ranges::minmax(chain.trend);
         out.remarks.push_back(
@@ -129,6 +145,12 @@ Expected<double> commonLimit(const std::vector<SpectrumPart>& parts)
     SpikeLevel all;
     for (const SpectrumPart& part : parts)
         all.add(part.chain.spikes);
+    const double first = parts.front().chain.spikeLimit / std::abs(parts.front().scale);
+    if (std::ranges::all_of(parts, [&](const SpectrumPart& part) {
+            return part.chain.spikeLimit > 0
+                && std::abs(part.chain.spikeLimit / std::abs(part.scale) / first - 1) < 1e-12;
+        }))
+        return first; // as it was given to all
     const double wanted = all.limit();
     for (size_t k = 0; k < parts.size(); ++k) {
         SpikeLevel own;
@@ -159,11 +181,13 @@ std::vector<double> join(std::vector<SpectrumPart>& parts, ChainOutcome& whole)
     whole = parts.front().chain;
     whole.turning = {};
     double weighted = 0;
+    SpikeLevel sizes;
     for (size_t k = 0; k < parts.size(); ++k) {
         ChainOutcome& chain = parts[k].chain;
         for (size_t i = 0; i < chain.turning.size(); ++i)
             finder.take(chain.turning.values[i], 0);
         chain.turning = {};
+        sizes.add(chain.spikes);
         weighted += chain.mean * static_cast<double>(chain.readings);
         if (k == 0)
             continue;
@@ -174,6 +198,7 @@ std::vector<double> join(std::vector<SpectrumPart>& parts, ChainOutcome& whole)
         whole.bottom = further(whole.bottom, chain.bottom, -1);
     }
     finder.end();
+    whole.spikes = sizes.counts();
     whole.mean = weighted / static_cast<double>(whole.readings);
     return std::move(all.values);
 }
@@ -272,7 +297,7 @@ Expected<Spectrum> countParts(std::vector<SpectrumPart>& parts, const SpectrumSe
     if (!counts)
         return counts.problem();
     out.counts = std::move(*counts);
-    tellChain(out, s);
+    tellChain(out, parts.front().scale, s);
     tellContent(out, near / static_cast<double>(out.chain.readings), s);
     tellCounts(out, s);
     for (const std::string& note : notes)

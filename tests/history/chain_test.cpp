@@ -9,6 +9,8 @@
 
 #include <gtest/gtest.h>
 
+#include <algorithm>
+#include <array>
 #include <cmath>
 #include <filesystem>
 #include <fstream>
@@ -209,6 +211,49 @@ TEST(Chain, CoarseStepsAreNoSpikes)
     EXPECT_EQ(ran(*historyOf(std::vector<double>(5'000, 7.5)), 50, {}).turning.size(), 1u);
     const ChainOutcome none = ran(*historyOf(std::vector<double>(500, gap)), 50, {});
     EXPECT_EQ(none.repaired, 500u);
+}
+
+// Most readings of a smooth signal are the median of their five: its peaks must not become spikes.
+TEST(Chain, SmoothSignalsHaveNoSpikes)
+{
+    Random random(17);
+    for (const double noise : {0.0, 1e-4, 0.01, 0.3, 4.0})
+        for (const double hertz : {0.03, 0.4, 2.0}) {
+            std::vector<double> x;
+            for (int i = 0; i < 30'000; ++i)
+                x.push_back(80 * std::sin(2 * std::numbers::pi * hertz * i / 50) * (0.6 + 0.4 * std::sin(i / 900.0))
+                            + noise * random.normal());
+            EXPECT_EQ(ran(*historyOf(x), 50, {.lowPass = 0}).repaired, 0u) << noise << " " << hertz;
+            x[12'345] += 400; // one that is
+            const std::uint64_t found = ran(*historyOf(x), 50, {.lowPass = 0}).repaired;
+            EXPECT_GE(found, 1u) << noise << " " << hertz;
+            EXPECT_LE(found, 3u) << noise << " "
+                                 << hertz; // without noise its neighbours stand out from their medians too
+        }
+}
+
+TEST(Chain, TheMedianSizeIsExact)
+{
+    Random random(23);
+    for (const size_t n : {9u, 10u, 5'000u, 5'001u, 200'003u}) {
+        std::vector<double> x;
+        for (size_t i = 0; i < n; ++i)
+            x.push_back((i < n / 2 ? 1 : 40) * random.normal()); // half of it quiet: stretches mislead
+        std::vector<double> sizes;
+        for (size_t i = 0; i < n; ++i) {
+            std::array<double, 5> five;
+            for (size_t k = 0; k < 5; ++k)
+                five[k] = x[std::min(n - 1, i + k < 2 ? 0 : i + k - 2)];
+            std::ranges::sort(five);
+            sizes.push_back(std::abs(x[i] - five[2]));
+        }
+        const auto zeros = static_cast<size_t>(std::ranges::count(sizes, 0.0));
+        if (4 * zeros > n)
+            std::erase(sizes, 0.0);
+        std::ranges::sort(sizes);
+        const double median = (sizes[(sizes.size() - 1) / 2] + sizes[sizes.size() / 2]) / 2;
+        EXPECT_DOUBLE_EQ(ran(*historyOf(x), 50, {.lowPass = 0}).spikeLimit, 12 * 1.4826 * median) << n;
+    }
 }
 
 TEST(Chain, ReadingsAtTheirEndAreCounted)

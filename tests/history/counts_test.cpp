@@ -344,6 +344,25 @@ TEST(Spectrum, FromStrainToDamage)
     SpectrumSettings bridge = s;
     bridge.bridge = 0.5;
     EXPECT_NEAR(readSpectrum(file, bridge)->counts.rangeMax, out->counts.rangeMax / 2, 1e-9);
+    // Spikes far out are faults; what rises above the limit bit by bit may be real.
+    std::vector<double> faulty = strain, lively = strain;
+    for (size_t i = 100; i < strain.size(); i += 977) {
+        faulty[i] += 900;
+        lively[i] += 25 * std::abs(random.normal());
+        lively[i - 50] += 25 * std::abs(random.normal());
+        lively[i + 50] += 25 * std::abs(random.normal());
+    }
+    const auto severity = [&](const std::vector<double>& x) {
+        const auto found = readSpectrum({.source = historyOf(x), .unit = findUnit("ue"), .rate = 50}, s);
+        const auto it = std::ranges::find(found->remarks, "repaired", &Remark::code);
+        return it == found->remarks.end() ? Severity::Reject : it->severity;
+    };
+    EXPECT_EQ(severity(faulty), Severity::Caution); // one in a thousand: many
+    for (size_t i = 0; i < faulty.size(); ++i)
+        if (i > 20'000)
+            faulty[i] = strain[i];
+    EXPECT_EQ(severity(faulty), Severity::Note);
+    EXPECT_EQ(severity(lively), Severity::Caution);
     // Real content near the filter, and an amplifier at its end.
     std::vector<double> fast = strain;
     for (size_t i = 0; i < fast.size(); ++i)
