@@ -148,17 +148,35 @@ void paintNamesAtEnds(QPainter& painter, const Palette& p, const Chart& chart, c
     }
 }
 
+/// Widest that a name may be so that all of them stand beside the axis title; the short ones keep their own.
+static double nameRoom(const QFontMetricsF& metrics, const Plot& plot, double room, double apart)
+{
+    double low = 0, high = room;
+    for (int step = 0; step < 20; ++step) {
+        const double half = (low + high) / 2;
+        double sum = 0;
+        for (const PlotSeries& s : plot.series)
+            sum += std::min(half, metrics.horizontalAdvance(s.label)) + apart;
+        (sum <= room ? low : high) = half;
+    }
+    return low;
+}
+
 void paintNamesInARow(QPainter& painter, const Palette& p, const Chart& chart, const Plot& plot, double scale)
 {
     painter.setFont(wordFont(11 * scale));
-    const double y = chart.area().top() - 10 * scale;
+    const QFontMetricsF metrics(painter.font());
+    const double y = chart.area().top() - 10 * scale, apart = 25 * scale;
+    const double title = metrics.horizontalAdvance(plot.y.title) + 16 * scale;
+    const double room = nameRoom(metrics, plot, chart.area().width() - title, apart);
     double x = chart.area().right();
-    for (auto s = plot.series.rbegin(); s != plot.series.rend() && x > chart.area().left() + 80 * scale; ++s) {
-        x -= QFontMetricsF(painter.font()).horizontalAdvance(s->label) + 25 * scale;
+    for (auto s = plot.series.rbegin(); s != plot.series.rend() && x > chart.area().left() + title; ++s) {
+        const QString name = metrics.elidedText(s->label, Qt::ElideRight, room + 1);
+        x -= metrics.horizontalAdvance(name) + apart;
         painter.setPen(penOf(p, *s, 1.2 * scale));
         painter.drawLine(QPointF(x, y), QPointF(x + 13 * scale, y));
         painter.setPen(p.ink);
-        painter.drawText(QPointF(x + 17 * scale, y + 4 * scale), s->label);
+        painter.drawText(QPointF(x + 17 * scale, y + 4 * scale), name);
     }
 }
 
