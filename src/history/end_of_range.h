@@ -19,9 +19,13 @@ public:
     explicit EndOfRange(double sign) : sign_(sign) { }
     void take(std::span<const double> values)
     {
+        double second = second_;
+        const double sign = sign_;
         for (const double value : values)
-            if (const double v = sign_ * value; v >= second_) // seldom
+            if (const double v = sign * value; v >= second) { // seldom
                 place(v, 1);
+                second = second_;
+            }
     }
     void take(const EndOfRange& other)
     {

@@ -112,16 +112,24 @@ SpikeLevel::SpikeLevel() : counts_(buckets, 0) { }
 void SpikeLevel::add(std::span<const double> values)
 {
     constexpr size_t stretch = 1024;
-    std::array<double, stretch> sizes;
+    std::array<double, stretch> sizes, watched;
+    std::uint64_t* const counts = counts_.data();
+    const double low = low_, high = high_;
     for (size_t at = 0; at + 4 < values.size(); at += stretch) {
         const size_t count = std::min(stretch, values.size() - 4 - at);
         sizesOf(values.data() + at, sizes.data(), count);
+        // Those that are watched are written in any case, and kept by moving on: a branch would guess wrong too often.
+        std::uint64_t below = 0;
+        size_t kept = 0;
         for (size_t i = 0; i < count; ++i) {
-            ++counts_[bucketOf(sizes[i])];
-            below_ += sizes[i] < low_;
-            if (sizes[i] >= low_ && sizes[i] < high_)
-                watched_.push_back(sizes[i]);
+            const double size = sizes[i];
+            ++counts[bucketOf(size)];
+            below += size < low;
+            watched[kept] = size;
+            kept += size >= low && size < high;
         }
+        below_ += below;
+        watched_.insert(watched_.end(), watched.begin(), watched.begin() + static_cast<std::ptrdiff_t>(kept));
     }
 }
 
