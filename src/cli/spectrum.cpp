@@ -153,34 +153,39 @@ int keep(const std::string& out, const Json& json)
     return otherFailure;
 }
 
-/// All that decides the figures.
-Json flagsOf(const SpectrumFlags& t)
+/// All that decides the figures, by the names that the file of a stretch has them by.
+std::vector<std::pair<const char*, std::string*>> deciding(SpectrumFlags& t)
 {
-    return {{"spikes", t.spikes},   {"detrend", t.detrend}, {"low_pass", t.lowPass}, {"bridge_factor", t.bridge},
-            {"modulus", t.modulus}, {"cut", t.cut},         {"residue", t.residue},  {"bins", t.bins},
-            {"class", t.detail},    {"slope", t.slope},     {"slope_2", t.slope2},   {"knee", t.knee},
-            {"below", t.below},     {"damage_sum", t.sum}};
+    return {{"spikes", &t.spikes},   {"detrend", &t.detrend}, {"low_pass", &t.lowPass}, {"bridge_factor", &t.bridge},
+            {"modulus", &t.modulus}, {"cut", &t.cut},         {"residue", &t.residue},  {"bins", &t.bins},
+            {"class", &t.detail},    {"slope", &t.slope},     {"slope_2", &t.slope2},   {"knee", &t.knee},
+            {"below", &t.below},     {"damage_sum", &t.sum}};
+}
+
+Json flagsOf(SpectrumFlags t)
+{
+    Json flags;
+    for (const auto& [key, text] : deciding(t))
+        flags[key] = *text;
+    return flags;
 }
 
 void takeFlags(SpectrumFlags& t, const Json& flags)
 {
-    for (const auto& [key, into] :
-         std::initializer_list<std::pair<const char*, std::string*>>{{"spikes", &t.spikes},
-                                                                     {"detrend", &t.detrend},
-                                                                     {"low_pass", &t.lowPass},
-                                                                     {"bridge_factor", &t.bridge},
-                                                                     {"modulus", &t.modulus},
-                                                                     {"cut", &t.cut},
-                                                                     {"residue", &t.residue},
-                                                                     {"bins", &t.bins},
-                                                                     {"class", &t.detail},
-                                                                     {"slope", &t.slope},
-                                                                     {"slope_2", &t.slope2},
-                                                                     {"knee", &t.knee},
-                                                                     {"below", &t.below},
-                                                                     {"damage_sum", &t.sum}})
+    for (const auto& [key, text] : deciding(t))
         if (flags.contains(key) && flags[key].is_string())
-            *into = flags[key].get<std::string>();
+            *text = flags[key].get<std::string>();
+}
+
+int finish(const SpectrumFlags& t, const Expected<Spectrum>& spectrum)
+{
+    if (!spectrum)
+        return wrongSpectrum(spectrum.problem());
+    if (!t.synthesise.empty())
+        if (const auto kept = writeSynthetic(t, *spectrum); !kept)
+            return wrongSpectrum(kept.problem());
+    const int code = keep(t.out, spectrumJson(*spectrum));
+    return code == done && !(spectrum->counts.rangeMax > 0) ? noResult : code;
 }
 
 /// A stretch with the readings beside it.
@@ -225,13 +230,7 @@ int runSpectrum(const SpectrumFlags& t)
     if (t.partial)
         return runPart(t, request, settings, *file);
     const auto spectrum = readSpectrum(*file, settings);
-    if (!spectrum)
-        return wrongSpectrum(spectrum.problem());
-    if (!t.synthesise.empty())
-        if (const auto kept = writeSynthetic(t, *spectrum); !kept)
-            return wrongSpectrum(kept.problem());
-    const int code = keep(t.out, spectrumJson(*spectrum));
-    return code == done && !(spectrum->counts.rangeMax > 0) ? noResult : code;
+    return finish(t, spectrum);
 }
 
 int runMerge(SpectrumFlags t)
@@ -258,13 +257,7 @@ int runMerge(SpectrumFlags t)
     if (const auto problem = readFlags(t, request, settings))
         return wrongSpectrum(*problem);
     const auto spectrum = countParts(parts, settings);
-    if (!spectrum)
-        return wrongSpectrum(spectrum.problem());
-    if (!t.synthesise.empty())
-        if (const auto kept = writeSynthetic(t, *spectrum); !kept)
-            return wrongSpectrum(kept.problem());
-    const int code = keep(t.out, spectrumJson(*spectrum));
-    return code == done && !(spectrum->counts.rangeMax > 0) ? noResult : code;
+    return finish(t, spectrum);
 }
 
 } // namespace

@@ -9,7 +9,7 @@
 
 namespace fortitor {
 
-/// One of two sections in a row: y = x + s1, s1 = 2x − a1·y + s2, s2 = x − a2·y; the gain is taken before the first.
+/// One of two sections in a row: y = x + s1, s1 = 2x − a1·y + s2, s2 = x − a2·y; the gain goes before both.
 struct LowPassSection {
     double a1 = 0, a2 = 0;
 };
@@ -20,7 +20,7 @@ struct LowPass {
     std::uint64_t warmUp = 0; ///< readings after which its start is forgotten to 1e-11
 
     /// `asked`: Hz at which both passes together give half the power; below half the rate. Each pass has its own corner
-    /// at (√2 − 1)^(−1/8) times that; bilinear, prewarped. Reaches no further than `asked` < 0.44·rate: see `refused`.
+    /// at (√2 − 1)^(−1/8) times that; bilinear, prewarped. See `refused`.
     static LowPass design(double asked, double rate);
     /// The corner of one pass would reach half of the rate.
     static bool refused(double asked, double rate);

@@ -98,7 +98,7 @@ private:
 Expected<Spill> Spill::make()
 {
     const char* folder = std::getenv("TMPDIR");
-    std::string path = std::string(folder && *folder ? folder : "/tmp") + "/fortitor-XXXXXX";
+    std::string path = std::string(folder && *folder ? folder : "/tmp") + "/fortitor-" + std::string(6, 'X');
     const int file = ::mkostemp(path.data(), O_CLOEXEC);
     if (file < 0)
         return Problem{path, std::strerror(errno), "a folder for temporary files", "Set TMPDIR to one with room."};

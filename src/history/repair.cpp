@@ -87,6 +87,7 @@ FORTITOR_WIDE bool smooth(const double* values, size_t n, double most)
 bool quiet(const double* values, size_t n, double limit)
 {
     constexpr size_t stretch = 64;
+    limit = std::min(limit, std::numeric_limits<double>::max()); // an infinite reading is none
     std::array<double, stretch> sizes;
     for (size_t i = 0; i + 4 < n; i += stretch) {
         const size_t count = std::min(stretch, n - 4 - i);

@@ -9,8 +9,8 @@
 
 namespace fortitor {
 
-/// A frame for unattended runs: guard, soft start, counter, its stops. It counts cycles at life × pace and stops at the
-/// very cycle, whatever the pace. No clock of its own; what it refuses is told in words.
+/// A frame for unattended runs: guard, soft start, counter, its stops. It counts cycles at life × pace and stops at
+/// the very cycle, whatever the pace. No clock of its own; what it refuses is told in words.
 class VirtualRig {
 public:
     [[nodiscard]] const RigStatus& status() const { return status_; }

@@ -201,6 +201,19 @@ TEST(Chain, GapsAndSpikesAreBridged)
         }
 }
 
+TEST(Chain, AnInfiniteReadingIsAGap)
+{
+    std::vector<double> x = strokes(5'000, 2);
+    x[3'000] = std::numeric_limits<double>::infinity();
+    x[4'000] = -std::numeric_limits<double>::infinity();
+    for (const bool spikes : {true, false}) {
+        const ChainOutcome out = ran(*historyOf(x), 50, {.spikes = spikes});
+        EXPECT_EQ(out.repaired, 2u);
+        for (const double v : out.turning.values)
+            ASSERT_TRUE(std::isfinite(v));
+    }
+}
+
 // A coarse step: most differences are nothing, and nothing must be called a spike.
 TEST(Chain, CoarseStepsAreNoSpikes)
 {

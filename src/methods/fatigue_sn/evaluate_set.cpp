@@ -98,8 +98,8 @@ void readClass(Figures& f, const SnLine& line, const SnSettings& s)
                      "bound");
         if (range && !met)
             f.remark("class-not-met", Severity::Caution, {"S_char"},
-                     fmt::format("Class {:.3g} is not met: {:.3g} MPa at 2·10⁶ cycles, 75 % confidence, 95 % survive.",
-                                 *s.detailClass, *range),
+                     fmt::format("Class {:.3g} is not met: {:.3g} MPa, 75 % confidence, 95 % survive.", *s.detailClass,
+                                 *range),
                      "");
     }
     f.outcome.told.push_back(std::move(told));
@@ -234,8 +234,8 @@ void judgeStairs(Figures& f, const SetInput& set, const std::vector<SnRun>& all,
                         read->N, read->byBroken ? "−" : "+"));
         if (read->sd)
             put(f, "S_sd", *read->sd, 0, "scatter of the staircase",
-                fmt::format("1.62·{:g}·({:.4f} + 0.029), ratio (N·B − A²)/N² of N {:g}, A {:g}, B {:g}", read->step,
-                            read->ratio, read->N, read->A, read->B));
+                fmt::format("1.62·{:g}·({:.4f} + 0.029), ratio of N {:g}, A {:g}, B {:g}", read->step, read->ratio,
+                            read->N, read->A, read->B));
         else
             f.remark("stairs-ratio", Severity::Caution, {"S_sd"},
                      fmt::format("The scatter can't be told: the ratio (N·B − A²)/N² is {:.3f}, below 0.3.",
