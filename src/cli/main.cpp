@@ -79,6 +79,7 @@ int main(int argc, char** argv)
 
     const auto hardness = hardnessCommands(app);
     const auto spectrum = spectrumCommand(app);
+    const auto field = fieldCommand(app);
 
     try {
         app.parse(argc, argv);
@@ -95,6 +96,8 @@ int main(int argc, char** argv)
             return hardness();
         if (app.got_subcommand("spectrum"))
             return spectrum();
+        if (app.got_subcommand("field"))
+            return field();
         if (*checkCommand)
             return checkLogbook(logbookFile, heads);
         std::uint64_t seed = 0;

@@ -1,16 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/commands.h"
-#include "history/spectrum.h"
 #include "history/synthesis.h"
 #include "jobs/spectrum_json.h"
+#include "methods/spectrum/spectrum.h"
 #include "units/quantity.h"
 
 #include <CLI/CLI.hpp>
 #include <fmt/format.h>
 
 #include <cmath>
+#include <map>
 #include <memory>
-#include <type_traits>
 
 namespace fortitor::cli {
 namespace {
@@ -18,31 +18,17 @@ namespace {
 /// As they were typed.
 struct SpectrumFlags {
     std::vector<std::string> files, before, after, parts;
-    bool partial = false;
+    bool partial = false, trendBack = false;
     std::string spikeLimit;
     std::string out, format = "auto", dataset, synthesise, count = "100000", seed = "1", channel, unit, rate,
-                     spikes = "on", detrend = "1 h", lowPass = "2 Hz", bridge = "1", modulus, cut = "25 % of 0.25 %",
-                     residue = "half", bins = "64", detail, slope = "3", slope2 = "5", knee = "5e6", below = "bent",
-                     sum = "1", threads = "0";
+                     threads = "0";
+    std::map<std::string, std::string> deciding; ///< all that decides the figures, by the options of the method
 };
 
 int wrongSpectrum(const Problem& problem)
 {
     fmt::print(stderr, "fortitor-cli: {}\n", problem.text());
     return wrongInput;
-}
-
-/// A quantity of a flag in its base unit; "none" is nothing where that may be.
-Expected<double> quantityOf(const char* flag, const std::string& text, Kind kind, bool mayBeNone)
-{
-    if (mayBeNone && text == "none")
-        return 0.0;
-    auto read = parseQuantity(text, kind);
-    if (read && read->base > 0)
-        return read->base;
-    Problem p = read ? Problem{{}, '"' + text + '"', "above zero", {}} : read.problem();
-    p.place = flag;
-    return p;
 }
 
 Expected<double> numberOf(const char* flag, const std::string& text, bool whole = false)
@@ -53,70 +39,32 @@ Expected<double> numberOf(const char* flag, const std::string& text, bool whole 
     return *value;
 }
 
-Expected<Residue> residueOf(const std::string& text)
-{
-    if (text == "half")
-        return Residue::Half;
-    if (text == "repeat")
-        return Residue::Repeat;
-    if (text == "ignore")
-        return Residue::Ignore;
-    return Problem{"--residue", '"' + text + '"', "half, repeat or ignore", {}};
-}
-
-Expected<DamageCurve::Below> belowOf(const std::string& text)
-{
-    if (text == "bent")
-        return DamageCurve::Below::Bent;
-    if (text == "straight")
-        return DamageCurve::Below::Straight;
-    if (text == "cut")
-        return DamageCurve::Below::Cut;
-    return Problem{"--below", '"' + text + '"', "bent, straight or cut", {}};
-}
-
 /// The first problem of what was typed, or all of it as numbers.
 std::optional<Problem> readFlags(const SpectrumFlags& t, HistoryRequest& request, SpectrumSettings& s)
 {
-    std::optional<Problem> first;
-    const auto put = [&first](auto& into, const auto& from) {
-        if (from)
-            into = static_cast<std::decay_t<decltype(into)>>(*from);
-        else if (!first)
-            first = from.problem();
-    };
-    request.format = t.format;
-    request.channel = t.channel;
-    request.dataset = t.dataset;
-    request.unit = t.unit;
-    if (!t.rate.empty())
-        put(request.rate, quantityOf("--rate", t.rate, Kind::Frequency, false));
-    if (t.spikes != "on" && t.spikes != "off")
-        return Problem{"--spikes", '"' + t.spikes + '"', "on or off", {}};
-    s.chain.spikes = t.spikes == "on";
-    if (!t.spikeLimit.empty())
-        put(s.chain.spikeLimit, numberOf("--spike-limit", t.spikeLimit));
-    put(s.chain.detrend, quantityOf("--detrend", t.detrend, Kind::Time, true));
-    put(s.chain.lowPass, quantityOf("--low-pass", t.lowPass, Kind::Frequency, true));
-    put(s.chain.threads, numberOf("--threads", t.threads, true));
-    put(s.bridge, numberOf("--bridge-factor", t.bridge));
-    if (!t.modulus.empty())
-        put(s.modulus, quantityOf("--modulus", t.modulus, Kind::Stress, false));
-    put(s.counts.cut, readCut(t.cut));
-    put(s.counts.residue, residueOf(t.residue));
-    put(s.counts.bins, numberOf("--bins", t.bins, true));
-    DamageCurve curve;
-    s.classGiven = !t.detail.empty();
-    if (s.classGiven)
-        put(curve.detail, quantityOf("--class", t.detail, Kind::Stress, false));
-    put(curve.slope, numberOf("--slope", t.slope));
-    put(curve.below, numberOf("--slope-2", t.slope2));
-    put(curve.knee, numberOf("--knee", t.knee));
-    put(curve.rule, belowOf(t.below));
-    put(curve.sum, numberOf("--damage-sum", t.sum));
-    s.counts.exponent = curve.slope;
-    s.counts.curve = curve;
-    return first;
+    auto said = historyRequest(
+        {.files = {}, .format = t.format, .dataset = t.dataset, .channel = t.channel, .unit = t.unit, .rate = t.rate});
+    if (!said) {
+        Problem p = said.problem();
+        p.place = "--rate";
+        return p;
+    }
+    request = std::move(*said);
+    auto settings = spectrumSettings(t.deciding);
+    if (!settings)
+        return settings.problem();
+    s = std::move(*settings);
+    const auto threads = numberOf("--threads", t.threads, true);
+    if (!threads)
+        return threads.problem();
+    s.chain.threads = static_cast<size_t>(*threads);
+    if (t.spikeLimit.empty())
+        return std::nullopt;
+    const auto limit = numberOf("--spike-limit", t.spikeLimit);
+    if (!limit)
+        return limit.problem();
+    s.chain.spikeLimit = *limit;
+    return std::nullopt;
 }
 
 /// A turning point a line.
@@ -128,10 +76,12 @@ Expected<Done> writeSynthetic(const SpectrumFlags& t, const Spectrum& spectrum)
     if (!seed)
         return seed.problem();
     const Counts& c = spectrum.counts;
-    const auto points = synthesise({c.levels, c.peakToValley, c.valleyToPeak}, static_cast<std::uint64_t>(*count),
-                                   static_cast<std::uint64_t>(*seed));
+    auto points = synthesise({c.levels, c.peakToValley, c.valleyToPeak}, static_cast<std::uint64_t>(*count),
+                             static_cast<std::uint64_t>(*seed));
     if (!points)
         return points.problem();
+    if (t.trendBack)
+        addTrend(*points, spectrum.chain.trend, spectrum.chain.joints);
     std::string text =
         fmt::format("{} ({})\n", spectrum.unit->kind == Kind::Stress ? "stress" : "strain", spectrum.unit->symbol);
     for (const double value : *points)
@@ -153,28 +103,19 @@ int keep(const std::string& out, const Json& json)
     return otherFailure;
 }
 
-/// All that decides the figures, by the names that the file of a stretch has them by.
-std::vector<std::pair<const char*, std::string*>> deciding(SpectrumFlags& t)
-{
-    return {{"spikes", &t.spikes},   {"detrend", &t.detrend}, {"low_pass", &t.lowPass}, {"bridge_factor", &t.bridge},
-            {"modulus", &t.modulus}, {"cut", &t.cut},         {"residue", &t.residue},  {"bins", &t.bins},
-            {"class", &t.detail},    {"slope", &t.slope},     {"slope_2", &t.slope2},   {"knee", &t.knee},
-            {"below", &t.below},     {"damage_sum", &t.sum}};
-}
-
-Json flagsOf(SpectrumFlags t)
+Json flagsOf(const SpectrumFlags& t)
 {
     Json flags;
-    for (const auto& [key, text] : deciding(t))
-        flags[key] = *text;
+    for (const OptionSpec& option : loadSpectrum().options)
+        flags[option.key] = t.deciding.at(option.key);
     return flags;
 }
 
 void takeFlags(SpectrumFlags& t, const Json& flags)
 {
-    for (const auto& [key, text] : deciding(t))
+    for (auto& [key, text] : t.deciding)
         if (flags.contains(key) && flags[key].is_string())
-            *text = flags[key].get<std::string>();
+            text = flags[key].get<std::string>();
 }
 
 int finish(const SpectrumFlags& t, const Expected<Spectrum>& spectrum)
@@ -276,21 +217,12 @@ std::function<int()> spectrumCommand(CLI::App& app)
     flag("--channel", t->channel, "Header or number of the column");
     flag("--unit", t->unit, "Unit of the readings: ue, MPa, % ...");
     flag("--rate", t->rate, "Readings a second, where the file has no time: 200 Hz");
-    flag("--spikes", t->spikes, "on, off");
-    flag("--detrend", t->detrend, "Length of a piece: 1 h; none");
-    flag("--low-pass", t->lowPass, "Half power after both passes: 2 Hz; none");
-    flag("--bridge-factor", t->bridge, "From a full bridge's reading to strain");
-    flag("--modulus", t->modulus, "From strain to stress: 210 GPa");
-    flag("--cut", t->cut, "25 % of 0.25 %, 25 % of max, 12 MPa, none");
-    flag("--residue", t->residue, "half, repeat, ignore");
-    flag("--bins", t->bins, "Classes of ranges and levels");
-    flag("--class", t->detail, "Detail class: 71 MPa");
-    flag("--slope", t->slope, "Slope above the knee");
-    flag("--slope-2", t->slope2, "Slope below the knee");
-    flag("--knee", t->knee, "Cycles at the knee");
-    flag("--below", t->below, "Below the knee: bent, straight, cut");
-    flag("--damage-sum", t->sum, "Damage at which it fails: 1 or 0.5");
+    for (const OptionSpec& option : loadSpectrum().options) {
+        std::string& text = t->deciding[option.key] = option.fallback;
+        flag(fortitor::flagOf(option.key).c_str(), text, option.help.c_str());
+    }
     flag("--synthesise", t->synthesise, "Write a random history with the same transitions there (CSV)");
+    command->add_flag("--trend-back", t->trendBack, "Put the slow trend back under it");
     flag("--count", t->count, "Its turning points");
     flag("--seed", t->seed, "The same seed gives the same points");
     flag("--threads", t->threads, "0: one a core");

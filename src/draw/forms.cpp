@@ -389,6 +389,24 @@ QPainterPath uprightPlate(const QRectF& room, const std::string&)
     return path;
 }
 
+/// No piece: what a gauge saw, a few strokes of it.
+QPainterPath uprightSignal(const QRectF& room, const std::string&)
+{
+    const QRectF box = lyingIn(room).adjusted(0, -0.3 * room.height(), 0, 0.14 * room.height());
+    constexpr double heights[] = {0.6, 1, 0.75, 0.9};
+    const double wide = box.width() / static_cast<double>(std::size(heights));
+    QPainterPath path(box.bottomLeft());
+    double x = box.left();
+    for (const double height : heights) {
+        const double top = box.bottom() - height * box.height();
+        path.cubicTo(x + 0.3 * wide, box.bottom(), x + 0.3 * wide, top, x + 0.5 * wide, top);
+        path.cubicTo(x + 0.7 * wide, top, x + 0.7 * wide, box.bottom(), x + wide, box.bottom());
+        x += wide;
+    }
+    path.closeSubpath();
+    return path;
+}
+
 constexpr Form forms[] = {
     {"waisted", 12, layOutWaisted, uprightWaisted},
     {"strip", 12, layOutStrip, uprightStrip},
@@ -413,6 +431,7 @@ constexpr Form forms[] = {
     {"part-strap", 30, layOutStrap, uprightStrap, false},
     {"part-chain", 30, layOutChain, uprightChain, false},
     {"plate", 60, layOutPlate, uprightPlate, true, 0.55},
+    {"signal", 12, layOutColumn, uprightSignal},
 };
 
 } // namespace

@@ -26,6 +26,12 @@ QPen penOf(const Palette& p, const PlotSeries& s, double scale)
 {
     if (s.aside)
         return {p.hair, 1.4 * scale, Qt::DashLine};
+    if (s.pen) {
+        QPen pen = *s.pen;
+        pen.setColor(s.quiet ? p.quiet : p.ink);
+        pen.setWidthF(pen.widthF() * scale);
+        return pen;
+    }
     return penOf(p, s.kind, (s.strong ? 2.6 : s.thin ? 1.3 : 1.6) * scale);
 }
 

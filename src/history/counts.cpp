@@ -225,18 +225,31 @@ Expected<Counts> countAll(std::vector<double>& points, const CountSettings& sett
     dropSmall(points, out.cutAt);
     out.histogram = emptyBins(out.cutAt, all.max, settings.bins);
     const double step = (all.max - out.cutAt) / static_cast<double>(settings.bins);
-    LongSum damage, equivalent;
+    LongSum damage, equivalent, squares;
+    double least = 0, meanStep = 0;
+    if (!points.empty()) {
+        const auto ends = std::ranges::minmax(points);
+        least = ends.min;
+        meanStep = (ends.max - ends.min) / static_cast<double>(settings.bins);
+    }
+    out.rangeMean.assign(settings.bins * settings.bins, 0);
     countRainflow(points, settings.residue, [&](double from, double to, double count) {
         const double range = std::abs(to - from);
         if (range < out.cutAt)
             return; // of the residue
         out.cycles += count;
-        out.histogram[step > 0 ? binOf(range, out.cutAt, step, settings.bins) : 0].count += count;
+        const size_t bin = step > 0 ? binOf(range, out.cutAt, step, settings.bins) : 0;
+        out.histogram[bin].count += count;
+        const size_t row = meanStep > 0 ? binOf((from + to) / 2, least, meanStep, settings.bins) : 0;
+        out.rangeMean[row * settings.bins + bin] += count;
+        squares.add(count * range * range);
         equivalent.add(count * std::pow(range, settings.exponent));
         if (settings.curve)
             damage.add(count * settings.curve->perCycle(range));
     });
     out.exceedance = exceedanceOf(out.histogram);
+    if (out.cycles > 0)
+        out.rmsRange = std::sqrt(squares.value() / out.cycles);
     if (out.cycles > 0)
         out.equivalentRange = std::pow(equivalent.value() / out.cycles, 1 / settings.exponent);
     if (settings.curve) {

@@ -51,6 +51,9 @@ struct Counts {
     std::vector<Exceedance> exceedance{}, exceedanceAll{};
     std::vector<double> levels{}; ///< centres of the classes of the transitions
     std::vector<double> peakToValley{}, valleyToPeak{}; ///< rows from, columns to
+    std::vector<double>
+        rangeMean{}; ///< kept cycles: rows classes of the mean, over the levels; columns of the histogram
+    double rmsRange = 0; ///< root mean square of kept cycles
 };
 
 /// Works on the turning points in place: those of cycles below the cut are taken out. Refuses a cut above the

@@ -34,7 +34,7 @@ Expected<HistoryFile> openHdf5History(const std::string& path, const HistoryRequ
     H5Eset_auto2(H5E_DEFAULT, nullptr, nullptr); // it is told here
     if (request.dataset.empty())
         return Problem{path, "no data set named", "its path in the file, such as /day1/strain",
-                       "Give it with --dataset."};
+                       "Give the path of the data set."};
     const Handle file(H5Fopen(path.c_str(), H5F_ACC_RDONLY, H5P_DEFAULT), H5Fclose);
     if (!file)
         return Problem{path, "no HDF5 file that can be read", "one", {}};

@@ -19,7 +19,7 @@ Expected<size_t> numberedChannel(const std::string& path, const std::string& wan
     const auto number = parseNumber(wanted);
     if (!number || *number < 1 || *number > static_cast<double>(channels) || *number != std::floor(*number))
         return Problem{path, wanted.empty() ? fmt::format("{} channels", channels) : "no channel \"" + wanted + '"',
-                       fmt::format("a number from 1 to {}", channels), "Say which with --channel."};
+                       fmt::format("a number from 1 to {}", channels), "Say which channel."};
     return static_cast<size_t>(*number) - 1;
 }
 

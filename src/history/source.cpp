@@ -114,7 +114,7 @@ Expected<HistoryFile> openHistory(const std::string& path, const HistoryRequest&
         return Problem{path, fmt::format("{} readings", file->source->size()), "at least two", {}};
     if (!(file->rate > 0) && !(request.rate > 0))
         return Problem{path, "no time in the file and no rate", "a rate above zero, such as 200 Hz",
-                       "Give it with --rate."};
+                       "Give the rate."};
     constexpr double alike = 1e-3;
     if (file->rate > 0 && request.rate > 0 && std::abs(file->rate / request.rate - 1) > alike)
         return Problem{path, fmt::format("a time that runs at {:.6g} Hz", file->rate),

@@ -62,7 +62,7 @@ void tellChain(Spectrum& out, double scale, const SpectrumSettings& s)
                          chain.repaired == 1 ? " was" : "s were",
                          chain.spikeLimit > 0 ? figure(chain.spikeLimit, *out.unit) : "any size",
                          real ? " Most of them rise less than twice above that: they may be real peaks." : ""),
-             real || many ? "Look at them in the raw signal; leave spikes in with --spikes off." : "",
+             real || many ? "Look at them in the raw signal; leave spikes in where they are real." : "",
              "--spikes"});
     if (chain.trend.size() > 1) {
         const auto [low, high] = std::ranges::minmax(chain.trend);

@@ -65,4 +65,19 @@ Expected<std::vector<double>> synthesise(const Transitions& counted, std::uint64
     return points;
 }
 
+void addTrend(std::span<double> points, std::span<const double> trend, std::span<const double> joints)
+{
+    if (trend.size() < 2 || trend.size() != joints.size() || points.size() < 2)
+        return;
+    size_t piece = 1;
+    for (size_t i = 0; i < points.size(); ++i) {
+        const double at = joints.front()
+            + (joints.back() - joints.front()) * static_cast<double>(i) / static_cast<double>(points.size() - 1);
+        while (piece + 1 < joints.size() && joints[piece] < at)
+            ++piece;
+        const double share = (at - joints[piece - 1]) / (joints[piece] - joints[piece - 1]);
+        points[i] += trend[piece - 1] + share * (trend[piece] - trend[piece - 1]);
+    }
+}
+
 } // namespace fortitor

@@ -19,4 +19,7 @@ struct Transitions {
 /// transition each way.
 Expected<std::vector<double>> synthesise(const Transitions& counted, std::uint64_t count, std::uint64_t seed);
 
+/// Puts the slow trend of a history back under points drawn of it, spread over the whole of it.
+void addTrend(std::span<double> points, std::span<const double> trend, std::span<const double> joints);
+
 } // namespace fortitor

@@ -69,7 +69,7 @@ Expected<size_t> columnOf(const TextLayout& layout, const std::string& path, con
     if (figures.size() != 1)
         return Problem{path, fmt::format("{} columns of figures", figures.size()),
                        "one, or the name or number of the channel",
-                       "Say which with --channel: " + describeColumns(layout)};
+                       "Say which channel: " + describeColumns(layout)};
     return figures.front();
 }
 

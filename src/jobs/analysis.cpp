@@ -89,6 +89,20 @@ std::vector<Remark> remarksOfRecord(const Record& record)
     return remarks;
 }
 
+/// Where a file is that a job names; one outside the job's folder only where that is allowed.
+Expected<std::string> insideJob(const std::string& place, const std::string& name, const std::string& folder,
+                                bool allowOutside)
+{
+    namespace fs = std::filesystem;
+    std::error_code error;
+    const fs::path base = fs::weakly_canonical(folder.empty() ? "." : folder, error);
+    const fs::path file = fs::weakly_canonical(base / name, error);
+    if (!allowOutside && (fs::path(name).is_absolute() || !insideFolder(file, base)))
+        return Problem{place, '"' + name + '"', "a path inside the job's folder",
+                       "Move the record there, or allow it with --allow-outside."};
+    return file.string();
+}
+
 } // namespace
 
 Expected<std::shared_ptr<const Record>> loadRecord(const Specimen& specimen, const Method& method,
@@ -99,20 +113,16 @@ Expected<std::shared_ptr<const Record>> loadRecord(const Specimen& specimen, con
         return std::make_shared<const Record>(*specimen.readings);
     if (specimen.recordFile.empty())
         return std::shared_ptr<const Record>();
-    namespace fs = std::filesystem;
-    std::error_code error;
-    const fs::path base = fs::weakly_canonical(folder.empty() ? "." : folder, error);
-    const fs::path file = fs::weakly_canonical(base / specimen.recordFile, error);
-    if (!allowOutside && (fs::path(specimen.recordFile).is_absolute() || !insideFolder(file, base)))
-        return Problem{specimen.label + ", record.file", '"' + specimen.recordFile + '"',
-                       "a path inside the job's folder", "Move the record there, or allow it with --allow-outside."};
+    const auto file = insideJob(specimen.label + ", record.file", specimen.recordFile, folder, allowOutside);
+    if (!file)
+        return file.problem();
     ImportRequest request;
     request.choices = specimen.columns;
     request.part = specimen.recordPart;
     request.decimal = specimen.recordDecimal;
     request.needed = method.channels;
     request.progress = progress;
-    auto record = importText(file.string(), request);
+    auto record = importText(*file, request);
     if (!record) {
         Problem p = record.problem();
         p.place = specimen.label + ", " + p.place;
@@ -233,16 +243,43 @@ std::vector<Alternative> alternatives(const Specimen& specimen, const Job& job,
 
 namespace {
 
+/// Files that a specimen is worked out from beside its record, by where they are named.
+std::vector<std::pair<std::string, std::string*>> filesOf(Specimen& specimen, const Job& job)
+{
+    std::vector<std::pair<std::string, std::string*>> files;
+    if (specimen.input.history)
+        for (std::string& path : specimen.input.history->files)
+            files.emplace_back(specimen.label + ", history.files", &path);
+    for (const OptionSpec& option : job.method->options)
+        if (const auto it = specimen.input.options.find(option.key);
+            option.role == OptionSpec::Role::File && it != specimen.input.options.end() && !it->second.empty())
+            files.emplace_back("options." + option.key, &it->second);
+    return files;
+}
+
 SpecimenOutcome readAndAnalyse(const Specimen& specimen, const Job& job, const std::string& folder, bool allowOutside)
 {
-    auto record = loadRecord(specimen, *job.method, folder, allowOutside);
-    if (record)
-        return analyseSpecimen(specimen, job, *record);
     SpecimenOutcome failed;
     failed.label = specimen.label;
-    failed.problem = record.problem();
     failed.excludedBecause = specimen.excludedBecause;
-    return failed;
+    auto record = loadRecord(specimen, *job.method, folder, allowOutside);
+    if (!record) {
+        failed.problem = record.problem();
+        return failed;
+    }
+    if (!specimen.input.history && !job.method->optionOf(OptionSpec::Role::File))
+        return analyseSpecimen(specimen, job, *record);
+    // A job file names them as it names records: from its own folder on.
+    Specimen placed = specimen;
+    for (const auto& [place, path] : filesOf(placed, job)) {
+        auto file = insideJob(place, *path, folder, allowOutside);
+        if (!file) {
+            failed.problem = file.problem();
+            return failed;
+        }
+        *path = std::move(*file);
+    }
+    return analyseSpecimen(placed, job, *record);
 }
 
 } // namespace

@@ -328,10 +328,10 @@ Command attachRecord(const JobDocument& document, size_t index, const std::strin
         if (!choice.unit.empty())
             record["columns"][channel]["unit"] = choice.unit;
     }
-    return CommandBuilder(document, "record of " + labelOf(document, index) + ": " + source)
-        .set(at(index) + "/readings", std::nullopt)
-        .set(at(index) + "/record", record)
-        .take();
+    CommandBuilder builder(document, "record of " + labelOf(document, index) + ": " + source);
+    if (!document.job().method || !document.job().method->intake.recordBeside)
+        builder.set(at(index) + "/readings", std::nullopt);
+    return builder.set(at(index) + "/record", record).take();
 }
 
 Command instrument(const JobDocument& document, const std::string& kind, const Json& description)

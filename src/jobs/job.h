@@ -45,7 +45,7 @@ struct Specimen {
     size_t recordPart = 0; ///< which of several tests in the file, from 1; 0: not said
     char recordDecimal = 0; ///< its decimal mark where the file leaves it open; 0: not said
     std::optional<Record> readings; ///< keyed by hand
-    [[nodiscard]] bool keyed() const { return readings || !input.readings.empty(); }
+    [[nodiscard]] bool keyed() const { return readings || !input.readings.empty() || input.history; }
     std::vector<ReadingPicture> pictures;
     std::vector<Settlement> settled;
     std::string excludedBecause; ///< left out of the set by a person

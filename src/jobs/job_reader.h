@@ -60,6 +60,8 @@ private:
     void notes(const Json& item, Specimen& s, const std::string& path);
     void record(const Json& item, Specimen& s, const std::string& path);
     /// What happened in a record that came from a logbook: its file holds only the channels.
+    /// Files of a long signal.
+    void history(const Json& item, Specimen& s, const std::string& path);
     void recordEvents(const Json& r, Specimen& s, const std::string& path);
     void readings(const Json& list, Specimen& s, const std::string& path);
     void singleReadings(const Json& list, Specimen& s, const std::string& path);

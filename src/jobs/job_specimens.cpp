@@ -39,13 +39,14 @@ void JobReader::specimens()
         dimensions(item, s, path);
         notes(item, s, path);
         record(item, s, path);
+        history(item, s, path + "history.");
         places(item, s, path + "places");
         pictures(item, s, path + "pictures");
         zones(item, s, path + "zones.");
         person(item, s, path);
         unknown(item,
                 {"label", "dimensions", "options", "record", "readings", "notes", "settled", "excluded", "truth",
-                 "done", "checks", "rehearsal", "corrections", "places", "pictures", "zones"},
+                 "done", "checks", "rehearsal", "corrections", "places", "pictures", "zones", "history"},
                 path);
         if (problem_)
             return;
@@ -115,11 +116,12 @@ void JobReader::record(const Json& item, Specimen& s, const std::string& path)
 {
     const bool hasRecord = item.contains("record") && !item["record"].is_null();
     const bool hasReadings = item.contains("readings") && !item["readings"].is_null();
-    if (hasRecord && hasReadings)
+    const bool both = job_.method && job_.method->intake.recordBeside;
+    if (hasRecord && hasReadings && !both)
         return fail({path + "record", "both \"record\" and \"readings\"", "one of them", {}});
     if (hasReadings)
-        return readings(item["readings"], s, path + "readings.");
-    if (!hasRecord)
+        readings(item["readings"], s, path + "readings.");
+    if (!hasRecord || problem_)
         return;
     const Json& r = item["record"];
     if (!r.is_object())
@@ -162,6 +164,32 @@ void JobReader::record(const Json& item, Specimen& s, const std::string& path)
             return fail({at, '"' + channel + '"', "a channel name such as force, extension, displacement", {}});
         s.columns[channel] = c;
     }
+}
+
+void JobReader::history(const Json& item, Specimen& s, const std::string& path)
+{
+    if (!has(item, "history"))
+        return;
+    const Json& h = item["history"];
+    const bool listed = h.is_object() && h.contains("files") && h["files"].is_array() && !h["files"].empty();
+    if (!listed)
+        return fail(
+            {path + "files", h.dump().substr(0, 40), "{\"files\": [\"week-1.f32\"], \"rate\": \"200 Hz\"}", {}});
+    HistorySaid said;
+    for (const Json& one : h["files"]) {
+        if (!one.is_string() || one.get<std::string>().empty())
+            return fail({path + "files", one.dump().substr(0, 40), "the names of files, in quotes", {}});
+        said.files.push_back(one.get<std::string>());
+    }
+    for (const auto& [key, into] : {std::pair("format", &said.format),
+                                    {"dataset", &said.dataset},
+                                    {"channel", &said.channel},
+                                    {"unit", &said.unit},
+                                    {"rate", &said.rate},
+                                    {"begins", &said.begins}})
+        *into = text(h, key, path);
+    unknown(h, {"files", "format", "dataset", "channel", "unit", "rate", "begins"}, path);
+    s.input.history = std::move(said);
 }
 
 /// What happened in a record that came from a logbook: its file holds only the channels.

@@ -19,6 +19,8 @@
 
 namespace fortitor {
 
+struct HistoryFigures;
+
 /// What the doubt of a reading comes from. Relative parts are half widths of a rectangle.
 struct Instruments {
     double forceError = 0.01;
@@ -38,6 +40,13 @@ struct Spot {
     std::optional<double> depth{};
 };
 
+/// A long signal in files of its own, several as one; texts as the job has them, empty where nothing is said.
+struct HistorySaid {
+    std::vector<std::string> files{}; ///< where they are
+    std::string format{}, dataset{}, channel{}, unit{}, rate{};
+    std::string begins{}; ///< of the first reading: 2026-11-20T06:00
+};
+
 /// All that is known of one specimen when its figures are worked out.
 struct SpecimenInput {
     std::string label;
@@ -55,6 +64,7 @@ struct SpecimenInput {
     std::map<std::string, std::vector<std::optional<Quantity>>> readings;
     std::vector<Spot> places; ///< where readings are to be taken, in their order
     std::map<std::string, std::vector<size_t>> zones; ///< parts of the piece with the readings in them, from 1
+    std::optional<HistorySaid> history;
 };
 
 /// The stress across a section, from the axis to the surface, as a result takes it to be.
@@ -146,6 +156,7 @@ struct Outcome {
     std::optional<NextStep> next{};
     std::vector<ToldGroup> told{};
     std::vector<RuleVerdict> rules{}; ///< of the job's acceptance rules, in their order
+    std::shared_ptr<const HistoryFigures> history{}; ///< what was counted of a long signal
 
     [[nodiscard]] const Result* find(std::string_view symbol) const;
     [[nodiscard]] bool remarked(std::string_view code) const;

@@ -11,6 +11,7 @@
 #include "methods/method.h"
 #include "methods/poisson/poisson.h"
 #include "methods/proof_load/proof_load.h"
+#include "methods/spectrum/spectrum.h"
 #include "methods/tension_composite/tension_composite.h"
 #include "methods/tension_metal/tension_metal.h"
 #include "methods/tension_plastic/tension_plastic.h"
@@ -40,6 +41,7 @@ const std::vector<Method>& methodRegistry()
         compressionAfterImpact(),
         proofLoad(),
         fatigueSn(),
+        loadSpectrum(),
     };
     return methods;
 }

@@ -57,8 +57,9 @@ struct OptionSpec {
     std::string help{};
     /// Where a person meets it: asked on Plan, moved on the curve of Read, or both.
     enum class Place { Plan, Curve, Both } place = Place::Plan;
-    /// What it decides: the figures; only how the test is run; its steps; the load that is expected.
-    enum class Role { Figures, Run, Steps, ExpectedLoad } role = Role::Figures;
+    /// What it decides: the figures; only how the test is run; its steps; the load that is
+    /// expected; the figures, from a file that it names.
+    enum class Role { Figures, Run, Steps, ExpectedLoad, File } role = Role::Figures;
     std::map<std::string, std::string> words{}; ///< of choices that people see otherwise than their keys
     std::map<std::string, Sketch> sketches{}; ///< of choices that are known by their drawing
 
@@ -129,13 +130,14 @@ struct PadChannel {
 
 /// How the figures of a specimen come in. A text file is always taken where the method needs channels.
 struct Intake {
-    enum class By { Frame, Steps, Readings, File };
+    enum class By { Frame, Steps, Readings, File, History };
     std::vector<By> ways{By::Frame}; ///< the usual one first
     std::vector<PadChannel> columns{}; ///< what is keyed at each step or reading, in that order
     std::string stepped{}; ///< the channel that is brought to the next target
     std::string across{}; ///< the channel along the pad's x axis
     bool returns = false; ///< the zero is read again after the last step
     std::string stamp{}; ///< note that the time of the first reading goes to; empty: it is not kept
+    bool recordBeside = false; ///< a record may stand beside what is keyed
     std::string machine{}; ///< note that names the machine it is read on; empty: the load train does
 
     [[nodiscard]] bool has(By way) const;

@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 
 namespace fortitor {
@@ -48,7 +49,12 @@ struct Troubles {
         }
         finish(xs, ys);
     }
-    void operator()(const ScatterView& view) { places(view.points, view.xAxis, view.yAxis); }
+    void operator()(const ScatterView& view)
+    {
+        const bool drawn = std::ranges::any_of(view.lines, [](const FittedLine& line) { return line.x.size() > 1; });
+        if (!view.points.empty() || !drawn)
+            places(view.points, view.xAxis, view.yAxis);
+    }
     void operator()(const MapView& view)
     {
         places(view.points, view.xAxis, view.yAxis);

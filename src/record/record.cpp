@@ -92,12 +92,18 @@ const std::vector<ChannelName>& channelNames()
         {"strain_2", Kind::Strain},
         {"strain_3", Kind::Strain},
         {"strain_4", Kind::Strain},
+        {"strain_5", Kind::Strain},
+        {"strain_6", Kind::Strain},
+        {"strain_7", Kind::Strain},
+        {"strain_8", Kind::Strain},
         {"transverse_strain", Kind::Strain},
         {"deflection", Kind::Length},
         {"torque", Kind::Torque},
         {"twist", Kind::Angle},
         {"energy", Kind::Energy},
         {"temperature", Kind::Temperature},
+        {"cycles", Kind::Number},
+        {"potential", Kind::Potential},
     };
     return names;
 }

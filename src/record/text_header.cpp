@@ -57,7 +57,9 @@ void understand(TextColumn& column)
     const ChannelName* name = findChannelName(column.channel);
     if (!name)
         return;
-    const Unit* unit = findUnit(column.unitText, name->kind);
+    // A count has no unit to be named.
+    const bool count = name->kind == Kind::Number && column.unitText.empty();
+    const Unit* unit = count ? &baseUnit(Kind::Number) : findUnit(column.unitText, name->kind);
     if (unit && unit->kind == name->kind)
         column.unit = unit;
 }

@@ -17,7 +17,6 @@
 namespace fortitor {
 namespace {
 
-
 /// The needed channels are there with units, or the Problem that says which is not.
 Expected<Done> checkNeeded(const TextLayout& layout, const ImportRequest& request, const std::string& place)
 {

@@ -155,7 +155,8 @@ Expected<Done> applyChoices(TextLayout& layout, const ColumnChoices& choices)
         if (!choice.unit.empty())
             column.otherUnit.clear();
         const std::string spelling = choice.unit.empty() ? column.unitText : choice.unit;
-        const Unit* unit = findUnit(spelling, name->kind);
+        const bool count = name->kind == Kind::Number && spelling.empty();
+        const Unit* unit = count ? &baseUnit(Kind::Number) : findUnit(spelling, name->kind);
         if (!choice.unit.empty() && (!unit || unit->kind != name->kind))
             return Problem{"columns." + channel,
                            (unit ? std::string(kindName(unit->kind)) + " unit \"" : "unknown unit \"") + choice.unit

@@ -79,6 +79,8 @@ ReportPages::ReportPages(const Report& report)
         for (const std::string& line : *lines)
             addText(line, 8.5, QFont::Normal, false, 3);
     }
+    if (report.figure)
+        addFigure(*report.figure);
     if (!report.curves.empty())
         addCurves(report);
     addReadings(report);
@@ -217,6 +219,19 @@ void ReportPages::addTable(const Report& report)
     }
 }
 
+void ReportPages::addFigure(const View& view)
+{
+    add(
+        178,
+        [&view](QPainter& painter, const QRectF& room) {
+            Plot plot = plotOf(view, UnitSystem::SI);
+            plot.names = Plot::Names::Row;
+            constexpr double small = 0.78;
+            plot.paint(painter, paper(), room, plot.chartIn(room, small), small);
+        },
+        14);
+}
+
 void ReportPages::addCurves(const Report& report)
 {
     add(
@@ -246,6 +261,8 @@ void ReportPages::addReadings(const Report& report)
 
 void ReportPages::addDimensions(const Report& report)
 {
+    if (std::ranges::all_of(report.rows, [](const ReportRow& row) { return row.dimensions.empty(); }))
+        return;
     addText("Dimensions as measured", 10, QFont::DemiBold, false, 10);
     // What the whole lot shares is said once.
     std::vector<std::string> shared;

@@ -34,6 +34,7 @@ private:
     void addHead(const Report& report);
     void addTable(const Report& report);
     void addCurves(const Report& report);
+    void addFigure(const View& view);
     void addRemarks(const Report& report);
     void addReadings(const Report& report);
     void addDimensions(const Report& report);

@@ -231,6 +231,8 @@ Report makeReport(const Job& job, const JobOutcome& outcome, const ReportChoices
     }
     if (outcome.set)
         addSet(report, job, outcome);
+    if (outcome.set && choices.curves && !outcome.set->views.empty())
+        report.figure = &outcome.set->views.front();
     for (const Requirement& r : job.requirements) {
         const auto f = std::ranges::find(outcome.batch, r.symbol, &SetFigure::symbol);
         if (f != outcome.batch.end())
@@ -257,7 +259,7 @@ Report makeReport(const Job& job, const JobOutcome& outcome, const ReportChoices
         addStatistics(report, job, outcome.batch, symbols, {});
     for (const LotFigures& lot : outcome.lots)
         addStatistics(report, job, lot.figures, symbols, ", " + lot.name);
-    if (!job.specimens.empty()) {
+    if (!job.specimens.empty() && !job.method->intake.has(Intake::By::History)) {
         const Instruments& tools = job.specimens.front().input.instruments;
         report.instruments = {tools.forceName, tools.extensionName, tools.calliperName};
     }

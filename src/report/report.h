@@ -88,6 +88,7 @@ struct Report {
     std::vector<std::string> scatter; ///< of each figure that is wanted: where the scatter comes from, bounds
     std::vector<std::string> rules; ///< cited, with what they ask and where they stand written
     std::vector<std::string> told; ///< what the method says of each specimen and kind, in sentences
+    const View* figure = nullptr; ///< of the set, where it shows itself by one; points into the outcome too
     std::vector<ReportCurve> curves; ///< points into the outcome, which must outlive the report
 };
 

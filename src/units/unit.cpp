@@ -85,6 +85,7 @@ constexpr std::array units{
     Unit{"ms", Kind::Time, 1e-3},
     Unit{"min", Kind::Time, 60},
     Unit{"h", Kind::Time, 3600},
+    Unit{"d", Kind::Time, 86400},
     Unit{"sec", Kind::Time},
     Unit{"°C", Kind::Temperature},
     Unit{"degC", Kind::Temperature},
@@ -124,6 +125,12 @@ constexpr std::array units{
     Unit{"kN/mm", Kind::Stiffness, 1e3},
     Unit{"lbf/in", Kind::Stiffness, poundForce / inch},
     Unit{"Hz", Kind::Frequency},
+    Unit{"V", Kind::Potential},
+    Unit{"mV", Kind::Potential, 1e-3},
+    Unit{"µV", Kind::Potential, 1e-6},
+    Unit{"uV", Kind::Potential, 1e-6},
+    Unit{"mm/cycle", Kind::CrackRate},
+    Unit{"m/cycle", Kind::CrackRate, 1e3},
     Unit{"kHz", Kind::Frequency, 1e3},
     Unit{"1/min", Kind::Frequency, 1.0 / 60},
     Unit{"J/cm²", Kind::AreaEnergy},
@@ -244,6 +251,8 @@ std::string_view kindName(Kind kind)
                                "energy over the section",
                                "energy over the width",
                                "temperature difference",
+                               "potential",
+                               "crack growth rate",
                                "hardness"};
     return names.at(static_cast<size_t>(kind));
 }

@@ -34,6 +34,8 @@ enum class Kind {
     AreaEnergy, ///< of an impact over the section
     WidthEnergy, ///< of an impact over the width
     TemperatureDifference,
+    Potential,
+    CrackRate, ///< growth of a crack a cycle
     Hardness, ///< a number on a scale: each scale is a unit of its own, no factor leads from one to another
 };
 

@@ -587,7 +587,7 @@ TEST_F(BenchTest, RailSearchAndLists)
 {
     window->go(MainWindow::Jobs);
     auto* list = find<QListWidget>("jobList");
-    EXPECT_EQ(list->count(), 22);
+    EXPECT_EQ(list->count(), 23);
     QTest::keyClicks(find<QLineEdit>("jobSearch"), "backstay");
     EXPECT_EQ(list->count(), 4);
     QTest::keyClick(find<QLineEdit>("jobSearch"), Qt::Key_Return);
@@ -603,7 +603,7 @@ TEST_F(BenchTest, RailSearchAndLists)
     EXPECT_TRUE(find<QLabel>("logbookFound")->text().startsWith("Whole"));
     window->go(MainWindow::Compare);
     auto* compare = find<QListWidget>("compareList");
-    EXPECT_EQ(compare->count(), 152);
+    EXPECT_EQ(compare->count(), 154);
     compare->item(0)->setCheckState(Qt::Checked);
     EXPECT_EQ(compare->item(0)->checkState(), Qt::Checked);
 }

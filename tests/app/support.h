@@ -103,7 +103,7 @@ protected:
     {
         session().finish();
         EXPECT_TRUE(until([&] { return session().working() == 0; })) << "the figures do not come";
-        EXPECT_TRUE(until([&] { return !window->frame().waits(); }, 8000)) << "the frame does not answer";
+        EXPECT_TRUE(until([&] { return !window->frame().waits(); }, 30000)) << "the frame does not answer";
         QApplication::processEvents();
     }
     /// Keys go to an open list first, then where the focus is, as a person's do.

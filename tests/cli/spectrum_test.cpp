@@ -146,4 +146,57 @@ TEST_F(Cli, AnSnLineFromSimulatedPieces)
     EXPECT_EQ(json("r.json")["set"]["results"]["m"]["value"], 3.0);
 }
 
+/// A job of a history, of blocks, and of a piece that was watched: as other programs hand them over.
+TEST_F(CliSpectrum, JobsOfTheFatigueLaboratory)
+{
+    ASSERT_EQ(run("simulate --specimen rowing-history --hours 7 --seed 2 --out row.f32"), 0);
+    put("block.csv", "cycles,range (MPa)\n1000,80\n10,160\n");
+    std::ostringstream csv;
+    csv << "cycles,strain (ue),potential (mV)\n";
+    for (int i = 0; i < 2000; ++i) {
+        const double grown = std::max(0, i - 1200) / 100.0, noise = (i * 7919 % 13 - 6) / 3.0;
+        csv << 100 * i << "," << 800 + noise + 40 * grown << "," << 10 + grown * 0.5 + noise / 300 << "\n";
+    }
+    put("crack.csv", csv.str());
+    put("w.json", R"({"fortitor_job": 1, "method": "spectrum",
+        "options": {"class": "71 MPa", "modulus": "210 GPa"},
+        "specimens": [{"label": "W1", "history": {"files": ["row.f32"], "rate": "200 Hz"}}]})");
+    put("v.json", R"({"fortitor_job": 1, "method": "fatigue-sn",
+        "options": {"kind": "variable", "block": "block.csv", "class": "71 MPa", "slope": "fixed 3"},
+        "specimens": [{"label": "V1", "readings": {"blocks": ["800"]}, "notes": {"outcome": "broken"}}]})");
+    put("c.json", R"({"fortitor_job": 1, "method": "fatigue-sn",
+        "options": {"potential_calibration": "1: 1; 1.5: 11", "geometry_factor": "1: 1.1; 20: 1.1"},
+        "specimens": [{"label": "L1", "readings": {"range": ["120 MPa"], "cycles": ["200000"]},
+                       "notes": {"outcome": "broken", "ratio": "0.1"}, "record": {"file": "crack.csv"}}]})");
+    const auto result = [&](const char* job, const char* symbol) {
+        EXPECT_EQ(run(std::string("analyse ") + job + " --out o.json"), 0) << text("err.txt");
+        const Json out = json("o.json");
+        const Json& results = out["specimens"][0]["results"];
+        return results.contains(symbol) && results[symbol]["value"].is_number() ? results[symbol]["value"].get<double>()
+                                                                                : std::nan("");
+    };
+    EXPECT_GT(result("w.json", "damage"), 0);
+    EXPECT_GT(result("w.json", "equivalent_range"), 10);
+    // 80 and 160 MPa lie above the knee.
+    const double each = 1000 * std::pow(80.0 / 71, 3) / 2e6 + 10 * std::pow(160.0 / 71, 3) / 2e6;
+    EXPECT_NEAR(result("v.json", "damage_sum"), 800 * each, 5e-4);
+    EXPECT_EQ(result("v.json", "S"), 160);
+    EXPECT_NEAR(result("c.json", "N_start"), 120000, 3000);
+    EXPECT_GT(result("c.json", "C"), 0);
+    EXPECT_FALSE(std::isnan(result("c.json", "m_paris")));
+    // From a field of displacements to such a record.
+    std::ostringstream field;
+    field << "cycles,x,y,u,v\n";
+    for (int n = 0; n < 3; ++n)
+        for (int x = 0; x < 3; ++x)
+            for (int y = 0; y < 3; ++y)
+                field << n << "," << x << "," << y << ",0," << 0.001 * y * (n + 1) << "\n";
+    put("field.csv", field.str());
+    ASSERT_EQ(run("field field.csv --toe 'y = 1 mm' --length '1 mm' --along '0.5, 1.5 mm' --out strain.csv"), 0)
+        << text("err.txt");
+    EXPECT_NE(text("strain.csv").find("strain"), std::string::npos);
+    EXPECT_EQ(run("field field.csv --toe 'q = 1' --along '1'"), 3);
+    EXPECT_EQ(run("field field.csv"), 2);
+}
+
 } // namespace

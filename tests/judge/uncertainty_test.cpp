@@ -15,8 +15,7 @@ TEST(ImproveFirst, NamesTheRemedyAndWhatItWouldBring)
     using Of = SourceKind;
     Budget budget;
     budget.expanded = 5;
-    budget.ranked = {{"", {"K-50, class 1", Of::Cell}, 2.0, 0.64},
-                     {"", {"C-07, ±0.02 mm", Of::LengthTool}, 1.5, 0.36}};
+    budget.ranked = {{"", {"K-50, class 1", Of::Cell}, 2.0, 0.64}, {"", {"C-07, ±0.02 mm", Of::LengthTool}, 1.5, 0.36}};
     EXPECT_EQ(improveFirst(budget, *findUnit("MPa")),
               "Improve first: a cell of better class, or a smaller one. ±5.0 would be ±3.0 MPa.");
     std::swap(budget.ranked[0].source, budget.ranked[1].source);

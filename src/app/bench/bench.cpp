@@ -3,6 +3,8 @@
 
 #include "app/model/tester_work.h"
 
+#include "app/bench/history/history_page.h"
+#include "app/bench/history/spectrum_page.h"
 #include "app/bench/indent/indent_page.h"
 #include "app/bench/indent/piece_page.h"
 #include "app/bench/judge/judge_page.h"
@@ -223,6 +225,19 @@ const std::map<std::string, Page* (*)(Bench&)>& Bench::factories()
          [](Bench& b) -> Page* {
              auto* page = new RunPage(b.session_, b.frame_);
              connect(page, &RunPage::judgeAsked, &b, [&b] { b.toStage(Stage::Judge); });
+             connect(page, &RunPage::importAsked, &b, &Bench::importAsked);
+             return page;
+         }},
+        {"history",
+         [](Bench& b) -> Page* {
+             auto* page = new HistoryPage(b.session_);
+             connect(page, &HistoryPage::readAsked, &b, [&b] { b.toStage(Stage::Read); });
+             return page;
+         }},
+        {"chain",
+         [](Bench& b) -> Page* {
+             auto* page = new SpectrumPage(b.session_);
+             connect(page, &SpectrumPage::historyAsked, &b, [&b] { b.toStage(Stage::Load); });
              return page;
          }},
         {"drop",

@@ -439,6 +439,10 @@ Expected<Done> fillDemo(Logbook& logbook)
                 return Problem{"demo", "a record that could not be kept", "", {}};
     }
     std::vector<Json> desks = demoFatigue();
+    auto histories = demoHistories(logbook.file());
+    if (!histories)
+        return histories.problem();
+    desks.push_back(std::move(*histories));
     for (Json& job : demoImpact())
         desks.push_back(std::move(job));
     desks.insert(desks.end(), hardness.jobs.begin(), hardness.jobs.end());
@@ -450,6 +454,8 @@ Expected<Done> fillDemo(Logbook& logbook)
         Session session(logbook);
         if (auto ok = session.open(*id); !ok)
             return ok;
+        if (&job == &desks.front() && !session.attach(demoWatched, demoCrack(job)))
+            return Problem{"demo", "a record that could not be kept", "", {}};
     }
     for (const Lot& lot : lots)
         if (auto ok = makeLot(logbook, lot); !ok)

@@ -98,6 +98,9 @@ public:
     /// A record that was still growing, and not looked at meanwhile, is read, with all that hangs on it.
     void reread(const QString& id);
 
+    /// Works a specimen out once more though nothing of it changed: what it reads has, or it was stopped.
+    void workAgain(size_t index);
+
     /// Works a specimen out with one option changed, without keeping anything.
     [[nodiscard]] std::optional<Outcome> preview(size_t index, const std::string& option,
                                                  const std::string& value) const

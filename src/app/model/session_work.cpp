@@ -53,6 +53,8 @@ Beside::Task Session::taskFor(size_t index, const std::shared_ptr<const Job>& jo
 /// What is read in already and short is worked out before anybody sees a wait.
 bool Session::quick(size_t index) const
 {
+    if (job().specimens[index].input.history)
+        return false;
     const auto known = record(index);
     return known ? known->rows() <= quickRows : !hasRecord(index);
 }
@@ -132,6 +134,15 @@ void Session::evaluate()
         overviewDue_ = true;
         beside_.ask(std::move(later));
     }
+}
+
+void Session::workAgain(size_t index)
+{
+    if (!isOpen() || index >= evaluated_.size())
+        return;
+    evaluated_[index].clear();
+    evaluate();
+    emit changed();
 }
 
 /// Else it is of a state that is gone.

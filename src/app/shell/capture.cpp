@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/capture.h"
 
+#include "app/bench/history/spectrum_page.h"
 #include "app/bench/indent/indent_list.h"
 
 #include "app/shell/main_window.h"
@@ -342,6 +343,35 @@ private:
         keep("judge-sn");
         open("J-0120", 6, 6);
         keep("report-fatigue");
+        histories();
+    }
+
+    void histories()
+    {
+        open("J-0121", 0, 0);
+        keep("plan-spectrum");
+        open("J-0121", 0, 3);
+        settle(900);
+        keep("history");
+        open("J-0121", 0, 4);
+        auto* page = dynamic_cast<SpectrumPage*>(window.bench().page(4));
+        runUntil([&] { return page && page->settled(); }, 5000);
+        settle(300);
+        keep("spectrum");
+        if (page)
+            page->chooseBox(3);
+        settle(200);
+        keep("spectrum-low-pass");
+        open("J-0121", 1, 4);
+        runUntil([&] { return page && page->settled(); }, 5000);
+        if (page)
+            page->chooseBox(6);
+        settle(300);
+        keep("spectrum-road");
+        open("J-0121", 0, 5);
+        keep("judge-spectrum");
+        open("J-0121", 0, 6);
+        keep("report-spectrum");
     }
 
     void places()

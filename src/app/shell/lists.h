@@ -22,6 +22,8 @@ public:
     TodayPage(Session& session, QWidget* parent = nullptr);
     void refresh();
     [[nodiscard]] int due() const { return due_; }
+    /// The frame whose fatigue run is told.
+    void setFrame(const LiveFrame& frame) { frame_ = &frame; }
 
 signals:
     void openAsked(std::int64_t id);
@@ -31,6 +33,7 @@ signals:
 
 private:
     bool listCures();
+    bool listRun();
     void listTesters();
     void addLine(const QString& words, const QString& more, const QString& action, const std::function<void()>& act);
     void say(const QString& words, const char* kind, int above, int below);
@@ -39,6 +42,7 @@ private:
     QString shown_;
     void line(const QString& words, const QString& more, const QString& action, std::function<void()> act);
     Session& session_;
+    const LiveFrame* frame_ = nullptr;
     QVBoxLayout* list_ = nullptr;
     int due_ = 0;
 };

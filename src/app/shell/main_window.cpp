@@ -39,6 +39,7 @@ void MainWindow::buildPlaces()
     row->addLayout(column, 1);
     column->addWidget(places_, 1);
     today_ = new TodayPage(session_);
+    today_->setFrame(frame_);
     jobsPlace_ = new QStackedWidget;
     jobs_ = new JobsPage(session_);
     bench_ = new Bench(session_, frame_);

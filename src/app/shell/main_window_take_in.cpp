@@ -3,8 +3,10 @@
 #include "app/shell/main_window.h"
 
 #include "app/bench/import_dialog.h"
+#include "app/bench/run/field_dialog.h"
 #include "app/widgets/basics.h"
 #include "jobs/edits.h"
+#include "methods/fatigue_sn/displacement_field.h"
 
 namespace fortitor {
 
@@ -19,6 +21,16 @@ bool MainWindow::takeIn(const QString& path)
     if (!session_.hasSpecimen()) {
         tell("A text record belongs to a specimen: open a job first, then drop it there.", true);
         return false;
+    }
+    if (session_.job().method->intake.recordBeside && looksLikeField(s(path))) {
+        FieldDialog field(path, this);
+        if (field.exec() != QDialog::Accepted || !field.record()
+            || !session_.attach(session_.current(), *field.record()))
+            return false;
+        session_.setStage(static_cast<int>(Stage::Read));
+        tell(QString("%1 pictures taken in for %2.").arg(field.record()->rows()).arg(q(session_.specimen().label)),
+             false);
+        return true;
     }
     ImportDialog dialog(path, *session_.job().method, this);
     if (dialog.exec() != QDialog::Accepted || dialog.records().empty())

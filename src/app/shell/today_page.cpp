@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/indent/block_dialog.h"
+#include "app/bench/run/rig_work.h"
 #include "app/shell/lists.h"
 #include "app/shell/tables.h"
 
@@ -10,6 +11,7 @@
 #include "app/widgets/busy.h"
 #include "app/widgets/hands.h"
 #include "methods/common/cure.h"
+#include "methods/fatigue_sn/run_desk.h"
 #include "reference/tables.h"
 #include "units/quantity.h"
 
@@ -102,6 +104,53 @@ bool TodayPage::listCures()
     return any;
 }
 
+/// The fatigue run under way: how far, when it will end; or why it stopped.
+bool TodayPage::listRun()
+{
+    const RigStatus* now = frame_ && frame_->joined() ? &frame_->client().rig() : nullptr;
+    using State = RigStatus::State;
+    if (!now || (now->state != State::Running && now->state != State::Stopped))
+        return false;
+    const QString label = q(now->label), number = label.section(" / ", 0, 0), piece = label.section(" / ", 1);
+    for (const JobRow& row : session_.logbook().jobs()) {
+        if (row.number != number)
+            continue;
+        const auto body = session_.logbook().loadJob(row.id);
+        const auto job = body ? readJob(*body) : Expected<Job>(body.problem());
+        if (!job)
+            return false;
+        std::vector<const SpecimenInput*> inputs;
+        std::vector<bool> counts;
+        int at = 0;
+        for (const Specimen& specimen : job->specimens) {
+            at = q(specimen.label) == piece ? static_cast<int>(inputs.size()) : at;
+            inputs.push_back(&specimen.input);
+            counts.push_back(specimen.excludedBecause.empty());
+        }
+        const RunDesk desk = runDesk(inputs, counts);
+        QString words = q(cyclesText(now->cycles)) + " cycles";
+        const auto ends = [&](double cycles, const char* what) {
+            if (now->frequency > 0 && cycles > now->cycles)
+                words += QString(", %1 %2").arg(
+                    what,
+                    QDateTime::currentDateTime()
+                        .addMSecs(static_cast<qint64>(1000 * (cycles - now->cycles) / (now->frequency * now->pace)))
+                        .toString("ddd HH:mm"));
+        };
+        if (now->state == State::Running) {
+            if (const double mean = desk.lanes[static_cast<size_t>(at)].expected; mean < desk.stops.runOut)
+                ends(mean, "mean life at");
+            ends(desk.stops.runOut, "run-out at");
+        } else {
+            words += ", stopped, because " + stopWords(now->stop);
+            ++due_;
+        }
+        line(label, "Simulated frame: " + words, "Open", [this, id = row.id, at] { emit pieceAsked(id, at); });
+        return true;
+    }
+    return false;
+}
+
 /// Testers that are out of their limits, or drift towards them.
 void TodayPage::listTesters()
 {
@@ -161,6 +210,9 @@ void TodayPage::refresh()
         say(jobs.empty() ? "No jobs yet. Make the first one with Ctrl+N."
                          : "Nothing waits: every specimen of every job is judged.",
             "quiet", 8, 0);
+    say("Fatigue run", "head", 22, 4);
+    if (!listRun())
+        wanted_.pop_back(); // its heading
     say("Adhesive curing", "head", 22, 4);
     if (!listCures())
         say("Nothing cures.", "quiet", 8, 0);

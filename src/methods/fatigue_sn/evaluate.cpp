@@ -128,13 +128,24 @@ Expected<Outcome> evaluateFatigue(const SpecimenInput& input)
                            "one a specimen", "Each piece is a specimen of its own."};
     Figures f{input};
     f.begin(method);
+    if (!settings->variable)
+        std::erase_if(f.outcome.results, [](const Result& r) { return r.symbol == fatigueKeys::damageSum; });
     if (input.readings.empty()) {
         f.notApplicable(ofThePiece, "The piece is not run yet.");
+        if (auto ok = readCrack(f); !ok)
+            return ok.problem();
         return std::move(f.outcome);
     }
-    if (auto ok = readRange(f, *settings); !ok)
+    if (settings->variable) {
+        if (auto ok = readVariable(f, *settings); !ok)
+            return ok.problem();
+    } else {
+        if (auto ok = readRange(f, *settings); !ok)
+            return ok.problem();
+        readCycles(f);
+    }
+    if (auto ok = readCrack(f); !ok)
         return ok.problem();
-    readCycles(f);
     f.sayRest();
     return std::move(f.outcome);
 }

@@ -16,7 +16,12 @@ inline constexpr const char *range = "range", *amplitude = "amplitude", *cycles 
 inline constexpr const char *outcome = "outcome", *ratio = "ratio", *frequency = "frequency", *group = "group",
                             *planned = "planned_range", *stopped = "stopped_because", *started = "started_at",
                             *ended = "ended_at", *soFar = "cycles_so_far";
-inline constexpr const char* call = "call"; // option
+inline constexpr const char *facesWatched = "faces_watched", *crackFace = "crack_face"; // notes
+inline constexpr const char *call = "call", *calibration = "potential_calibration", *geometry = "geometry_factor",
+                            *crackStep = "crack_step", *ratesBy = "rates_by"; // options
+inline constexpr const char *start = "N_start", *parisC = "C", *parisM = "m_paris",
+                            *damageSum = "damage_sum"; // results
+inline constexpr const char *blocks = "blocks", *block = "block", *below = "below"; // a reading, options
 inline constexpr const char *broken = "broken", *runOut = "run-out", *elsewhere = "elsewhere"; // outcomes
 } // namespace fatigueKeys
 
@@ -27,6 +32,7 @@ Expected<Outcome> evaluateFatigueSet(const SetInput& set);
 /// The options as they are to be read; refuses those that can't be.
 struct SnSettings {
     bool staircase = false;
+    bool variable = false; ///< blocks of variable amplitude: a Gassner line
     SnRule rule{};
     SnBound bound{};
     double reference = 2e6; ///< cycles
@@ -42,6 +48,13 @@ Expected<std::optional<double>> keyedRange(const SpecimenInput& input);
 Expected<std::optional<double>> notedRatio(const SpecimenInput& input);
 /// Hz; 0 while it is not noted or can't be read.
 double notedFrequency(const SpecimenInput& input);
+/// What a record beside the readings tells of the crack: start, growth, Paris line, with views. Puts results into
+/// `outcome` of the piece, those that do not apply are taken out of it. Refuses options that don't read.
+struct Figures;
+/// A piece under blocks; false where what is needed is missing, and that is told.
+Expected<bool> readVariable(Figures& figures, const SnSettings& settings);
+Expected<Done> readCrack(Figures& figures);
+
 /// MPa; nothing while the piece is not planned.
 std::optional<double> plannedRange(const SpecimenInput& input);
 

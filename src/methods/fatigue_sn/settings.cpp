@@ -69,6 +69,7 @@ Expected<SnSettings> snSettings(const SpecimenInput& input)
 {
     SnSettings s;
     s.staircase = optionOr(input, "kind", "sn") == "staircase";
+    s.variable = optionOr(input, "kind", "sn") == "variable";
     auto slope = fixedSlope(optionOr(input, "slope", "free"));
     if (!slope)
         return slope.problem();

@@ -167,15 +167,21 @@ QHBoxLayout* RunPage::buildActions()
     pace_->setToolTip("How many times faster than life the simulated frame counts");
     all_ = button("R and Hz for all that wait", "link", "runForAll");
     all_->setToolTip("Notes R and the frequency of this piece for all pieces that are not run yet");
+    watch_ = button("Crack record …", "link", "runWatch");
+    watch_->setToolTip(
+        "Takes in what watched this piece: cycles with strains along the toe or a potential, or a field of "
+        "displacements");
     toJudge_ = button("Judge", "link", "runToJudge");
-    for (QPushButton* b : {take_, step_, all_, toJudge_})
+    for (QPushButton* b : {take_, step_, all_, watch_, toJudge_})
         b->setFocusPolicy(Qt::TabFocus);
     row->addWidget(take_);
     row->addWidget(step_);
     row->addWidget(pace_);
     row->addStretch();
     row->addWidget(all_);
+    row->addWidget(watch_);
     row->addWidget(toJudge_);
+    connect(watch_, &QPushButton::clicked, this, &RunPage::importAsked);
     connect(take_, &QPushButton::clicked, this, &RunPage::take);
     connect(step_, &QPushButton::clicked, this, [this] {
         say({});

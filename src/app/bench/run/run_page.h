@@ -32,6 +32,7 @@ public:
 
 signals:
     void judgeAsked();
+    void importAsked();
 
 private:
     void build();
@@ -63,7 +64,7 @@ private:
     std::vector<std::pair<std::string, QLineEdit*>> notes_;
     LookRow* end_ = nullptr;
     QComboBox* pace_ = nullptr;
-    QPushButton *take_ = nullptr, *step_ = nullptr, *all_ = nullptr, *toJudge_ = nullptr;
+    QPushButton *take_ = nullptr, *step_ = nullptr, *all_ = nullptr, *watch_ = nullptr, *toJudge_ = nullptr;
 };
 
 } // namespace fortitor

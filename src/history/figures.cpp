@@ -1,0 +1,137 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "history/figures.h"
+
+#include "history/rainflow.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace fortitor {
+namespace {
+
+/// Integral of a smooth function, Simpson's rule.
+template <class Of> double integral(double from, double to, Of&& of)
+{
+    if (!(to > from))
+        return 0;
+    constexpr int halves = 10000;
+    const double step = (to - from) / (2 * halves);
+    LongSum sum;
+    for (int i = 0; i <= 2 * halves; ++i)
+        sum.add((i == 0 || i == 2 * halves ? 1 : i % 2 == 1 ? 4 : 2) * of(from + step * i));
+    return sum.value() * step / 3;
+}
+
+/// Days of a long history, hours of a shorter one, tenths of a short one.
+double stretchFor(double seconds)
+{
+    constexpr double hour = 3600, day = 24 * hour;
+    return seconds >= 2 * day ? day : seconds >= 2 * hour ? hour : seconds / 10;
+}
+
+WorstEvent worstOf(const Turning& turning)
+{
+    WorstEvent worst;
+    if (turning.values.empty())
+        return worst;
+    const auto [low, high] = std::ranges::minmax_element(turning.values);
+    worst.lowValue = *low;
+    worst.highValue = *high;
+    worst.low = turning.at[static_cast<size_t>(low - turning.values.begin())];
+    worst.high = turning.at[static_cast<size_t>(high - turning.values.begin())];
+    return worst;
+}
+
+} // namespace
+
+double rayleighExceedance(double range, double rms)
+{
+    return rms > 0 ? std::exp(-(range / rms) * (range / rms)) : 0;
+}
+
+double rayleighDamage(const DamageCurve& curve, double rms)
+{
+    if (!(rms > 0))
+        return 0;
+    const auto part = [&](double range) {
+        return curve.perCycle(range) * 2 * range / (rms * rms) * std::exp(-(range / rms) * (range / rms));
+    };
+    constexpr double far = 12; // root mean squares: e^-144 is left
+    const double bend = std::min(curve.kneeRange(), far * rms);
+    // The knee itself belongs to what lies above it.
+    const double below = std::nextafter(bend, 0.0);
+    return integral(0, below, part) + integral(bend, std::max(bend, far * rms), part);
+}
+
+DamageInTime damageInTime(const Turning& turning, double rate, std::uint64_t readings, const Counts& counts,
+                          const CountSettings& settings)
+{
+    DamageInTime out;
+    const double seconds = static_cast<double>(readings) / rate;
+    out.seconds = stretchFor(seconds);
+    if (!settings.curve || !(out.seconds > 0))
+        return out;
+    const auto bins = std::max<size_t>(1, static_cast<size_t>(std::ceil(seconds / out.seconds - 1e-9)));
+    std::vector<LongSum> sums(bins);
+    const auto stretchAt = [&](std::uint32_t at) {
+        return std::min(bins - 1, static_cast<size_t>(static_cast<double>(at) / rate / out.seconds));
+    };
+    const auto damageOf = [&](double from, double to) {
+        const double range = std::abs(to - from);
+        return range < counts.cutAt ? 0 : settings.curve->perCycle(range) / settings.curve->sum;
+    };
+    Rainflow flow;
+    for (size_t first = 0; first < turning.size();) {
+        const size_t bin = stretchAt(turning.at[first]);
+        size_t last = first;
+        while (last < turning.size() && stretchAt(turning.at[last]) == bin)
+            ++last;
+        flow.take(std::span(turning.values).subspan(first, last - first),
+                  [&](double from, double to) { sums[bin].add(damageOf(from, to)); });
+        first = last;
+    }
+    const std::span<const double> rest = flow.residue();
+    if (settings.residue == Residue::Half) {
+        size_t at = 0; // the residue stands among the turning points in its order
+        for (size_t i = 0; i < rest.size(); ++i, ++at) {
+            while (turning.values[at] != rest[i])
+                ++at;
+            if (i > 0)
+                sums[stretchAt(turning.at[at])].add(damageOf(rest[i - 1], rest[i]) / 2);
+        }
+    }
+    if (settings.residue == Residue::Repeat && rest.size() > 1) {
+        Rainflow again;
+        again.take(repeated(rest), [&](double from, double to) { out.beside += damageOf(from, to); });
+    }
+    for (const LongSum& sum : sums)
+        out.damage.push_back(sum.value());
+    return out;
+}
+
+/// All but the chain, from turning points that stay with who has them.
+Expected<HistoryFigures> figuresOf(const SpectrumPart& part, const SpectrumSettings& settings)
+{
+    HistoryFigures out;
+    out.settings = settings;
+    out.settings.chain.scale = part.scale;
+    out.seconds = static_cast<double>(part.chain.readings) / part.chain.rate;
+    out.worst = worstOf(part.chain.turning);
+    std::vector<SpectrumPart> parts{part};
+    auto spectrum = countParts(parts, settings);
+    if (!spectrum)
+        return spectrum.problem();
+    out.spectrum = std::move(*spectrum);
+    const Counts& counts = out.spectrum.counts;
+    if (!counts.damage)
+        return out;
+    CountSettings counting = settings.counts;
+    out.inTime = damageInTime(part.chain.turning, part.chain.rate, part.chain.readings, counts, counting);
+    if (*counts.damage > 0)
+        out.life = out.seconds / *counts.damage;
+    out.rayleighDamage =
+        counts.cycles * rayleighDamage(*settings.counts.curve, counts.rmsRange) / settings.counts.curve->sum;
+    return out;
+}
+
+} // namespace fortitor
