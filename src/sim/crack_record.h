@@ -12,7 +12,7 @@ struct CrackHistory {
     double range = 150; ///< MPa
     double life = 5e5; ///< cycles to the break
     double startShare = 0.45; ///< of the life, at which it begins
-    double first = 1, last = 9; ///< depth at the start and at the break, mm
+    double first = 0.4, last = 9; ///< depth at the start and at the break, mm
     size_t readings = 1500;
 };
 

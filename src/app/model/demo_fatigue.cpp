@@ -27,10 +27,10 @@ std::vector<Json> demoFatigue()
                       {"survival", "95 %"}, {"run_out_cycles", "5e6"}, {"call", "operator A, extension 14"}};
     // The laboratory's own: potential over that of the whole piece, and depth.
     std::string calibration;
-    for (const double depth : {0.5, 1.0, 2.0, 3.0, 4.5, 6.0, 8.0, 10.0})
+    for (const double depth : {0.0, 0.5, 1.0, 2.0, 3.0, 4.5, 6.0, 8.0, 10.0})
         calibration += fmt::format("{}{:.4f}: {:g}", calibration.empty() ? "" : "; ", potentialRatio(depth), depth);
     job["options"][fatigueKeys::calibration] = calibration;
-    job["options"][fatigueKeys::geometry] = "0.5: 1.12; 3: 1.16; 6: 1.31; 10: 1.6";
+    job["options"][fatigueKeys::geometry] = "0.3: 1.12; 10: 1.12";
     job["requirements"] = Json::array({Json{{"symbol", "S_char"}, {"min", "71 MPa"}}});
     constexpr double levels[] = {260, 260, 220, 220, 180, 180, 150, 150, 130, 75, 75, 130, 110, 110};
     constexpr size_t run = 11;

@@ -284,54 +284,103 @@ std::vector<WatchedChannel> watchedChannels(const Record& record)
     return all;
 }
 
+namespace {
+
+/// Whether its end lies far outside of what its first third spans.
+bool leaves(const Binned& b)
+{
+    const size_t third = b.y.size() / 3, tenth = std::max<size_t>(1, b.y.size() / 10);
+    if (third < 4)
+        return false;
+    const auto [low, high] = std::minmax_element(b.y.begin(), b.y.begin() + static_cast<std::ptrdiff_t>(third));
+    double end = 0;
+    for (size_t i = b.y.size() - tenth; i < b.y.size(); ++i)
+        end += b.y[i] / static_cast<double>(tenth);
+    constexpr double far = 5;
+    return std::abs(end - (*low + *high) / 2) > far * (*high - *low) / 2;
+}
+
+/// The search on one channel; what passed and went back is taken out of it on the way.
+struct Search {
+    ChannelStart& out;
+    std::vector<double> x, y;
+    double level = 0;
+    size_t from = 0;
+
+    [[nodiscard]] size_t behind(double at) const
+    {
+        return static_cast<size_t>(std::ranges::upper_bound(x, at) - x.begin());
+    }
+    [[nodiscard]] Binned seen(size_t first, size_t last) const
+    {
+        return binned(std::span(x).subspan(first, last - first), std::span(y).subspan(first, last - first));
+    }
+    /// Readings up to `to`, then what lies before what was found there, until noise would do as well.
+    void upTo(size_t to)
+    {
+        constexpr int most = 40;
+        for (int pass = 0; pass < most && to > from + 12; ++pass) {
+            const Binned now = seen(from, to);
+            const auto change = greatestChange(now.x, now.y, 1, out.jumps);
+            if (!change || change->falseAlarm > level)
+                return;
+            if (std::abs(change->after) < 0.5 * std::abs(change->before) && behind(change->at) - from < x.size() / 4) {
+                from = behind(change->at);
+                out.settled = change->at;
+            } else if (lasts(seen(from, x.size()), *change)) {
+                keep(*change, now);
+                to = behind(change->at);
+            } else if (const size_t taken = takeOut(now, *change); taken > 0) {
+                to -= taken;
+            } else {
+                return;
+            }
+        }
+    }
+
+private:
+    /// Never told closer than the readings that were put together.
+    void keep(const ChangePoint& change, const Binned& now)
+    {
+        const double apart = (now.x.back() - now.x.front()) / static_cast<double>(now.x.size() - 1);
+        out.start = change;
+        out.start->within.first = std::max(now.x.front(), change.within.first - apart);
+        out.start->within.second += apart;
+    }
+    size_t takeOut(const Binned& now, const ChangePoint& change)
+    {
+        const auto [first, last] = bump(now, change);
+        const size_t a = behind(first), b = behind(last);
+        if (b <= a)
+            return 0;
+        out.passing = change.at;
+        x.erase(x.begin() + static_cast<std::ptrdiff_t>(a), x.begin() + static_cast<std::ptrdiff_t>(b));
+        y.erase(y.begin() + static_cast<std::ptrdiff_t>(a), y.begin() + static_cast<std::ptrdiff_t>(b));
+        return b - a;
+    }
+};
+
+} // namespace
+
 ChannelStart findStart(const WatchedChannel& channel, double level)
 {
     ChannelStart out{.name = channel.name};
-    std::vector<double> x = channel.cycles, y = channel.values;
-    out.jumps = takeJumpsOut(x, y);
-    size_t from = settledFrom(x, y, level, out.jumps), to = x.size();
-    if (from > 0)
-        out.settled = x[from];
-    const auto after = [&](double at) { // the first reading behind it
-        return static_cast<size_t>(std::ranges::upper_bound(x, at) - x.begin());
-    };
-    const auto seen = [&](size_t first, size_t last) {
-        return binned(std::span(x).subspan(first, last - first), std::span(y).subspan(first, last - first));
-    };
-    constexpr int most = 40;
-    for (int pass = 0; pass < most && to - from >= 12; ++pass) {
-        const Binned now = seen(from, to);
-        const auto change = greatestChange(now.x, now.y, 1, out.jumps);
-        if (!change || change->falseAlarm > level)
-            break;
-        const Binned whole = seen(from, x.size());
-        if (std::abs(change->after) < 0.5 * std::abs(change->before) && after(change->at) - from < x.size() / 4) {
-            from = after(change->at);
-            out.settled = change->at;
-            continue;
+    Search search{.out = out, .x = channel.cycles, .y = channel.values, .level = level};
+    out.jumps = takeJumpsOut(search.x, search.y);
+    search.from = settledFrom(search.x, search.y, level, out.jumps);
+    if (search.from > 0)
+        out.settled = search.x[search.from];
+    search.upTo(search.x.size());
+    // A course that bends over and over is no bend among noise: the first one is clearer with less behind it. Looked for
+    // only where it leaves by far what it wandered about in at first, or a warm day would be a start.
+    if (leaves(search.seen(search.from, search.x.size())))
+        for (double share = 0.85; share > 0.2 && !out.start; share -= 0.15) {
+            const auto left = static_cast<double>(search.x.size() - search.from);
+            search.upTo(search.from + static_cast<size_t>(share * left));
         }
-        if (lasts(whole, *change)) {
-            out.start = change;
-            // Never told closer than the readings that were put together.
-            const double apart =
-                now.x.size() > 1 ? (now.x.back() - now.x.front()) / static_cast<double>(now.x.size() - 1) : 0;
-            out.start->within.first = std::max(now.x.front(), out.start->within.first - apart);
-            out.start->within.second += apart;
-            to = after(change->at);
-            continue;
-        }
-        const auto [first, last] = bump(now, *change);
-        const size_t a = after(first), b = after(last);
-        if (b <= a)
-            break;
-        out.passing = change->at;
-        x.erase(x.begin() + static_cast<std::ptrdiff_t>(a), x.begin() + static_cast<std::ptrdiff_t>(b));
-        y.erase(y.begin() + static_cast<std::ptrdiff_t>(a), y.begin() + static_cast<std::ptrdiff_t>(b));
-        to -= b - a;
-    }
     // What jumped behind the start belongs to the crack.
     if (out.start)
-        std::erase_if(out.jumps, [&](double at) { return at >= out.start->at; });
+        std::erase_if(out.jumps, [&](double at) { return at >= out.start->within.first; });
     return out;
 }
 

@@ -67,7 +67,6 @@ void tellChannel(Figures& f, const ChannelStart& one, ToldGroup& told)
     ToldRow row{.label = nameOf(one.name), .words = "no lasting change"};
     if (one.start) {
         row.words = "changes at " + cyclesText(one.start->at) + " cycles";
-        row.state = ToldRow::State::Good;
         row.more =
             fmt::format("{} to {}; {} of a false alarm", cyclesText(one.start->within.first),
                         cyclesText(one.start->within.second),
@@ -93,19 +92,22 @@ ScatterView watchView(const std::vector<WatchedChannel>& channels, bool potentia
     ScatterView view{.xAxis = {"cycles", Kind::Number},
                      .yAxis = {potential ? "potential" : "strain at the load's peak",
                                potential ? Kind::Potential : Kind::Strain}};
-    constexpr size_t most = 400; // points a channel, each the median of its neighbours
+    constexpr size_t most = 300; // places a channel, each the median of its neighbours
     for (const WatchedChannel& one : channels) {
         if ((one.name == "potential") != potential)
             continue;
-        const size_t n = one.cycles.size(), points = std::min(n, most);
+        FittedLine line{.label = potential ? std::string("potential") : nameOf(one.name).substr(4)};
+        const size_t n = one.cycles.size(), places = std::min(n, most);
         std::vector<double> part;
-        for (size_t k = 0; k < points; ++k) {
-            const size_t first = k * n / points, last = (k + 1) * n / points;
+        for (size_t k = 0; k < places; ++k) {
+            const size_t first = k * n / places, last = (k + 1) * n / places;
             part.assign(one.values.begin() + static_cast<std::ptrdiff_t>(first),
                         one.values.begin() + static_cast<std::ptrdiff_t>(last));
             std::ranges::nth_element(part, part.begin() + static_cast<std::ptrdiff_t>(part.size() / 2));
-            view.points.push_back({.x = one.cycles[first], .y = part[part.size() / 2], .look = nameOf(one.name)});
+            line.x.push_back(one.cycles[first]);
+            line.y.push_back(part[part.size() / 2]);
         }
+        view.lines.push_back(std::move(line));
     }
     return view;
 }
@@ -297,11 +299,14 @@ std::optional<double> tellStarts(Figures& f, const std::vector<WatchedChannel>& 
             first = &one;
     for (const bool potential : {false, true}) {
         ScatterView view = watchView(channels, potential);
-        if (view.points.empty())
+        if (view.lines.empty())
             continue;
         for (const ChannelStart& one : starts)
             if (one.start && (one.name == "potential") == potential)
-                view.marks.push_back({one.start->at, true, &one == first ? "start" : "later"});
+                if (&one != first)
+                    view.marks.push_back({one.start->at, true, "later"});
+        if (first)
+            view.marks.push_back({first->start->at, true, "seen from"});
         f.outcome.views.emplace_back(std::move(view));
     }
     if (!first)

@@ -9,6 +9,7 @@
 #include <QFontMetricsF>
 #include <QKeyEvent>
 #include <QPainter>
+#include <QRegularExpression>
 
 #include <algorithm>
 
@@ -17,6 +18,19 @@ namespace {
 
 /// A published value is typical, not exact: the band drawn is a tenth to either side.
 constexpr double publishedBand = 0.1;
+
+/// "1.720e-08" as people write it: 1.720·10⁻⁸.
+QString powers(QString text)
+{
+    static const QRegularExpression exponent("e([+-])0*(\\d+)");
+    for (auto found = exponent.match(text); found.hasMatch(); found = exponent.match(text)) {
+        QString up = "·10" + QString(found.captured(1) == "-" ? "⁻" : "");
+        for (const QChar digit : found.captured(2))
+            up += QString("⁰¹²³⁴⁵⁶⁷⁸⁹").at(digit.digitValue());
+        text.replace(found.capturedStart(), found.capturedLength(), up);
+    }
+    return text;
+}
 
 } // namespace
 
@@ -75,7 +89,7 @@ void ResultCard::paintEvent(QPaintEvent*)
     painter.setPen(value_ ? p.ink : p.quiet);
     const QFont big = figureFont(22);
     painter.setFont(big);
-    const QString text = q(figure_.text);
+    const QString text = powers(q(figure_.text));
     painter.drawText(QPointF(2, 47), text);
     painter.setFont(wordFont(12));
     painter.setPen(p.quiet);
@@ -83,7 +97,7 @@ void ResultCard::paintEvent(QPaintEvent*)
         painter.drawText(QPointF(2 + QFontMetricsF(big).horizontalAdvance(text) + 5, 47), q(figure_.unit));
     painter.setFont(figureFont(11.5));
     painter.drawText(QPointF(2, 66),
-                     !figure_.interval.empty()         ? q(figure_.interval)
+                     !figure_.interval.empty()         ? powers(q(figure_.interval))
                          : figure_.uncertainty.empty() ? QString()
                                                        : "± " + q(figure_.uncertainty));
     if (value_)
