@@ -112,9 +112,10 @@ TEST(CrackGrowth, TablesAreReadBetweenTheirPairs)
     EXPECT_NEAR(*table->at(3.5), 1.16, 1e-12);
     EXPECT_EQ(*table->at(2), 1.12);
     EXPECT_EQ(*table->at(10), 1.4);
+    EXPECT_EQ(*readTable("a", "1: 0; 1.2: 3")->at(1), 0); // a whole piece
     EXPECT_FALSE(table->at(1.99));
     EXPECT_FALSE(table->at(10.01));
-    for (const char* bad : {"", "2: 1", "2 1.1; 3 1.2", "3: 1; 2: 1", "2: 0; 3: 1", "2: x; 3: 1", "2: 1; 2: 1.1"})
+    for (const char* bad : {"", "2: 1", "2 1.1; 3 1.2", "3: 1; 2: 1", "2: -1; 3: 1", "2: x; 3: 1", "2: 1; 2: 1.1"})
         EXPECT_FALSE(readTable("Y", bad)) << bad;
 }
 

@@ -19,7 +19,7 @@ struct StatedTable {
     [[nodiscard]] std::optional<double> at(double value) const;
     [[nodiscard]] bool empty() const { return x.empty(); }
 };
-/// Refused: fewer than two pairs, what is no number, x that does not rise, y that is not above zero.
+/// Refused: fewer than two pairs, what is no number, x that does not rise, y below zero.
 Expected<StatedTable> readTable(const std::string& place, const std::string& text);
 
 struct CrackLength {

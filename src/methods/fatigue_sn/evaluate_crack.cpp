@@ -96,7 +96,7 @@ ScatterView watchView(const std::vector<WatchedChannel>& channels, bool potentia
     for (const WatchedChannel& one : channels) {
         if ((one.name == "potential") != potential)
             continue;
-        FittedLine line{.label = potential ? std::string("potential") : nameOf(one.name).substr(4)};
+        FittedLine line{.label = potential ? std::string("potential") : nameOf(one.name)};
         const size_t n = one.cycles.size(), places = std::min(n, most);
         std::vector<double> part;
         for (size_t k = 0; k < places; ++k) {

@@ -212,8 +212,11 @@ void HistoryPage::refresh()
         hands::fill(fields_[k].second, text);
         fields_[k].second->setEnabled(input.history.has_value());
     }
-    for (const auto& [key, edit] : notes_)
+    for (const auto& [key, edit] : notes_) {
         hands::fill(edit, q(noteOf(input, key)));
+        if (!edit->hasFocus())
+            edit->setCursorPosition(0);
+    }
     signal_->setBegins(QDateTime::fromString(q(said.begins), Qt::ISODate));
     title_->setText(q(session_.specimen().label)
                     + (said.files.empty() ? QString(", no history yet")
@@ -260,7 +263,8 @@ void HistoryPage::showFile()
 
 void HistoryPage::enter()
 {
-    (work_.file() ? static_cast<QWidget*>(signal_) : take_)->setFocus();
+    const bool any = session_.hasSpecimen() && session_.specimen().input.history;
+    (any ? static_cast<QWidget*>(signal_) : take_)->setFocus();
 }
 
 bool HistoryPage::goTo(const QString& field)

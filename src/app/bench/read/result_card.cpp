@@ -32,6 +32,15 @@ QString powers(QString text)
     return text;
 }
 
+/// Of that size, or as small as the room asks for.
+QFont fitting(const QString& text, double size, double room)
+{
+    constexpr double least = 8.5;
+    while (size > least && QFontMetricsF(figureFont(size)).horizontalAdvance(text) > room)
+        size -= 0.5;
+    return figureFont(size);
+}
+
 } // namespace
 
 ResultCard::ResultCard(QString symbol, QWidget* parent) : QWidget(parent), symbol_(std::move(symbol))
@@ -87,19 +96,20 @@ void ResultCard::paintEvent(QPaintEvent*)
     painter.drawText(QPointF(2 + wide, 20),
                      QFontMetricsF(small).elidedText(", " + name_, Qt::ElideRight, width() - wide - 4));
     painter.setPen(value_ ? p.ink : p.quiet);
-    const QFont big = figureFont(22);
-    painter.setFont(big);
     const QString text = powers(q(figure_.text));
+    const double unit = value_ ? QFontMetricsF(wordFont(12)).horizontalAdvance(q(figure_.unit)) + 7 : 0;
+    const QFont big = fitting(text, 22, width() - 4 - unit);
+    painter.setFont(big);
     painter.drawText(QPointF(2, 47), text);
     painter.setFont(wordFont(12));
     painter.setPen(p.quiet);
     if (value_)
         painter.drawText(QPointF(2 + QFontMetricsF(big).horizontalAdvance(text) + 5, 47), q(figure_.unit));
-    painter.setFont(figureFont(11.5));
-    painter.drawText(QPointF(2, 66),
-                     !figure_.interval.empty()         ? powers(q(figure_.interval))
-                         : figure_.uncertainty.empty() ? QString()
-                                                       : "± " + q(figure_.uncertainty));
+    const QString doubt = !figure_.interval.empty() ? powers(q(figure_.interval))
+        : figure_.uncertainty.empty()               ? QString()
+                                                    : "± " + q(figure_.uncertainty);
+    painter.setFont(fitting(doubt, 11.5, width() - 4));
+    painter.drawText(QPointF(2, 66), doubt);
     if (value_)
         paintPlace(painter);
 }
