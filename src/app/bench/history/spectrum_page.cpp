@@ -83,7 +83,7 @@ QWidget* SpectrumPage::buildProgress()
     progress_ = new QWidget;
     auto* row = new QHBoxLayout(progress_);
     row->setContentsMargins(0, 0, 0, 0);
-    progressWords_ = label("The whole history is being counted …", "quiet");
+    progressWords_ = label({}, "quiet");
     progressWords_->setObjectName("spectrumProgress");
     bar_ = new QProgressBar;
     bar_->setRange(0, 1000);
@@ -97,6 +97,7 @@ QWidget* SpectrumPage::buildProgress()
         else
             session_.workAgain(session_.current());
     });
+    progressWords_->setWordWrap(false);
     row->addWidget(progressWords_);
     row->addWidget(bar_, 1);
     row->addWidget(stop_);
@@ -239,8 +240,11 @@ void SpectrumPage::refresh()
     if (!page || page->page != "chain")
         return;
     work_.look();
-    if (const QString now = QString::number(session_.jobId()) + "/" + q(session_.specimen().label);
-        std::exchange(standsAt_, now) != now) {
+    QString now = QString::number(session_.jobId()) + "/" + q(session_.specimen().label);
+    if (const auto& history = session_.specimen().input.history)
+        for (const std::string& file : history->files)
+            now += "\n" + q(file);
+    if (std::exchange(standsAt_, now) != now) {
         from_.reset();
         stretch_.reset();
         shown_.reset();
@@ -281,7 +285,8 @@ void SpectrumPage::showProgress()
     bar_->setVisible(!stopped);
     bar_->setValue(static_cast<int>(1000 * std::max(0.0, share)));
     progressWords_->setText(stopped     ? "The counting was stopped."
-                                : works ? "The whole history is being counted …"
+                                : works ? work_.figures() ? "Counted anew; below stands what was before …"
+                                                          : "The history is being counted …"
                                         : "Another setting is being tried …");
     stop_->setText(stopped ? "Count again" : "Stop");
 }
@@ -426,11 +431,14 @@ void SpectrumPage::askStretch()
     if (!h || !work_.file())
         return;
     const double half = stretchSeconds / 2 * work_.file()->rate;
-    if (!from_)
-        from_ = static_cast<std::uint64_t>(std::max(0.0, static_cast<double>(h->worst.at()) - half));
+    // Figures of other files, while these are being counted, tell of no place in them.
+    if (h->spectrum.chain.readings != work_.file()->source->size())
+        return;
+    const auto from =
+        from_.value_or(static_cast<std::uint64_t>(std::max(0.0, static_cast<double>(h->worst.at()) - half)));
     stretchAsked_ = true;
-    signal_->setStretch(static_cast<double>(*from_), static_cast<double>(*from_) + 2 * half);
-    work_.askStretch(*from_, static_cast<size_t>(2 * half));
+    signal_->setStretch(static_cast<double>(from), static_cast<double>(from) + 2 * half);
+    work_.askStretch(from, static_cast<size_t>(2 * half));
 }
 
 /// Before and after the step, on the stretch.
