@@ -8,7 +8,7 @@ std::vector<ResultSpec> results()
 {
     return {
         {.symbol = "damage",
-         .name = "damage of the history",
+         .name = "Miner's sum",
          .unit = "1",
          .headline = true,
          .help = "Miner's sum of this history, over the sum at which it is taken to fail.",

@@ -34,7 +34,7 @@ ScatterView exceedanceView(const HistoryFigures& h)
     const Unit& unit = *h.spectrum.unit;
     const Counts& c = h.spectrum.counts;
     ScatterView view{.xAxis = {rangeTitle(unit), unit.kind},
-                     .yAxis = {"chance to be exceeded", Kind::Number, Scale::Log}};
+                     .yAxis = {"exceedance", Kind::Number, Scale::Log}};
     view.lines.push_back(exceedanceLine(c.exceedanceAll, unit, "counted"));
     FittedLine rayleigh{.label = "Rayleigh"};
     const double least = view.lines.front().y.empty() ? 1e-6 : view.lines.front().y.back();
@@ -190,7 +190,7 @@ std::vector<View> spectrumSetViews(const SetInput& set)
     if (!unit || !(high > low))
         return views;
     ScatterView over{.xAxis = {rangeTitle(*unit), unit->kind},
-                     .yAxis = {"chance to be exceeded", Kind::Number, Scale::Log}};
+                     .yAxis = {"exceedance", Kind::Number, Scale::Log}};
     std::vector<double> centres(bins), cells(bins * bins, 0.0);
     const double step = (high - low) / static_cast<double>(bins - 1);
     for (size_t k = 0; k < bins; ++k)
@@ -220,7 +220,7 @@ View overlaidExceedance(const HistoryFigures& figures, const std::vector<double>
     const Counts& c = figures.spectrum.counts;
     const Unit& unit = *figures.spectrum.unit;
     ScatterView view{.xAxis = {rangeTitle(unit), unit.kind},
-                     .yAxis = {"chance to be exceeded", Kind::Number, Scale::Log}};
+                     .yAxis = {"exceedance", Kind::Number, Scale::Log}};
     view.lines.push_back(exceedanceLine(c.exceedance, unit, "counted, after the cut"));
     const size_t bins = c.histogram.size();
     std::vector<double> over(bins, 0);
