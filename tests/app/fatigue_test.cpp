@@ -130,8 +130,21 @@ TEST_F(FatigueTest, TheFrameRunsAPieceToItsEnd)
     step("Close the guard");
     step("Start");
     EXPECT_TRUE(until([&] { return find<QLabel>("rigWords")->text().contains("stiffness"); }));
+    const auto today = [&] {
+        window->go(MainWindow::Today);
+        QApplication::processEvents();
+        QString all;
+        for (const QLabel* label : window->findChildren<QLabel*>())
+            if (label->isVisible())
+                all += label->text() + "\n";
+        openAt("J-0120", 11, Stage::Load);
+        return all;
+    };
+    const QString running = today();
+    EXPECT_TRUE(running.contains("J-0120 / L12") && running.contains("run-out at")) << running.toStdString();
     step("Stop");
     ASSERT_TRUE(until([&] { return piece(11)["notes"].contains("cycles_so_far"); }));
+    EXPECT_TRUE(today().contains("stopped, because stopped by hand"));
     EXPECT_FALSE(piece(11).contains("readings"));
     auto* pace = find<QComboBox>("runPace");
     pace->setCurrentIndex(pace->count() - 1);
@@ -181,6 +194,50 @@ TEST_F(FatigueTest, JudgeHasTheLineItsClassAndWhatToRunNext)
     QTest::mouseClick(act, Qt::LeftButton);
     settle();
     EXPECT_EQ(act->text(), "Plan L12 at " + QString::fromStdString(piece(11)["notes"]["planned_range"]));
+}
+
+TEST_F(FatigueTest, WhatWatchedThePieceStandsOnReadWithItsFracture)
+{
+    openAt("J-0120", 4, Stage::Read);
+    const auto& outcome = *session().specimenOutcome().outcome;
+    ASSERT_TRUE(outcome.find("N_start") && outcome.find("N_start")->value);
+    EXPECT_LT(*outcome.find("N_start")->value, *outcome.find("N")->value);
+    EXPECT_GT(*outcome.find("N_start")->value, 0.25 * *outcome.find("N")->value);
+    EXPECT_NEAR(*outcome.find("m_paris")->value, 3, 0.3); // of the simulated crack
+    auto* views = find<QComboBox>("readViewChoice");
+    EXPECT_EQ(views->count(), 4);
+    auto* plot = find<PlotView>("readViews");
+    for (int i = 0; i < views->count(); ++i) {
+        views->setCurrentIndex(i);
+        emit views->activated(i);
+        EXPECT_TRUE(plot->plot().troubles.empty()) << views->itemText(i).toStdString();
+    }
+    const auto note = [&](const char* key, const QString& typed) {
+        auto* edit = find<QLineEdit>(QString("note-") + key);
+        edit->setFocus();
+        edit->selectAll();
+        type(typed);
+        press(Qt::Key_Return);
+    };
+    note("crack_depth", "3.1 mm");
+    note("crack_length", "10");
+    const auto told = [&] {
+        QString all;
+        for (const ToldGroup& group : session().specimenOutcome().outcome->told)
+            for (const ToldRow& row : group.rows)
+                all += QString::fromStdString(row.label + ": " + row.words + "\n");
+        return all;
+    };
+    EXPECT_TRUE(told().contains("depth over length: 0.31")) << told().toStdString();
+    // A crack on a face that nobody watched.
+    note("crack_face", "back");
+    EXPECT_TRUE(session().specimenOutcome().outcome->remarked("crack-not-watched"));
+    window->bench().goToField("crack_face");
+    settle();
+    EXPECT_TRUE(find<QLineEdit>("note-crack_face")->hasFocus());
+    session().undo();
+    settle();
+    EXPECT_FALSE(session().specimenOutcome().outcome->remarked("crack-not-watched"));
 }
 
 } // namespace

@@ -319,7 +319,9 @@ void Bench::lookAtTester()
 
 void Bench::goToField(const QString& field)
 {
-    const Stage stage = session_.job().method->findField(s(field)) ? Stage::Measure : Stage::Plan;
+    const Method& method = *session_.job().method;
+    const NoteSpec* note = method.findNote(s(field));
+    const Stage stage = method.findField(s(field)) ? Stage::Measure : note ? note->stage : Stage::Plan;
     toStage(stage);
     page(static_cast<int>(stage))->goTo(field);
 }

@@ -44,7 +44,8 @@ Expected<StatedTable> readTable(const std::string& place, const std::string& tex
             return parseNumber(part);
         };
         const auto x = number(pair.substr(0, colon)), y = number(pair.substr(colon + 1));
-        if (!x || !y || !(*y >= 0) || !std::isfinite(*y) || !std::isfinite(*x) || (!table.x.empty() && !(*x > table.x.back())))
+        if (!x || !y || !(*y >= 0) || !std::isfinite(*y) || !std::isfinite(*x)
+            || (!table.x.empty() && !(*x > table.x.back())))
             return wanted;
         table.x.push_back(*x);
         table.y.push_back(*y);

@@ -146,6 +146,7 @@ Expected<Outcome> evaluateFatigue(const SpecimenInput& input)
     }
     if (auto ok = readCrack(f); !ok)
         return ok.problem();
+    tellFracture(f);
     f.sayRest();
     return std::move(f.outcome);
 }

@@ -323,6 +323,34 @@ std::optional<double> tellStarts(Figures& f, const std::vector<WatchedChannel>& 
 
 } // namespace
 
+void tellFracture(Figures& f)
+{
+    ToldGroup told{.heading = "fracture"};
+    const auto tell = [&](const char* key, const char* words) {
+        if (const std::string note = noteOf(f.input, key); !note.empty())
+            told.rows.push_back({.label = words, .words = note});
+    };
+    tell(fatigueKeys::starts, "starts");
+    tell(fatigueKeys::ratchetMarks, "ratchet marks");
+    tell(fatigueKeys::startPlace, "place of start");
+    const auto length = [&](const char* key) -> std::optional<double> {
+        const auto read = parseQuantity(noteOf(f.input, key), Kind::Length, findUnit("mm"));
+        return read && read->base > 0 ? std::optional(read->base) : std::nullopt;
+    };
+    const auto depth = length(fatigueKeys::depth), along = length(fatigueKeys::length);
+    if (depth && along)
+        told.rows.push_back({.label = "depth over length",
+                             .words = fmt::format("{:.2f}", *depth / *along),
+                             .more = fmt::format("{:.4g} mm deep, {:.4g} mm long", *depth, *along)});
+    else
+        for (const char* key : {fatigueKeys::depth, fatigueKeys::length})
+            if (const std::string note = noteOf(f.input, key); !note.empty() && !length(key))
+                f.remark("size-unread", Severity::Caution, {}, "\"" + note + "\" is no size of a crack.",
+                         "Note it as 2.4 mm.", key);
+    if (!told.rows.empty())
+        f.outcome.told.push_back(std::move(told));
+}
+
 Expected<Done> readCrack(Figures& f)
 {
     const auto drop = [&](const std::vector<std::string>& symbols) {

@@ -16,7 +16,9 @@ inline constexpr const char *range = "range", *amplitude = "amplitude", *cycles 
 inline constexpr const char *outcome = "outcome", *ratio = "ratio", *frequency = "frequency", *group = "group",
                             *planned = "planned_range", *stopped = "stopped_because", *started = "started_at",
                             *ended = "ended_at", *soFar = "cycles_so_far";
-inline constexpr const char *facesWatched = "faces_watched", *crackFace = "crack_face"; // notes
+inline constexpr const char *facesWatched = "faces_watched", *crackFace = "crack_face", *starts = "starts",
+                            *ratchetMarks = "ratchet_marks", *startPlace = "start_place", *depth = "crack_depth",
+                            *length = "crack_length"; // notes: what watched it, and its fracture
 inline constexpr const char *call = "call", *calibration = "potential_calibration", *geometry = "geometry_factor",
                             *crackStep = "crack_step", *ratesBy = "rates_by"; // options
 inline constexpr const char *start = "N_start", *parisC = "C", *parisM = "m_paris",
@@ -54,6 +56,8 @@ struct Figures;
 /// A piece under blocks; false where what is needed is missing, and that is told.
 Expected<bool> readVariable(Figures& figures, const SnSettings& settings);
 Expected<Done> readCrack(Figures& figures);
+/// What is noted of the fracture, with depth over length; told, nothing is worked out from it.
+void tellFracture(Figures& figures);
 
 /// MPa; nothing while the piece is not planned.
 std::optional<double> plannedRange(const SpecimenInput& input);

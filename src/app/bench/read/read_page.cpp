@@ -31,6 +31,18 @@ void ReadPage::fillNotes()
 {
     for (const auto& [key, pick] : pickers_)
         pick->setCurrent(q(noteOf(session_.specimen().input, key)));
+    for (const auto& [key, edit] : typedNotes_)
+        hands::fill(edit, q(noteOf(session_.specimen().input, key)));
+}
+
+bool ReadPage::goTo(const QString& field)
+{
+    for (const auto& [key, edit] : typedNotes_)
+        if (q(key) == field) {
+            edit->setFocus();
+            return true;
+        }
+    return false;
 }
 
 std::vector<std::string> ReadPage::symbolsOf(const Outcome& outcome) const

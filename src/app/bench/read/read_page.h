@@ -23,6 +23,7 @@ public:
     void enter() override { (plot_->isVisibleTo(this) ? static_cast<QWidget*>(plot_) : views_)->setFocus(); }
     [[nodiscard]] QStringList keys() const override;
     void chooseSymbol(const QString& symbol);
+    bool goTo(const QString& field) override;
 
 protected:
     void keyPressEvent(QKeyEvent* event) override;
@@ -36,6 +37,7 @@ private:
     void buildChoices();
     void tryOption();
     void buildNotes();
+    void addTypedNote(const NoteSpec& note);
     void fillNotes();
     void showOutcome(const Outcome& outcome);
     void showViews(const Outcome* outcome);
@@ -51,7 +53,8 @@ private:
     std::vector<QWidget*> choosers_;
     QWidget* noteRow_ = nullptr;
     std::vector<std::pair<std::string, class NotePicker*>> pickers_;
-    QHBoxLayout* notes_ = nullptr;
+    std::vector<std::pair<std::string, QLineEdit*>> typedNotes_;
+    QHBoxLayout *notes_ = nullptr, *typedRow_ = nullptr;
     OptionTrial* trial_ = nullptr;
     WhatIfPanel* whatIf_ = nullptr;
     QPushButton* ask_ = nullptr;

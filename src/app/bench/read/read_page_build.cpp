@@ -25,6 +25,9 @@ ReadPage::ReadPage(Session& session, QWidget* parent) : Page(session, parent)
     column->setContentsMargins(18, 4, 18, 6);
     column->setSpacing(8);
     column->addLayout(buildTools());
+    typedRow_ = new QHBoxLayout;
+    typedRow_->setSpacing(8);
+    column->addLayout(typedRow_);
     plot_ = new CurvePlot(session);
     buildLimitTable();
     auto* picture = new QHBoxLayout;
@@ -192,13 +195,36 @@ void ReadPage::buildChoices()
 }
 
 /// The pickers of the method, made once for it.
+/// Free words: a small field of their own.
+void ReadPage::addTypedNote(const NoteSpec& note)
+{
+    auto* edit = lineEdit(("note-" + note.key).c_str(), {});
+    edit->setToolTip(q(note.help));
+    edit->setMinimumWidth(60);
+    hands::onKept(edit, this, [this, key = note.key](const QString& typed, hands::Answered answered) {
+        return session_.apply(edits::note(session_.document(), session_.current(), key, s(typed)), std::move(answered));
+    });
+    auto* cell = new QVBoxLayout;
+    cell->setSpacing(1);
+    cell->addWidget(label(q(note.label), "quiet"));
+    cell->addWidget(edit);
+    typedRow_->addLayout(cell);
+    typedNotes_.emplace_back(note.key, edit);
+}
+
 void ReadPage::buildNotes()
 {
     clearLayout(notes_);
+    clearLayout(typedRow_);
     pickers_.clear();
+    typedNotes_.clear();
     for (const NoteSpec& note : session_.job().method->notes) {
-        if (note.stage != Stage::Read || note.choices.empty())
+        if (note.stage != Stage::Read)
             continue;
+        if (note.choices.empty()) {
+            addTypedNote(note);
+            continue;
+        }
         auto* pick = new NotePicker(note);
         connect(pick, &NotePicker::picked, this, [this, key = note.key](const QString& choice) {
             session_.apply(edits::note(session_.document(), session_.current(), key, s(choice)));
