@@ -83,6 +83,7 @@ struct Plot {
     std::vector<PlotLimit> limits{};
     std::optional<PlotCells> cells{};
     std::optional<PlotBars> bars{};
+    std::function<QString(double x, double y)> told{}; ///< what a place stands for, of base units
     std::vector<QString> troubles{}; ///< what can't be drawn, said under the axes
     /// Where the curves' names stand: in a legend, at their ends, in a row over the axes, nowhere.
     enum class Names { Legend, Ends, Row, None } names = Names::Legend;

@@ -80,6 +80,8 @@ struct PlotMaker {
         for (const ScatterPoint& p : view.points)
             points.open.push_back(p.open);
         points.label = "readings";
+        if (view.told)
+            plot.told = [told = view.told](double x, double y) { return QString::fromStdString(told(x, y)); };
         plot.x = axisOf(view.xAxis, greatestOf(points.x), system);
         plot.y = axisOf(view.yAxis, greatestOf(points.y), system);
         size_t kind = 0;

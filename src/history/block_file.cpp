@@ -4,6 +4,7 @@
 #include "history/counts.h"
 #include "history/rainflow.h"
 #include "history/turning.h"
+#include "record/plain_cells.h"
 #include "units/quantity.h"
 
 #include <fmt/format.h>
@@ -18,27 +19,11 @@
 namespace fortitor {
 namespace {
 
-std::vector<std::string> cells(const std::string& line)
-{
-    std::vector<std::string> out(1);
-    for (const char c : line)
-        if (c == ',' || c == ';' || c == '\t')
-            out.emplace_back();
-        else if (c != '\r' && c != '"')
-            out.back() += c;
-    return out;
-}
-
 /// Where a column stands whose name begins so; the number of columns where it does not.
 size_t columnOf(const std::vector<std::string>& header, std::string_view name)
 {
-    const auto begins = [&](std::string cell) {
-        cell.erase(0, cell.find_first_not_of(' '));
-        return cell.size() >= name.size() && std::equal(name.begin(), name.end(), cell.begin(), [](char a, char b) {
-                   return a == (b >= 'A' && b <= 'Z' ? b - 'A' + 'a' : b);
-               });
-    };
-    return static_cast<size_t>(std::ranges::find_if(header, begins) - header.begin());
+    return static_cast<size_t>(
+        std::ranges::find_if(header, [&](const std::string& cell) { return cell.starts_with(name); }) - header.begin());
 }
 
 /// NaN where there is none.
@@ -76,13 +61,14 @@ Expected<LoadBlock> readBlock(const std::string& path)
     double factor = 1;
     for (std::string line; std::getline(in, line);) {
         ++number;
-        const auto row = cells(line);
+        const auto row = plainCells(line);
         if (line.find_first_not_of(" \t\r") == std::string::npos)
             continue;
         if (!begun && !parseNumber(row.front())) {
+            const auto header = headerCells(line);
             width = row.size();
-            cyclesAt = columnOf(row, "cycles");
-            rangeAt = columnOf(row, "range");
+            cyclesAt = columnOf(header, "cycles");
+            rangeAt = columnOf(header, "range");
             program = cyclesAt < width && rangeAt < width;
             const auto unit = factorOf(path, program ? row[rangeAt] : row.front());
             if (!unit)

@@ -58,6 +58,7 @@ struct ScatterView {
     std::vector<ScatterMark> marks{};
     std::vector<ScatterRegion> regions{};
     std::vector<double> gainX{}, gain{}; ///< what a further observation there would give, 0 to 1
+    std::string (*told)(double x, double y) = nullptr; ///< what a place on it stands for, of base units
 };
 
 /// A reading with a place.

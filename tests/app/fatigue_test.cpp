@@ -240,5 +240,15 @@ TEST_F(FatigueTest, WhatWatchedThePieceStandsOnReadWithItsFracture)
     EXPECT_FALSE(session().specimenOutcome().outcome->remarked("crack-not-watched"));
 }
 
+TEST_F(FatigueTest, APlaceOnTheDiagramTellsItsClass)
+{
+    openAt("J-0120", 6, Stage::Judge);
+    auto* plot = find<PlotView>("setPlot");
+    ASSERT_TRUE(plot->plot().told);
+    EXPECT_TRUE(plot->plot().told(2e6, 71).contains("class 71"));
+    EXPECT_TRUE(plot->plot().told(2.5e5, 160).contains("class 80")); // an eighth of the cycles at twice the range
+    EXPECT_TRUE(plot->plot().told(0, 71).isEmpty());
+}
+
 } // namespace
 } // namespace fortitor

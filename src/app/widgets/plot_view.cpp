@@ -361,7 +361,12 @@ bool PlotView::event(QEvent* event)
 {
     if (event->type() == QEvent::ToolTip) {
         const auto* help = static_cast<QHelpEvent*>(event);
-        const QString name = nameAt(help->pos());
+        QString name = nameAt(help->pos());
+        if (const Chart now = chart(); plot_.told && now.area().contains(help->pos())) {
+            const QString place =
+                plot_.told(now.xAt(help->pos().x()) / plot_.x.factor, now.yAt(help->pos().y()) / plot_.y.factor);
+            name += (name.isEmpty() || place.isEmpty() ? "" : "\n") + place;
+        }
         name.isEmpty() ? QToolTip::hideText() : QToolTip::showText(help->globalPos(), name, this);
         return true;
     }

@@ -371,8 +371,8 @@ ChannelStart findStart(const WatchedChannel& channel, double level)
     if (search.from > 0)
         out.settled = search.x[search.from];
     search.upTo(search.x.size());
-    // A course that bends over and over is no bend among noise: the first one is clearer with less behind it. Looked for
-    // only where it leaves by far what it wandered about in at first, or a warm day would be a start.
+    // A course that bends over and over is no bend among noise: the first one is clearer with less behind it. Looked
+    // for only where it leaves by far what it wandered about in at first, or a warm day would be a start.
     if (leaves(search.seen(search.from, search.x.size())))
         for (double share = 0.85; share > 0.2 && !out.start; share -= 0.15) {
             const auto left = static_cast<double>(search.x.size() - search.from);

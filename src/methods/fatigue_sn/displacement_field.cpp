@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "methods/fatigue_sn/displacement_field.h"
 
+#include "record/plain_cells.h"
 #include "units/quantity.h"
 
 #include <fmt/format.h>
@@ -22,17 +23,6 @@ namespace {
 constexpr std::array<std::string_view, 5> columns{"cycles", "x", "y", "u", "v"};
 constexpr size_t mostGauges = 8;
 
-std::vector<std::string> cells(const std::string& line)
-{
-    std::vector<std::string> out(1);
-    for (const char c : line)
-        if (c == ',' || c == ';' || c == '\t')
-            out.emplace_back();
-        else if (c != '\r' && c != '"' && c != ' ')
-            out.back() += static_cast<char>(c >= 'A' && c <= 'Z' ? c - 'A' + 'a' : c);
-    return out;
-}
-
 /// Of each column its place and its factor to mm.
 struct Header {
     std::array<size_t, 5> at{};
@@ -42,7 +32,7 @@ struct Header {
 std::optional<Header> headerOf(const std::string& line)
 {
     Header header;
-    const auto names = cells(line);
+    const auto names = headerCells(line);
     for (size_t c = 0; c < columns.size(); ++c) {
         const auto it = std::ranges::find_if(names, [&](const std::string& name) {
             return name == columns[c] || name.starts_with(std::string(columns[c]) + "(");
@@ -189,7 +179,7 @@ Expected<Record> recordOfField(const std::string& path, const ToeGauges& gauges)
         ++number;
         if (line.find_first_not_of(" \t\r") == std::string::npos)
             continue;
-        const auto row = cells(line);
+        const auto row = plainCells(line);
         std::array<double, 5> value{};
         bool known = true;
         for (size_t c = 0; c < columns.size(); ++c) {

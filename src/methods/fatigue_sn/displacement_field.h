@@ -24,8 +24,8 @@ Expected<ToeGauges> readGauges(const std::string& toe, const std::string& length
 /// Whether the file begins as such a field: columns cycles, x, y, u, v.
 bool looksLikeField(const std::string& path);
 
-/// A record of cycles, strain, strain_2 … from a grid in text: a row a point, of each picture all points, lengths in mm
-/// unless the header says otherwise. Between points of the grid by straight lines both ways; a gauge with a foot off the
+/// A record of cycles, strain, strain_2 … from a grid in text: a row a point, of each picture all points, lengths in
+/// mm unless the header says otherwise. Between points of the grid by straight lines both ways; a gauge with a foot off the
 /// grid, or at a point that was lost, has a gap. Refused: columns that are missing, no grid, no gauge with a reading.
 Expected<Record> recordOfField(const std::string& path, const ToeGauges& gauges);
 

@@ -40,6 +40,15 @@ void addGroups(ScatterView& view, const std::vector<SnGroup>& groups, const std:
     }
 }
 
+/// The detail class whose line goes through a place, by slope 3.
+std::string classTold(double cycles, double range)
+{
+    if (!(cycles > 0) || !(range > 0))
+        return {};
+    return fmt::format("{:.4g} MPa at {} cycles: on the line of class {:.3g}", range, cyclesText(cycles),
+                       range * std::cbrt(cycles / classCycles));
+}
+
 } // namespace
 
 std::string boundWords(const SnBound& bound)
@@ -56,6 +65,7 @@ ScatterView snView(const std::vector<SnRun>& runs, const std::optional<SnLine>& 
     ScatterView view{.xAxis = {"cycles", Kind::Number, Scale::Log},
                      .yAxis = {settings.meanStress == MeanStress::None ? "stress range" : "stress range at R = −1",
                                Kind::Stress, Scale::Log}};
+    view.told = classTold;
     const bool several = groups.size() > 1;
     for (const SnRun& run : runs) {
         ScatterPoint point{.x = run.piece.cycles,

@@ -46,8 +46,8 @@ std::vector<ChainTrial> chainTrials(const ChainBox& box, const std::map<std::str
 
 /// What it shows itself by.
 std::vector<View> spectrumViews(const HistoryFigures& figures);
-/// The exceedance of all histories of a set, and their transitions summed into one matrix; none where their units differ
-/// or nothing is counted.
+/// The exceedance of all histories of a set, and their transitions summed into one matrix; none where their units
+/// differ or nothing is counted.
 std::vector<View> spectrumSetViews(const SetInput& set);
 /// Its own ranges and those of a history that was drawn with the same transitions.
 View overlaidExceedance(const HistoryFigures& figures, const std::vector<double>& drawn);

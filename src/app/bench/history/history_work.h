@@ -22,8 +22,8 @@ struct TriedSetting {
     bool done = false;
 };
 
-/// The history of the specimen at hand beside the interface: opened, its pyramid, stretches of it, trials. What is asked
-/// last counts.
+/// The history of the specimen at hand beside the interface: opened, its pyramid, stretches of it, trials. What is
+/// asked last counts.
 class HistoryWork : public QObject {
     Q_OBJECT
 public:

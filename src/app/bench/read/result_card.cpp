@@ -98,18 +98,21 @@ void ResultCard::paintEvent(QPaintEvent*)
     painter.setPen(value_ ? p.ink : p.quiet);
     const QString text = powers(q(figure_.text));
     const double unit = value_ ? QFontMetricsF(wordFont(12)).horizontalAdvance(q(figure_.unit)) + 7 : 0;
-    const QFont big = fitting(text, 22, width() - 4 - unit);
+    // A figure that would be crowded by its unit has it below.
+    const bool below = QFontMetricsF(figureFont(15)).horizontalAdvance(text) > width() - 4 - unit;
+    const QFont big = fitting(text, 22, width() - 4 - (below ? 0 : unit));
     painter.setFont(big);
     painter.drawText(QPointF(2, 47), text);
     painter.setFont(wordFont(12));
     painter.setPen(p.quiet);
     if (value_)
-        painter.drawText(QPointF(2 + QFontMetricsF(big).horizontalAdvance(text) + 5, 47), q(figure_.unit));
+        painter.drawText(below ? QPointF(2, 63) : QPointF(2 + QFontMetricsF(big).horizontalAdvance(text) + 5, 47),
+                         q(figure_.unit));
     const QString doubt = !figure_.interval.empty() ? powers(q(figure_.interval))
         : figure_.uncertainty.empty()               ? QString()
                                                     : "± " + q(figure_.uncertainty);
     painter.setFont(fitting(doubt, 11.5, width() - 4));
-    painter.drawText(QPointF(2, 66), doubt);
+    painter.drawText(QPointF(2, below ? 79 : 66), doubt);
     if (value_)
         paintPlace(painter);
 }
