@@ -34,8 +34,7 @@ TEST_F(StrikeTest, APieceIsKeptInUnderTenKeys)
     ASSERT_TRUE(find<QLineEdit>("strikeEnergy")->hasFocus());
     EXPECT_TRUE(find<QLabel>("strikeCaution")->text().contains("Nobody in the swing?"));
     press(Qt::Key_Space); // out of the bath
-    QTest::qWait(300);
-    EXPECT_TRUE(find<QLabel>("strikeClock")->text().contains("s of 5"));
+    EXPECT_TRUE(until([&] { return find<QLabel>("strikeClock")->text().contains("s of 5"); }));
     type("31.5");
     EXPECT_TRUE(find<QLabel>("strikeResult")->text().contains("KV2 = 31.5 J"))
         << find<QLabel>("strikeResult")->text().toStdString();
