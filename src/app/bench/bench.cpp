@@ -234,12 +234,7 @@ const std::map<std::string, Page* (*)(Bench&)>& Bench::factories()
              connect(page, &HistoryPage::readAsked, &b, [&b] { b.toStage(Stage::Read); });
              return page;
          }},
-        {"chain",
-         [](Bench& b) -> Page* {
-             auto* page = new SpectrumPage(b.session_);
-             connect(page, &SpectrumPage::historyAsked, &b, [&b] { b.toStage(Stage::Load); });
-             return page;
-         }},
+        {"chain", [](Bench& b) -> Page* { return new SpectrumPage(b.session_); }},
         {"drop",
          [](Bench& b) -> Page* {
              auto* page = new DropPage(b.session_);

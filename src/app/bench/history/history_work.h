@@ -9,6 +9,7 @@
 #include <QThreadPool>
 #include <QTimer>
 
+#include <atomic>
 #include <memory>
 #include <optional>
 #include <vector>
@@ -65,7 +66,7 @@ private:
     std::optional<Problem> problem_;
     QString notKept_;
     bool opening_ = false;
-    int turn_ = 0, stretchTurn_ = 0;
+    int stretchTurn_ = 0;
     std::shared_ptr<std::atomic<int>> trialTurn_ = std::make_shared<std::atomic<int>>(0),
                                       openTurn_ = std::make_shared<std::atomic<int>>(0);
     std::vector<TriedSetting> trials_;

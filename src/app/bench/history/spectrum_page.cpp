@@ -359,7 +359,8 @@ void SpectrumPage::showStretch(const std::shared_ptr<const SeenStretch>& stretch
         add(seconds(seen.keptAt), seen.kept, "kept", false);
     }
     const Unit& unit = *h->spectrum.unit;
-    plot.x = {.title = "time from " + signal_->timeWords(static_cast<double>(c.from)) + ", s"};
+    plot.x = {.title = QString(seen.alone ? "trend as of the hours about it · " : "") + "time from "
+                  + signal_->timeWords(static_cast<double>(c.from)) + ", s"};
     plot.y = {.title = (unit.kind == Kind::Stress ? "stress, " : "strain, ")
                   + q(std::string(unit.symbol == "ue" ? "µε" : unit.symbol))};
     plot.names = Plot::Names::Row;

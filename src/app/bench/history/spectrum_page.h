@@ -36,9 +36,6 @@ public:
     void chooseBox(size_t box);
     [[nodiscard]] bool settled() const { return !stretchAsked_ && !work_.opening() && work_.share() < 0; }
 
-signals:
-    void historyAsked();
-
 private:
     QWidget* buildStep();
     QWidget* buildCounted();
