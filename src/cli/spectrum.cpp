@@ -82,11 +82,7 @@ Expected<Done> writeSynthetic(const SpectrumFlags& t, const Spectrum& spectrum)
         return points.problem();
     if (t.trendBack)
         addTrend(*points, spectrum.chain.trend, spectrum.chain.joints);
-    std::string text =
-        fmt::format("{} ({})\n", spectrum.unit->kind == Kind::Stress ? "stress" : "strain", spectrum.unit->symbol);
-    for (const double value : *points)
-        fmt::format_to(std::back_inserter(text), "{:.9g}\n", value);
-    return writeFileWhole(t.synthesise, text);
+    return writeFileWhole(t.synthesise, pointsCsv(*points, *spectrum.unit));
 }
 
 int keep(const std::string& out, const Json& json)

@@ -98,6 +98,8 @@ void countTransitions(Counts& out, const std::vector<double>& points, size_t bin
     }
 }
 
+} // namespace
+
 double cutOf(const CutRule& rule, const Counts& found)
 {
     switch (rule.of) {
@@ -108,8 +110,6 @@ double cutOf(const CutRule& rule, const Counts& found)
     }
     return 0;
 }
-
-} // namespace
 
 Expected<CutRule> readCut(const std::string& text)
 {

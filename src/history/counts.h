@@ -25,6 +25,10 @@ struct CutRule {
 /// "25 % of 0.25 %", "25 % of max", "12 MPa", "none". Refuses a cut of zero or below.
 Expected<CutRule> readCut(const std::string& text);
 
+struct Counts;
+/// The range it cuts at, by what was counted; a fixed one is in the unit of the counts.
+double cutOf(const CutRule& rule, const Counts& found);
+
 struct CountSettings {
     CutRule cut{};
     Residue residue = Residue::Half;

@@ -64,13 +64,10 @@ Expected<SeenStretch> seenStretch(const HistoryFile& file, const HistoryFigures&
     finder.end();
     out.turning = turning.values;
     out.turningAt.assign(turning.at.begin(), turning.at.end());
-    const CutRule& rule = settings.counts.cut;
-    using Of = CutRule::Of;
-    const Counts& counts = whole.spectrum.counts;
-    out.cut = rule.of == Of::LowChance ? rule.share * counts.rangeLowChance
-        : rule.of == Of::Greatest      ? rule.share * counts.rangeMax
-        : rule.of == Of::Fixed         ? whole.spectrum.unit->fromBase(rule.fixed)
-                                       : 0;
+    CutRule rule = settings.counts.cut;
+    if (rule.of == CutRule::Of::Fixed)
+        rule.fixed = whole.spectrum.unit->fromBase(rule.fixed);
+    out.cut = cutOf(rule, whole.spectrum.counts);
     out.kept = out.turning;
     dropSmall(out.kept, out.cut);
     size_t at = 0; // what is kept stands among the turning points in its order

@@ -5,6 +5,8 @@
 
 #include <fmt/format.h>
 
+#include <iterator>
+
 #include <algorithm>
 
 namespace fortitor {
@@ -78,6 +80,14 @@ void addTrend(std::span<double> points, std::span<const double> trend, std::span
         const double share = (at - joints[piece - 1]) / (joints[piece] - joints[piece - 1]);
         points[i] += trend[piece - 1] + share * (trend[piece] - trend[piece - 1]);
     }
+}
+
+std::string pointsCsv(std::span<const double> points, const Unit& unit)
+{
+    std::string text = fmt::format("{} ({})\n", unit.kind == Kind::Stress ? "stress" : "strain", unit.symbol);
+    for (const double value : points)
+        fmt::format_to(std::back_inserter(text), "{:.9g}\n", value);
+    return text;
 }
 
 } // namespace fortitor

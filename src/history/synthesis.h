@@ -2,9 +2,11 @@
 #pragma once
 
 #include "units/expected.h"
+#include "units/unit.h"
 
 #include <cstdint>
 #include <span>
+#include <string>
 #include <vector>
 
 namespace fortitor {
@@ -21,5 +23,8 @@ Expected<std::vector<double>> synthesise(const Transitions& counted, std::uint64
 
 /// Puts the slow trend of a history back under points drawn of it, spread over the whole of it.
 void addTrend(std::span<double> points, std::span<const double> trend, std::span<const double> joints);
+
+/// A turning point a line, under a header with its unit: readBlock takes it.
+std::string pointsCsv(std::span<const double> points, const Unit& unit);
 
 } // namespace fortitor

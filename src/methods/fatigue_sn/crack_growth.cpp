@@ -4,10 +4,10 @@
 #include "judge/tolerance.h"
 #include "units/quantity.h"
 
+#include <Eigen/Dense>
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <numbers>
 
@@ -130,43 +130,21 @@ std::vector<GrowthRate> ratesByPolynomial(std::span<const CrackLength> lengths)
         const double half = (lengths[i + side].cycles - lengths[i - side].cycles) / 2;
         if (!(half > 0))
             continue;
-        // Normal equations of a parabola over cycles between −1 and 1.
-        std::array<double, 5> power{};
-        std::array<double, 3> right{};
-        for (size_t k = i - side; k <= i + side; ++k) {
-            const double u = (lengths[k].cycles - middle) / half;
-            double p = 1;
-            for (size_t e = 0; e < power.size(); ++e, p *= u) {
-                power[e] += p;
-                if (e < right.size())
-                    right[e] += p * lengths[k].length;
-            }
+        Eigen::Matrix<double, 2 * side + 1, 3> terms; // of a parabola over cycles between −1 and 1
+        Eigen::Vector<double, 2 * side + 1> seen;
+        for (size_t k = 0; k < 2 * side + 1; ++k) {
+            const double at = (lengths[i - side + k].cycles - middle) / half;
+            terms.row(static_cast<Eigen::Index>(k)) << 1, at, at * at;
+            seen[static_cast<Eigen::Index>(k)] = lengths[i - side + k].length;
         }
-        double a[3][4] = {{power[0], power[1], power[2], right[0]},
-                          {power[1], power[2], power[3], right[1]},
-                          {power[2], power[3], power[4], right[2]}};
-        bool solved = true;
-        for (int c = 0; c < 3 && solved; ++c) {
-            int pivot = c;
-            for (int r = c + 1; r < 3; ++r)
-                if (std::abs(a[r][c]) > std::abs(a[pivot][c]))
-                    pivot = r;
-            std::swap(a[c], a[pivot]);
-            solved = std::abs(a[c][c]) > 1e-12;
-            for (int r = 0; r < 3 && solved; ++r)
-                if (r != c) {
-                    const double factor = a[r][c] / a[c][c];
-                    for (int k = c; k < 4; ++k)
-                        a[r][k] -= factor * a[c][k];
-                }
-        }
-        if (!solved)
+        const auto solver = terms.colPivHouseholderQr();
+        if (solver.rank() < 3)
             continue;
-        const double b0 = a[0][3] / a[0][0], b1 = a[1][3] / a[1][1], b2 = a[2][3] / a[2][2];
+        const Eigen::Vector3d b = solver.solve(seen);
         const double u = (lengths[i].cycles - middle) / half;
-        const double rate = (b1 + 2 * b2 * u) / half;
+        const double rate = (b[1] + 2 * b[2] * u) / half;
         if (rate > 0)
-            rates.push_back({b0 + b1 * u + b2 * u * u, rate});
+            rates.push_back({b[0] + b[1] * u + b[2] * u * u, rate});
     }
     return rates;
 }

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "methods/fatigue_sn/crack_watch.h"
 
+#include "curve/signal.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -66,11 +68,7 @@ Binned binned(std::span<const double> x, std::span<const double> y)
     for (size_t k = 0; k < bins; ++k) {
         const size_t first = k * n / bins, last = (k + 1) * n / bins;
         part.assign(y.begin() + static_cast<std::ptrdiff_t>(first), y.begin() + static_cast<std::ptrdiff_t>(last));
-        const auto middle = part.begin() + static_cast<std::ptrdiff_t>(part.size() / 2);
-        std::ranges::nth_element(part, middle);
-        double median = *middle;
-        if (part.size() % 2 == 0)
-            median = (median + *std::max_element(part.begin(), middle)) / 2;
+        const double median = medianIn(part);
         const double at = (x[first] + x[last - 1]) / 2;
         if (!out.x.empty() && at <= out.x.back())
             continue;
@@ -166,14 +164,10 @@ double noiseOf(const Binned& b)
         steps.push_back(b.y[i + 1] - 2 * b.y[i] + b.y[i - 1]);
     if (steps.empty())
         return 0;
-    const auto median = [](std::vector<double>& list) {
-        std::ranges::nth_element(list, list.begin() + static_cast<std::ptrdiff_t>(list.size() / 2));
-        return list[list.size() / 2];
-    };
-    const double middle = median(steps);
+    const double middle = medianIn(steps);
     for (double& one : steps)
         one = std::abs(one - middle);
-    return 1.4826 * median(steps) / std::sqrt(6.0);
+    return 1.4826 * medianIn(steps) / std::sqrt(6.0);
 }
 
 /// Takes out what jumps from one reading to the next and goes on as before: a stop, a gauge that was moved. Gives the

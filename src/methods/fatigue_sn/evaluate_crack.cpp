@@ -4,6 +4,7 @@
 #include "methods/fatigue_sn/crack_watch.h"
 #include "methods/fatigue_sn/fatigue_sn.h"
 
+#include "curve/signal.h"
 #include "methods/common/figures.h"
 
 #include <fmt/format.h>
@@ -103,9 +104,8 @@ ScatterView watchView(const std::vector<WatchedChannel>& channels, bool potentia
             const size_t first = k * n / places, last = (k + 1) * n / places;
             part.assign(one.values.begin() + static_cast<std::ptrdiff_t>(first),
                         one.values.begin() + static_cast<std::ptrdiff_t>(last));
-            std::ranges::nth_element(part, part.begin() + static_cast<std::ptrdiff_t>(part.size() / 2));
             line.x.push_back(one.cycles[first]);
-            line.y.push_back(part[part.size() / 2]);
+            line.y.push_back(medianIn(part));
         }
         view.lines.push_back(std::move(line));
     }
@@ -139,8 +139,7 @@ Expected<std::vector<CrackLength>> lengthsOf(Figures& f, const WatchedChannel& p
             first.push_back(potential.values[i]);
     if (first.empty())
         return lengths;
-    std::ranges::nth_element(first, first.begin() + static_cast<std::ptrdiff_t>(first.size() / 2));
-    const double zero = first[first.size() / 2];
+    const double zero = medianIn(first);
     if (!(std::abs(zero) > 0))
         return Problem{f.input.label + ", potential", "zero at the start", "a potential of the whole piece", {}};
     size_t beyond = 0;

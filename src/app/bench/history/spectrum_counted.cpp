@@ -146,14 +146,11 @@ void SpectrumPage::saveSynthetic()
     const auto h = work_.figures();
     if (!h || drawn_.empty())
         return;
-    const Unit& unit = *h->spectrum.unit;
-    std::string text = fmt::format("{} ({})\n", unit.kind == Kind::Stress ? "stress" : "strain", unit.symbol);
     std::vector<double> points = drawn_;
     if (trendBack_->isChecked())
         addTrend(points, h->spectrum.chain.trend, h->spectrum.chain.joints);
-    for (const double value : points)
-        fmt::format_to(std::back_inserter(text), "{:.9g}\n", value);
-    saveText("Save the synthetic history", q(session_.specimen().label) + "-synthetic.csv", text);
+    saveText("Save the synthetic history", q(session_.specimen().label) + "-synthetic.csv",
+             pointsCsv(points, *h->spectrum.unit));
 }
 
 void SpectrumPage::saveBlock()

@@ -394,7 +394,10 @@ void SpectrumPage::switchBox(size_t at)
         return;
     const OptionSpec& option = *session_.job().method->findOption(box.option);
     const bool off = settingOf(box.option) == box.off;
-    const std::string value = off ? option.fallback : box.off;
+    std::string& before = before_[{standsAt_, box.option}];
+    const std::string value = !off ? box.off : before.empty() ? option.fallback : before;
+    if (!off)
+        before = settingOf(box.option);
     session_.apply(only_->isChecked() ? edits::specimenOption(session_.document(), session_.current(), box.option,
                                                               value, "switched on Read")
                                       : edits::option(session_.document(), box.option, value));

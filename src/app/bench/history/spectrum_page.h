@@ -17,6 +17,7 @@
 #include <QPushButton>
 #include <QStackedWidget>
 
+#include <map>
 #include <optional>
 #include <vector>
 
@@ -86,6 +87,7 @@ private:
     std::optional<std::uint64_t> from_; ///< of the stretch; nothing: about the worst event
     bool stretchAsked_ = false;
     QString standsAt_;
+    std::map<std::pair<QString, std::string>, std::string> before_; ///< settings of boxes that were switched off
     std::string settled_; ///< the settings that the stretch was asked with
 };
 
