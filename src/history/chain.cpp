@@ -109,7 +109,8 @@ std::vector<double> trendOf(const Repaired& repaired, const TrendPieces& pieces,
 /// Joins the blocks' turning points in their order, whoever brings them.
 class Joiner {
 public:
-    Joiner(Turning& into, size_t blocks) : finder_(into), waiting_(blocks) { }
+    Joiner(LongTurning& into, double scale, size_t blocks)
+        : scaled_{into, scale}, finder_(scaled_), waiting_(blocks) { }
     void bring(size_t block, Turning&& found)
     {
         const std::lock_guard lock(mutex_);
@@ -124,7 +125,13 @@ public:
     }
 
 private:
-    TurningFinder finder_;
+    struct Scaled {
+        LongTurning& into;
+        double scale;
+        void add(double value, std::uint32_t at) { into.add(value * scale, at); }
+    };
+    Scaled scaled_;
+    TurningFinder<Scaled> finder_;
     std::vector<std::optional<Turning>> waiting_;
     size_t next_ = 0;
     std::mutex mutex_;
@@ -206,7 +213,8 @@ Expected<ChainOutcome> runChain(const HistorySource& source, double rate, const 
     const std::optional<LowPass> filter =
         settings.lowPass > 0 ? std::optional(LowPass::design(settings.lowPass, rate)) : std::nullopt;
     const Blocks blocks(repaired, pieces ? &*pieces : nullptr, out.trend, filter, rate, settings.first, last);
-    Joiner joiner(out.turning, blocks.count());
+    out.turning = LongTurning(settings.inMemory);
+    Joiner joiner(out.turning, settings.scale, blocks.count());
     std::atomic<std::uint64_t> bridged = 0;
     std::vector<std::vector<double>> rooms(workersFor(blocks.count(), settings.threads)), lines(rooms.size());
     std::vector<Blocks::Ends> ends(rooms.size());
@@ -230,8 +238,8 @@ Expected<ChainOutcome> runChain(const HistorySource& source, double rate, const 
     out.stopped = !done;
     if (auto trouble = source.trouble())
         return *trouble;
-    for (double& value : out.turning.values)
-        value *= settings.scale;
+    if (auto trouble = out.turning.trouble())
+        return *trouble;
     for (double& value : out.trend)
         value *= settings.scale;
     out.spikeLimit *= std::abs(settings.scale);
@@ -240,7 +248,7 @@ Expected<ChainOutcome> runChain(const HistorySource& source, double rate, const 
     return out;
 }
 
-Expected<ChainStretch> stretchOf(const HistorySource& source, const ChainSettings& settings, const ChainOutcome& found,
+Expected<ChainStretch> stretchOf(const HistorySource& source, const ChainSettings& settings, const ChainFound& found,
                                  std::uint64_t from, size_t count)
 {
     if (from >= source.size())

@@ -6,7 +6,7 @@
 #include "history/end_of_range.h"
 #include "history/repair.h"
 #include "history/source.h"
-#include "history/turning.h"
+#include "history/long_turning.h"
 
 #include <optional>
 
@@ -20,11 +20,12 @@ struct ChainSettings {
     std::optional<double> spikeLimit{}; ///< of a reading; nothing: told from the history
     std::uint64_t first = 0, count = 0; ///< readings that are its own, the others stand beside them; count 0: all
     size_t threads = 0; ///< 0: one a core
+    size_t inMemory = LongTurning::usual; ///< turning points; the rest goes to a temporary file
     Progress progress{};
 };
 
 /// What the chain found on its way. Figures after `scale`.
-struct ChainOutcome {
+struct ChainFound {
     std::uint64_t readings = 0, repaired = 0; ///< its own
     double rate = 0; ///< Hz
     double spikeLimit = 0; ///< size of reading less median; 0: none was looked for
@@ -32,13 +33,16 @@ struct ChainOutcome {
     double mean = 0; ///< of the trend: what was put aside
     Extreme top{}, bottom{};
     SpikeCounts spikes{}; ///< of readings less median, by size; before `scale`
-    Turning turning{};
     bool stopped = false; ///< by the one who watches the progress
+};
+struct ChainOutcome : ChainFound {
+    LongTurning turning{};
 };
 
 /// Three times over the history where spikes and trend are looked for: the first tells how large a spike is, the second
 /// the trend, the third does the rest. The same figures whatever the threads. Refused: a low-pass that reaches half of
-/// the rate, more readings than 2³², a source in trouble.
+/// the rate, more readings than 2³², a source in trouble, a disk without room for
+/// turning points that do not fit into memory.
 Expected<ChainOutcome> runChain(const HistorySource& source, double rate, const ChainSettings& settings);
 
 /// What a stretch looks like after each step, for a picture: as the whole history has it.
@@ -47,7 +51,7 @@ struct ChainStretch {
     std::vector<double> raw{}, repaired{}, detrended{}, filtered{};
 };
 /// `found`: of a run over the whole. Figures after `scale`.
-Expected<ChainStretch> stretchOf(const HistorySource& source, const ChainSettings& settings, const ChainOutcome& found,
+Expected<ChainStretch> stretchOf(const HistorySource& source, const ChainSettings& settings, const ChainFound& found,
                                  std::uint64_t from, size_t count);
 
 } // namespace fortitor

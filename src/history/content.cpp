@@ -57,7 +57,7 @@ constexpr double nearBelow = 0.75, nearAbove = 1.25; // of the low-pass
 
 } // namespace
 
-double nearFilter(const HistoryFile& file, const ChainSettings& s, const ChainOutcome& chain)
+double nearFilter(const HistoryFile& file, const ChainSettings& s, const ChainFound& chain)
 {
     if (!(s.lowPass > 0))
         return 0;
@@ -68,7 +68,7 @@ double nearFilter(const HistoryFile& file, const ChainSettings& s, const ChainOu
 
 void tellContent(Spectrum& spectrum, double share, const SpectrumSettings& s)
 {
-    const ChainOutcome& chain = spectrum.chain;
+    const ChainFound& chain = spectrum.chain;
     constexpr double much = 0.03;
     if (s.chain.lowPass > 0 && share > much)
         spectrum.remarks.push_back(

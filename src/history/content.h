@@ -11,7 +11,7 @@ namespace fortitor {
 double powerShare(const HistorySource& source, double rate, double spikeLimit, double low, double high);
 
 /// The same about the low-pass of the chain; 0 without one.
-double nearFilter(const HistoryFile& file, const ChainSettings& settings, const ChainOutcome& chain);
+double nearFilter(const HistoryFile& file, const ChainSettings& settings, const ChainFound& chain);
 
 /// Content near the low-pass, and readings that stand at the end of their range.
 void tellContent(Spectrum& spectrum, double nearFilter, const SpectrumSettings& settings);

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "history/counts.h"
 
+#include "history/small_ranges.h"
+
 #include "units/quantity.h"
 
 #include <fmt/format.h>
@@ -84,18 +86,47 @@ std::vector<RangeBin> emptyBins(double low, double high, size_t bins)
     return out;
 }
 
-void countTransitions(Counts& out, const std::vector<double>& points, size_t bins)
+/// The turning points without those of small cycles.
+struct Kept {
+    Kept(const LongTurning& all, double cut) : points(cut > 0 ? own : all)
+    {
+        bool any = false;
+        SmallRanges small(cut, [&](double value) {
+            least = any ? std::min(least, value) : value;
+            most = any ? std::max(most, value) : value;
+            any = true;
+            if (cut > 0)
+                own.add(value, 0);
+        });
+        all.each([&](std::span<const double> values, std::span<const std::uint32_t>) {
+            for (const double value : values)
+                small.take(value);
+        });
+        small.end();
+    }
+    Kept(const Kept&) = delete;
+    LongTurning own;
+    const LongTurning& points; ///< those, or all
+    double least = 0, most = 0;
+};
+
+void countTransitions(Counts& out, const Kept& kept, size_t bins)
 {
-    const auto [least, most] = std::ranges::minmax(points);
-    const double width = (most - least) / static_cast<double>(bins);
+    const double width = (kept.most - kept.least) / static_cast<double>(bins);
     for (size_t k = 0; k < bins; ++k)
-        out.levels.push_back(least + width * (static_cast<double>(k) + 0.5));
+        out.levels.push_back(kept.least + width * (static_cast<double>(k) + 0.5));
     out.peakToValley.assign(bins * bins, 0);
     out.valleyToPeak.assign(bins * bins, 0);
-    for (size_t i = 1; i < points.size(); ++i) {
-        auto& matrix = points[i] < points[i - 1] ? out.peakToValley : out.valleyToPeak;
-        ++matrix[binOf(points[i - 1], least, width, bins) * bins + binOf(points[i], least, width, bins)];
-    }
+    std::optional<double> before;
+    kept.points.each([&](std::span<const double> values, std::span<const std::uint32_t>) {
+        for (const double value : values) {
+            if (before) {
+                auto& matrix = value < *before ? out.peakToValley : out.valleyToPeak;
+                ++matrix[binOf(*before, kept.least, width, bins) * bins + binOf(value, kept.least, width, bins)];
+            }
+            before = value;
+        }
+    });
 }
 
 } // namespace
@@ -153,31 +184,15 @@ Expected<CutRule> readCut(const std::string& text)
 
 void dropSmall(std::vector<double>& points, double cut)
 {
-    if (!(cut > 0))
-        return;
-    size_t top = 0;
-    for (size_t i = 0; i < points.size(); ++i) {
-        points[top++] = points[i];
-        while (top >= 4) {
-            const double inner = std::abs(points[top - 2] - points[top - 3]);
-            if (inner >= cut || inner > std::abs(points[top - 1] - points[top - 2])
-                || inner > std::abs(points[top - 3] - points[top - 4]))
-                break;
-            points[top - 3] = points[top - 1];
-            top -= 2;
-        }
-    }
-    points.resize(top);
-    // What is left grows from its start and falls to its end.
-    size_t first = 0;
-    while (first + 1 < points.size() && std::abs(points[first + 1] - points[first]) < cut)
-        ++first;
-    while (points.size() > first + 1 && std::abs(points.back() - points[points.size() - 2]) < cut)
-        points.pop_back();
-    points.erase(points.begin(), points.begin() + static_cast<std::ptrdiff_t>(first));
+    std::vector<double> kept;
+    SmallRanges small(cut, [&](double value) { kept.push_back(value); });
+    for (const double value : points)
+        small.take(value);
+    small.end();
+    points = std::move(kept);
 }
 
-Expected<Counts> countAll(std::vector<double>& points, const CountSettings& settings)
+Expected<Counts> countAll(const LongTurning& points, const CountSettings& settings)
 {
     if (settings.bins < 1 || settings.bins > 4096)
         return Problem{"bins", fmt::format("{}", settings.bins), "1 to 4096", {}};
@@ -222,18 +237,13 @@ Expected<Counts> countAll(std::vector<double>& points, const CountSettings& sett
     if (out.cutAt > all.max)
         return Problem{"cut", fmt::format("{:.6g}", out.cutAt),
                        fmt::format("at most the greatest range, {:.6g}", all.max), "Nothing would be left to count."};
-    dropSmall(points, out.cutAt);
+    const Kept kept(points, out.cutAt);
     out.histogram = emptyBins(out.cutAt, all.max, settings.bins);
     const double step = (all.max - out.cutAt) / static_cast<double>(settings.bins);
     LongSum damage, equivalent, squares;
-    double least = 0, meanStep = 0;
-    if (!points.empty()) {
-        const auto ends = std::ranges::minmax(points);
-        least = ends.min;
-        meanStep = (ends.max - ends.min) / static_cast<double>(settings.bins);
-    }
+    const double least = kept.least, meanStep = (kept.most - kept.least) / static_cast<double>(settings.bins);
     out.rangeMean.assign(settings.bins * settings.bins, 0);
-    countRainflow(points, settings.residue, [&](double from, double to, double count) {
+    countRainflow(kept.points, settings.residue, [&](double from, double to, double count) {
         const double range = std::abs(to - from);
         if (range < out.cutAt)
             return; // of the residue
@@ -253,12 +263,15 @@ Expected<Counts> countAll(std::vector<double>& points, const CountSettings& sett
     if (out.cycles > 0)
         out.equivalentRange = std::pow(equivalent.value() / out.cycles, 1 / settings.exponent);
     if (settings.curve) {
-        const double kept = damage.value(), whole = all.damage.value();
-        out.damage = kept / settings.curve->sum;
-        out.damageCutShare = whole > 0 ? std::max(0.0, (whole - kept) / whole) : 0;
+        const double damaged = damage.value(), whole = all.damage.value();
+        out.damage = damaged / settings.curve->sum;
+        out.damageCutShare = whole > 0 ? std::max(0.0, (whole - damaged) / whole) : 0;
     }
-    if (points.size() > 1)
-        countTransitions(out, points, settings.bins);
+    if (kept.points.size() > 1)
+        countTransitions(out, kept, settings.bins);
+    for (const LongTurning* read : {&points, &kept.points})
+        if (auto trouble = read->trouble())
+            return *trouble;
     return out;
 }
 

@@ -60,9 +60,14 @@ struct Counts {
     double rmsRange = 0; ///< root mean square of kept cycles
 };
 
-/// Works on the turning points in place: those of cycles below the cut are taken out. Refuses a cut above the
-/// greatest range, and bins that are none.
-Expected<Counts> countAll(std::vector<double>& points, const CountSettings& settings);
+/// Four times over the turning points: all ranges, those about the one that the cut is a share of, the cut, what is
+/// kept. Refuses a cut above the greatest range, bins that are none, and a disk that has no room for what is kept.
+Expected<Counts> countAll(const LongTurning& points, const CountSettings& settings);
+/// The same of turning points in memory.
+inline Expected<Counts> countAll(std::span<const double> points, const CountSettings& settings)
+{
+    return countAll(LongTurning::of(points), settings);
+}
 
 /// Takes closed cycles below the cut out of turning points; small ranges at either end of what is left too.
 void dropSmall(std::vector<double>& points, double cut);

@@ -29,16 +29,24 @@ double stretchFor(double seconds)
     return seconds >= 2 * day ? day : seconds >= 2 * hour ? hour : seconds / 10;
 }
 
-WorstEvent worstOf(const Turning& turning)
+WorstEvent worstOf(const LongTurning& turning)
 {
     WorstEvent worst;
-    if (turning.values.empty())
-        return worst;
-    const auto [low, high] = std::ranges::minmax_element(turning.values);
-    worst.lowValue = *low;
-    worst.highValue = *high;
-    worst.low = turning.at[static_cast<size_t>(low - turning.values.begin())];
-    worst.high = turning.at[static_cast<size_t>(high - turning.values.begin())];
+    bool any = false;
+    turning.each([&](std::span<const double> values, std::span<const std::uint32_t> at) {
+        if (values.empty())
+            return;
+        const auto [low, high] = std::ranges::minmax_element(values);
+        if (!any || *low < worst.lowValue) {
+            worst.lowValue = *low;
+            worst.low = at[static_cast<size_t>(low - values.begin())];
+        }
+        if (!any || *high >= worst.highValue) {
+            worst.highValue = *high;
+            worst.high = at[static_cast<size_t>(high - values.begin())];
+        }
+        any = true;
+    });
     return worst;
 }
 
@@ -63,7 +71,7 @@ double rayleighDamage(const DamageCurve& curve, double rms)
     return integral(0, below, part) + integral(bend, std::max(bend, far * rms), part);
 }
 
-DamageInTime damageInTime(const Turning& turning, double rate, std::uint64_t readings, const Counts& counts,
+DamageInTime damageInTime(const LongTurning& turning, double rate, std::uint64_t readings, const Counts& counts,
                           const CountSettings& settings)
 {
     DamageInTime out;
@@ -81,24 +89,29 @@ DamageInTime damageInTime(const Turning& turning, double rate, std::uint64_t rea
         return range < counts.cutAt ? 0 : settings.curve->perCycle(range) / settings.curve->sum;
     };
     Rainflow flow;
-    for (size_t first = 0; first < turning.size();) {
-        const size_t bin = stretchAt(turning.at[first]);
-        size_t last = first;
-        while (last < turning.size() && stretchAt(turning.at[last]) == bin)
-            ++last;
-        flow.take(std::span(turning.values).subspan(first, last - first),
-                  [&](double from, double to) { sums[bin].add(damageOf(from, to)); });
-        first = last;
-    }
+    turning.each([&](std::span<const double> values, std::span<const std::uint32_t> at) {
+        for (size_t first = 0; first < values.size();) {
+            const size_t bin = stretchAt(at[first]);
+            size_t last = first;
+            while (last < values.size() && stretchAt(at[last]) == bin)
+                ++last;
+            flow.take(values.subspan(first, last - first),
+                      [&](double from, double to) { sums[bin].add(damageOf(from, to)); });
+            first = last;
+        }
+    });
     const std::span<const double> rest = flow.residue();
     if (settings.residue == Residue::Half) {
-        size_t at = 0; // the residue stands among the turning points in its order
-        for (size_t i = 0; i < rest.size(); ++i, ++at) {
-            while (turning.values[at] != rest[i])
-                ++at;
-            if (i > 0)
-                sums[stretchAt(turning.at[at])].add(damageOf(rest[i - 1], rest[i]) / 2);
-        }
+        size_t i = 0; // the residue stands among the turning points in its order
+        turning.each([&](std::span<const double> values, std::span<const std::uint32_t> at) {
+            for (size_t k = 0; k < values.size() && i < rest.size(); ++k) {
+                if (values[k] != rest[i])
+                    continue;
+                if (i > 0)
+                    sums[stretchAt(at[k])].add(damageOf(rest[i - 1], rest[i]) / 2);
+                ++i;
+            }
+        });
     }
     if (settings.residue == Residue::Repeat && rest.size() > 1) {
         Rainflow again;
@@ -117,8 +130,7 @@ Expected<HistoryFigures> figuresOf(const SpectrumPart& part, const SpectrumSetti
     out.settings.chain.scale = part.scale;
     out.seconds = static_cast<double>(part.chain.readings) / part.chain.rate;
     out.worst = worstOf(part.chain.turning);
-    std::vector<SpectrumPart> parts{part};
-    auto spectrum = countParts(parts, settings);
+    auto spectrum = countParts({&part, 1}, settings);
     if (!spectrum)
         return spectrum.problem();
     out.spectrum = std::move(*spectrum);

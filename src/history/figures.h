@@ -47,7 +47,7 @@ double rayleighExceedance(double range, double rms);
 double rayleighDamage(const DamageCurve& curve, double rms);
 
 /// Damage by the stretch in which each cycle closes; half cycles of the residue by the stretch of their later end.
-DamageInTime damageInTime(const Turning& turning, double rate, std::uint64_t readings, const Counts& counts,
+DamageInTime damageInTime(const LongTurning& turning, double rate, std::uint64_t readings, const Counts& counts,
                           const CountSettings& settings);
 
 /// The figures of a stretch that was read up to its turning points, which stay with it.

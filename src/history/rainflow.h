@@ -2,6 +2,8 @@
 // Rainflow (ASTM E1049): closed cycles taken out of the turning points, the rest counted by the rule for the residue.
 #pragma once
 
+#include "history/long_turning.h"
+
 #include <algorithm>
 #include <cmath>
 #include <span>
@@ -50,22 +52,36 @@ private:
 /// A residue run twice. Where it meets itself a point may be no turning point any more.
 std::vector<double> repeated(std::span<const double> residue);
 
-/// All cycles of turning points: `each(from, to, count)` with 1 for closed ones, and ½, or 1 for those closed in the
-/// second run of the residue, as the rule has it. Gives the number of turning points in the residue.
-template <class Each> size_t countRainflow(std::span<const double> points, Residue rule, Each&& each)
+/// What the rule counts of a residue.
+template <class Each> void countResidue(std::span<const double> rest, Residue rule, Each&& each)
 {
-    Rainflow flow;
-    const auto whole = [&](double from, double to) { each(from, to, 1.0); };
-    flow.take(points, whole);
-    const std::span<const double> rest = flow.residue();
     if (rule == Residue::Half)
         for (size_t i = 1; i < rest.size(); ++i)
             each(rest[i - 1], rest[i], 0.5);
     if (rule == Residue::Repeat && rest.size() > 1) {
         Rainflow again;
-        again.take(repeated(rest), whole);
+        again.take(repeated(rest), [&](double from, double to) { each(from, to, 1.0); });
     }
-    return rest.size();
+}
+
+/// All cycles of turning points: `each(from, to, count)` with 1 for closed ones, and ½, or 1 for those closed in the
+/// second run of the residue, as the rule has it. Gives the number of turning points in the residue.
+template <class Each> size_t countRainflow(std::span<const double> points, Residue rule, Each&& each)
+{
+    Rainflow flow;
+    flow.take(points, [&](double from, double to) { each(from, to, 1.0); });
+    countResidue(flow.residue(), rule, each);
+    return flow.residue().size();
+}
+
+template <class Each> size_t countRainflow(const LongTurning& points, Residue rule, Each&& each)
+{
+    Rainflow flow;
+    points.each([&](std::span<const double> values, std::span<const std::uint32_t>) {
+        flow.take(values, [&](double from, double to) { each(from, to, 1.0); });
+    });
+    countResidue(flow.residue(), rule, each);
+    return flow.residue().size();
 }
 
 } // namespace fortitor

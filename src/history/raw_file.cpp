@@ -29,6 +29,22 @@ FORTITOR_WIDE void widen(const float* from, double* to, int n)
         to[i] = static_cast<double>(from[i]);
 }
 
+/// Reads by position; noughts for what the file does not give, and false then.
+bool readAt(int file, std::uint64_t at, char* into, size_t bytes)
+{
+    while (bytes > 0) {
+        const ssize_t got = ::pread(file, into, bytes, static_cast<off_t>(at));
+        if (got <= 0) {
+            std::memset(into, 0, bytes);
+            return false;
+        }
+        at += static_cast<std::uint64_t>(got);
+        into += got;
+        bytes -= static_cast<size_t>(got);
+    }
+    return true;
+}
+
 /// Read by position, not mapped: a file that shrinks meanwhile is a trouble, not a crash.
 class RawFile : public HistorySource {
 public:
@@ -71,17 +87,8 @@ public:
 private:
     void fill(std::uint64_t at, char* into, size_t bytes) const
     {
-        while (bytes > 0) {
-            const ssize_t got = ::pread(file_, into, bytes, static_cast<off_t>(at));
-            if (got <= 0) {
-                short_ = true;
-                std::memset(into, 0, bytes);
-                return;
-            }
-            at += static_cast<std::uint64_t>(got);
-            into += got;
-            bytes -= static_cast<size_t>(got);
-        }
+        if (!readAt(file_, at, into, bytes))
+            short_ = true;
     }
 
     std::string path_;
@@ -114,16 +121,21 @@ Spill::~Spill()
         ::close(file_);
 }
 
-Expected<Done> Spill::append(std::span<const double> values)
+bool Spill::read(std::uint64_t at, std::span<std::byte> into) const
 {
-    const char* at = reinterpret_cast<const char*>(values.data());
-    size_t left = values.size_bytes();
+    return readAt(file_, at, reinterpret_cast<char*>(into.data()), into.size());
+}
+
+Expected<Done> Spill::append(std::span<const std::byte> bytes)
+{
+    const char* at = reinterpret_cast<const char*>(bytes.data());
+    size_t left = bytes.size();
     while (left > 0) {
         const ssize_t put = ::write(file_, at, left);
         if (put < 0 && errno == EINTR)
             continue;
         if (put <= 0)
-            return Problem{"temporary file", std::strerror(errno), "room for 8 bytes a reading",
+            return Problem{"temporary file", std::strerror(errno), "room for 8 bytes a reading, 12 a turning point",
                            "Set TMPDIR to a folder with more room."};
         at += put;
         left -= static_cast<size_t>(put);

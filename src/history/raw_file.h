@@ -3,6 +3,8 @@
 
 #include "history/source.h"
 
+#include <cstddef>
+
 namespace fortitor {
 
 enum class RawKind { F32, F64 };
@@ -19,7 +21,10 @@ public:
     Spill& operator=(Spill&&) = delete;
     ~Spill();
     /// Refused where the disk is full.
-    Expected<Done> append(std::span<const double> values);
+    Expected<Done> append(std::span<const std::byte> bytes);
+    Expected<Done> append(std::span<const double> values) { return append(std::as_bytes(values)); }
+    /// Bytes that were put down; false where the disk does not give them.
+    [[nodiscard]] bool read(std::uint64_t at, std::span<std::byte> into) const;
     [[nodiscard]] std::shared_ptr<const HistorySource> source() &&;
 
 private:

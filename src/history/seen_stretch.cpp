@@ -7,7 +7,7 @@ namespace fortitor {
 namespace {
 
 /// The same stretch as it looks from the pieces of the trend about it.
-Expected<ChainStretch> aloneOf(const HistoryFile& file, const ChainSettings& settings, const ChainOutcome& whole,
+Expected<ChainStretch> aloneOf(const HistoryFile& file, const ChainSettings& settings, const ChainFound& whole,
                                std::uint64_t from, size_t count)
 {
     const std::uint64_t size = file.source->size();
@@ -43,7 +43,7 @@ Expected<SeenStretch> seenStretch(const HistoryFile& file, const HistoryFigures&
 {
     ChainSettings s = settings.chain;
     s.scale = whole.settings.chain.scale;
-    ChainOutcome found;
+    ChainFound found;
     found.rate = file.rate;
     found.spikeLimit = s.spikes ? whole.spectrum.chain.spikeLimit : 0;
     SeenStretch out;

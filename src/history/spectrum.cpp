@@ -35,7 +35,7 @@ std::string figure(double value, const Unit& unit)
 }
 
 /// Faults of a wire stand far out; what rises above the limit bit by bit belongs to the signal.
-bool maybeReal(const ChainOutcome& chain, double scale)
+bool maybeReal(const ChainFound& chain, double scale)
 {
     if (!(chain.spikeLimit > 0))
         return false;
@@ -49,7 +49,7 @@ bool maybeReal(const ChainOutcome& chain, double scale)
 
 void tellChain(Spectrum& out, double scale, const SpectrumSettings& s)
 {
-    const ChainOutcome& chain = out.chain;
+    const ChainFound& chain = out.chain;
     const double share = static_cast<double>(chain.repaired) / static_cast<double>(chain.readings);
     constexpr double much = 1e-3;
     const bool real = maybeReal(chain, scale), many = share > much;
@@ -114,7 +114,7 @@ void tellCounts(Spectrum& out, const SpectrumSettings& s)
 }
 
 /// Problem of a part that does not fit those before it.
-std::optional<Problem> misfit(const std::vector<SpectrumPart>& parts, const SpectrumSettings& s)
+std::optional<Problem> misfit(std::span<const SpectrumPart> parts, const SpectrumSettings& s)
 {
     std::uint64_t start = 0;
     for (size_t k = 0; k < parts.size(); ++k) {
@@ -140,7 +140,7 @@ std::optional<Problem> misfit(const std::vector<SpectrumPart>& parts, const Spec
 }
 
 /// The limit that one run over all would have set; a problem where a part's own told other spikes.
-Expected<double> commonLimit(const std::vector<SpectrumPart>& parts)
+Expected<double> commonLimit(std::span<const SpectrumPart> parts)
 {
     SpikeLevel all;
     for (const SpectrumPart& part : parts)
@@ -173,20 +173,14 @@ Extreme further(const Extreme& a, const Extreme& b, double sign)
     return sign * a.value > sign * b.value ? a : b;
 }
 
-/// What was found on the way, of all parts together; their turning points are joined and let go.
-std::vector<double> join(std::vector<SpectrumPart>& parts, ChainOutcome& whole)
+/// What was found on the way, of all parts together.
+ChainFound foundIn(std::span<const SpectrumPart> parts)
 {
-    Turning all;
-    TurningFinder finder(all);
-    whole = parts.front().chain;
-    whole.turning = {};
+    ChainFound whole = parts.front().chain;
     double weighted = 0;
     SpikeLevel sizes;
     for (size_t k = 0; k < parts.size(); ++k) {
-        ChainOutcome& chain = parts[k].chain;
-        for (size_t i = 0; i < chain.turning.size(); ++i)
-            finder.take(chain.turning.values[i], 0);
-        chain.turning = {};
+        const ChainFound& chain = parts[k].chain;
         sizes.add(chain.spikes);
         weighted += chain.mean * static_cast<double>(chain.readings);
         if (k == 0)
@@ -197,10 +191,23 @@ std::vector<double> join(std::vector<SpectrumPart>& parts, ChainOutcome& whole)
         whole.top = further(whole.top, chain.top, 1);
         whole.bottom = further(whole.bottom, chain.bottom, -1);
     }
-    finder.end();
     whole.spikes = sizes.counts();
     whole.mean = weighted / static_cast<double>(whole.readings);
-    return std::move(all.values);
+    return whole;
+}
+
+/// The turning points of all parts as of one history.
+LongTurning joined(std::span<const SpectrumPart> parts)
+{
+    LongTurning all;
+    TurningFinder finder(all);
+    for (const SpectrumPart& part : parts)
+        part.chain.turning.each([&](std::span<const double> values, std::span<const std::uint32_t>) {
+            for (const double value : values)
+                finder.take(value, 0);
+        });
+    finder.end();
+    return all;
 }
 
 } // namespace
@@ -259,7 +266,7 @@ Expected<SpectrumPart> readPart(const HistoryFile& file, const SpectrumSettings&
     return part;
 }
 
-Expected<Spectrum> countParts(std::vector<SpectrumPart>& parts, const SpectrumSettings& settings)
+Expected<Spectrum> countParts(std::span<const SpectrumPart> parts, const SpectrumSettings& settings)
 {
     if (parts.empty())
         return Problem{"parts", "none", "at least one", {}};
@@ -291,9 +298,10 @@ Expected<Spectrum> countParts(std::vector<SpectrumPart>& parts, const SpectrumSe
         near += part.nearFilter * static_cast<double>(part.chain.readings);
         notes.insert(notes.end(), part.notes.begin(), part.notes.end());
     }
-    std::vector<double> points = join(parts, out.chain);
+    out.chain = foundIn(parts);
     out.chain.spikeLimit = limit;
-    auto counts = countAll(points, s.counts);
+    auto counts =
+        parts.size() == 1 ? countAll(parts.front().chain.turning, s.counts) : countAll(joined(parts), s.counts);
     if (!counts)
         return counts.problem();
     out.counts = std::move(*counts);
@@ -316,9 +324,7 @@ Expected<Spectrum> readSpectrum(const HistoryFile& file, const SpectrumSettings&
         out.unit = part->unit;
         return out;
     }
-    std::vector<SpectrumPart> one;
-    one.push_back(std::move(*part));
-    return countParts(one, settings);
+    return countParts({&*part, 1}, settings);
 }
 
 } // namespace fortitor

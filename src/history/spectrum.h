@@ -27,7 +27,7 @@ struct SpectrumPart {
 };
 
 struct Spectrum {
-    ChainOutcome chain{}; ///< of all parts together; without its turning points
+    ChainFound chain{}; ///< of all parts together
     Counts counts{};
     const Unit* unit = nullptr;
     std::vector<Remark> remarks{};
@@ -45,7 +45,7 @@ Expected<SpectrumPart> readPart(const HistoryFile& file, const SpectrumSettings&
 /// Counts stretches as one history, in their order; without damage where ranges are strains. Refused: what the counting
 /// refuses, a cut in a unit of another kind; of several parts other rates or scales, a stretch that does not begin on a
 /// joint of the trend, one worked without its neighbours, and a spike limit that the whole would have set otherwise.
-Expected<Spectrum> countParts(std::vector<SpectrumPart>& parts, const SpectrumSettings& settings);
+Expected<Spectrum> countParts(std::span<const SpectrumPart> parts, const SpectrumSettings& settings);
 
 /// Both, of a whole history.
 Expected<Spectrum> readSpectrum(const HistoryFile& file, const SpectrumSettings& settings);

@@ -2,6 +2,7 @@
 #include "history/text_history.h"
 
 #include "history/raw_file.h"
+#include "record/plain_figure.h"
 #include "units/text.h"
 
 #include <fast_float/fast_float.h>
@@ -9,6 +10,7 @@
 
 #include <cmath>
 #include <limits>
+#include <optional>
 
 namespace fortitor {
 namespace {
@@ -68,8 +70,7 @@ Expected<size_t> columnOf(const TextLayout& layout, const std::string& path, con
         return Problem{path, "no channel \"" + wanted + '"', "one of: " + describeColumns(layout), {}};
     if (figures.size() != 1)
         return Problem{path, fmt::format("{} columns of figures", figures.size()),
-                       "one, or the name or number of the channel",
-                       "Say which channel: " + describeColumns(layout)};
+                       "one, or the name or number of the channel", "Say which channel: " + describeColumns(layout)};
     return figures.front();
 }
 
@@ -112,6 +113,22 @@ Expected<HistoryFile> readColumn(const std::string& path, const HistoryRequest& 
     return file;
 }
 
+/// The figure of a line that holds nothing else, which is taken off the text; nothing for any other line.
+std::optional<double> plainLine(std::string_view& text)
+{
+    static const bool able = readsPlainFigures();
+    if (!able || text.size() <= plainRoom)
+        return std::nullopt;
+    double value = 0;
+    const char* stop = plainFigure(text.data(), '.', value);
+    if (stop && *stop == '\r')
+        ++stop;
+    if (!stop || *stop != '\n')
+        return std::nullopt;
+    text.remove_prefix(static_cast<size_t>(stop + 1 - text.data()));
+    return value;
+}
+
 /// A number a line, and nothing else; an empty line is a gap. Words may stand above.
 Expected<HistoryFile> readLines(const std::string& path)
 {
@@ -127,21 +144,26 @@ Expected<HistoryFile> readLines(const std::string& path)
     bool begun = false;
     while (!text.empty()) {
         ++line;
-        const size_t end = std::min(text.find('\n'), text.size());
-        const std::string cell = trimmed(text.substr(0, end));
-        text.remove_prefix(std::min(end + 1, text.size()));
-        double value = std::numeric_limits<double>::quiet_NaN();
-        const auto [stop, error] = fast_float::from_chars(cell.data(), cell.data() + cell.size(), value);
-        const bool number = error == std::errc() && stop == cell.data() + cell.size();
-        if (!cell.empty() && !number) {
-            if (!begun && line < 20)
+        std::optional<double> value = plainLine(text);
+        if (!value) {
+            const size_t end = std::min(text.find('\n'), text.size());
+            const std::string cell = trimmed(text.substr(0, end));
+            text.remove_prefix(std::min(end + 1, text.size()));
+            value = std::numeric_limits<double>::quiet_NaN();
+            const auto [stop, error] = fast_float::from_chars(cell.data(), cell.data() + cell.size(), *value);
+            const bool number = error == std::errc() && stop == cell.data() + cell.size();
+            if (!cell.empty() && !number) {
+                if (!begun && line < 20)
+                    continue;
+                return Problem{fmt::format("{}, line {}", path, line), '"' + cell.substr(0, 40) + '"', "a number", {}};
+            }
+            if (cell.empty() && (!begun || text.empty()))
                 continue;
-            return Problem{fmt::format("{}, line {}", path, line), '"' + cell.substr(0, 40) + '"', "a number", {}};
+            if (cell.empty())
+                value = std::numeric_limits<double>::quiet_NaN();
         }
-        if (cell.empty() && (!begun || text.empty()))
-            continue;
         begun = true;
-        values.push_back(cell.empty() ? std::numeric_limits<double>::quiet_NaN() : value);
+        values.push_back(*value);
         if (values.size() == chunk) {
             if (auto ok = spill->append(values); !ok)
                 return ok.problem();

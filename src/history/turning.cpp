@@ -40,7 +40,7 @@ void findTurningOfLanes(std::span<Turning, 8> into, std::span<const double> inte
     const size_t rows = interleaved.size() / eight;
     if (rows == 0)
         return;
-    std::vector<TurningFinder> finders;
+    std::vector<TurningFinder<>> finders;
     for (Turning& lane : into)
         finders.emplace_back(lane);
     const auto take = [&](size_t row) {
@@ -57,7 +57,7 @@ void findTurningOfLanes(std::span<Turning, 8> into, std::span<const double> inte
         if (row < rows)
             take(row++);
     }
-    for (TurningFinder& finder : finders)
+    for (TurningFinder<>& finder : finders)
         finder.end();
 }
 

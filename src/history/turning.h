@@ -22,9 +22,9 @@ struct Turning {
 
 /// First, last, and each reversal between; of a level stretch its first reading. Figures come in one by one or joined
 /// from stretches: the turning points of their turning points are those of the whole.
-class TurningFinder {
+template <class Into = Turning> class TurningFinder {
 public:
-    explicit TurningFinder(Turning& into) : into_(into) { }
+    explicit TurningFinder(Into& into) : into_(into) { }
     void take(double value, std::uint32_t where)
     {
         if (count_ == 0) {
@@ -51,7 +51,7 @@ public:
     }
 
 private:
-    Turning& into_;
+    Into& into_;
     double last_ = 0;
     std::uint32_t lastAt_ = 0;
     int way_ = 0;

@@ -61,7 +61,7 @@ Json partJson(const SpectrumPart& part, const Json& flags)
     j["bottom"] = extremeJson(part.chain.bottom);
     j["near_filter"] = part.nearFilter;
     j["notes"] = part.notes;
-    j["turning_points"] = part.chain.turning.values;
+    j["turning_points"] = part.chain.turning.all().values;
     return j;
 }
 
@@ -86,10 +86,9 @@ Expected<SpectrumPart> partFromJson(const Json& j, const std::string& place)
         part.chain.bottom = extremeOf(j.at("bottom"));
         part.nearFilter = j.at("near_filter").get<double>();
         part.notes = j.at("notes").get<std::vector<std::string>>();
-        part.chain.turning.values = j.at("turning_points").get<std::vector<double>>();
+        part.chain.turning = LongTurning::of(j.at("turning_points").get<std::vector<double>>());
         if (!part.unit || !(part.chain.rate > 0) || part.chain.readings == 0 || !(part.scale != 0))
             return Problem{place, "a unit, a rate or a number of readings that can't be", "what --partial wrote", {}};
-        part.chain.turning.at.assign(part.chain.turning.values.size(), 0);
         return part;
     } catch (const Json::exception& e) {
         return Problem{place, e.what(), "what --partial wrote", "Work the stretch again."};

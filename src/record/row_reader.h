@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "record/plain_figure.h"
 #include "record/record.h"
 #include "record/text_cells.h"
 #include "record/text_layout.h"
@@ -32,15 +33,37 @@ public:
     {
     }
 
+    /// Takes a row of plain figures; where its line ends ('\n'). nullptr, and nothing taken, for any other row: take()
+    /// knows what it is.
+    FORTITOR_LETTERS const char* takePlain(const char* at, const char* end)
+    {
+        if (!letters_)
+            return nullptr;
+        const size_t fields = sinks_.size();
+        for (size_t field = 0; field < fields; ++field) {
+            while (end - at > plainRoom && (*at == ' ' || (*at == '\t' && delimiter_ != '\t')))
+                ++at;
+            if (end - at <= plainRoom)
+                return nullptr;
+            at = sinks_[field].column ? plainFigure(at, marks_.decimal, values_[field]) : passOver(at, end);
+            if (!at || at == end || (field + 1 < fields && !ends(*at++)))
+                return nullptr;
+        }
+        if (*at == '\r' && end - at > 1)
+            ++at;
+        if (*at != '\n')
+            return nullptr;
+        keepValues();
+        return at;
+    }
+
     /// 0 when the line was taken, else the number of the field (from 1) that would not read.
     size_t take(const char* at, const char* end)
     {
         const size_t failed = read(at, end);
         beyond_ += failed == 0 ? beyondInRow_ : 0;
         if (failed == 0)
-            for (size_t i = 0; i < sinks_.size(); ++i)
-                if (sinks_[i].column)
-                    sinks_[i].column->append((values_[i] + sinks_[i].shift) * sinks_[i].factor);
+            keepValues();
         return failed;
     }
 
@@ -77,6 +100,21 @@ public:
     [[nodiscard]] size_t beyond() const { return beyond_; }
 
 private:
+    void keepValues()
+    {
+        for (size_t i = 0; i < sinks_.size(); ++i)
+            if (sinks_[i].column)
+                sinks_[i].column->append((values_[i] + sinks_[i].shift) * sinks_[i].factor);
+    }
+
+    /// The end of a field without quotes, in its line.
+    const char* passOver(const char* at, const char* end) const
+    {
+        while (at < end && !ends(*at) && *at != '\n' && *at != '\r' && *at != '"')
+            ++at;
+        return at < end && *at != '"' ? at : nullptr;
+    }
+
     [[nodiscard]] bool ends(char c) const { return blank_ ? c == ' ' || c == '\t' : c == delimiter_; }
 
     const char* skipBlanks(const char* at, const char* end) const
@@ -89,6 +127,8 @@ private:
     /// Whether figures stand behind the last column; words there are an event mark, and passed over.
     bool moreFigures(const char* at, const char* end) const
     {
+        if (at == end)
+            return false;
         for (const std::string& field : splitFields(std::string_view(at, static_cast<size_t>(end - at)), delimiter_))
             if (!field.empty() && field.find_first_not_of("0123456789.,+-eE ") == std::string::npos)
                 return true;
@@ -167,6 +207,7 @@ private:
     std::string plain_;
     size_t beyond_ = 0;
     size_t beyondInRow_ = 0;
+    bool letters_ = readsPlainFigures();
 };
 
 } // namespace fortitor

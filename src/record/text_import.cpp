@@ -51,6 +51,20 @@ Expected<Done> checkNeeded(const TextLayout& layout, const ImportRequest& reques
     return Done{};
 }
 
+/// Whether no figure, as it stands in its unit, is about as large as one between two. Quick, and never wrongly true.
+bool noneNear(std::span<const double> values, double least, double most, const Unit& unit)
+{
+    constexpr double about = 1e-6;
+    const double low = (least * (1 - about)), high = most * (1 + about);
+    const double scale = 1 / unit.factor, shift = unit.shift;
+    bool any = false;
+    for (const double value : values) {
+        const double raw = std::abs(value * scale - shift);
+        any |= (raw > low) & (raw < high);
+    }
+    return !any;
+}
+
 /// A converter at the end of its 16 bits: the same ±32767 or ±32768 three times running is no reading. Marks these
 /// rows; empty when there are none.
 std::vector<bool> converterEnds(std::span<const double> values, const TextColumn& column)
@@ -61,6 +75,8 @@ std::vector<bool> converterEnds(std::span<const double> values, const TextColumn
         return std::abs(raw - 32767) < 1e-6 || std::abs(raw - 32768) < 1e-6;
     };
     std::vector<bool> blank;
+    if (noneNear(values, 32767, 32768, *column.unit))
+        return blank;
     for (size_t i = 0; i < values.size();) {
         size_t k = i;
         while (k < values.size() && atEnd(k))

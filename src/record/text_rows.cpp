@@ -10,6 +10,7 @@
 #include <cmath>
 #include <cstring>
 #include <limits>
+#include <new>
 #include <optional>
 
 namespace fortitor {
@@ -98,14 +99,17 @@ public:
             at = lineEnd(at, end) + 1;
         bool parted = false; // blank lines or words since the last row
         for (; at < end; ++line) {
-            const char* stop = lineEnd(at, end);
-            const char* trim = trimmedEnd(at, stop);
+            const char* const plain = rows_.takePlain(at, end);
+            const char* stop = plain ? plain : lineEnd(at, end);
+            const char* trim = plain ? plain : trimmedEnd(at, stop);
             if (trim == at) {
                 parted = parted || !out_.tests.empty();
                 blanks_ += !out_.tests.empty();
-            } else if (const size_t field = rows_.take(at, trim); field == 0) {
+            } else if (const size_t field = plain ? 0 : rows_.take(at, trim); field == 0) {
                 keep(at, stop, line, parted);
                 parted = false;
+                if (row_ == rowsToJudgeBy && !afterRow_)
+                    makeRoom(stop, end);
                 if (afterRow_ && !afterRow_(out_.record))
                     return stopped();
             } else if (auto further = judge(at, end, line, field); !further) {
@@ -129,6 +133,22 @@ public:
     }
 
 private:
+    static constexpr size_t rowsToJudgeBy = 256;
+
+    /// Room for as many rows as the rest of the text may hold, so that no column is moved while it grows.
+    void makeRoom(const char* at, const char* end)
+    {
+        const auto letters = static_cast<double>(at - out_.tests.front().begin);
+        const double rows = static_cast<double>(row_) * (1 + static_cast<double>(end - at) / letters);
+        constexpr double spare = 1.02;
+        try {
+            for (const Sink& sink : rows_.sinks())
+                if (sink.column)
+                    sink.column->reserve(static_cast<size_t>(rows * spare));
+        } catch (const std::bad_alloc&) { // a guess too high: they grow as they need
+        }
+    }
+
     [[nodiscard]] Problem stopped() const { return {place_, "stopped by hand", {}, "Nothing was changed."}; }
 
     void keep(const char* at, const char* stop, size_t line, bool parted)

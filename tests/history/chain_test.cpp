@@ -12,10 +12,14 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <csignal>
+#include <cstdlib>
 #include <filesystem>
 #include <fstream>
 #include <limits>
 #include <numbers>
+
+#include <sys/resource.h>
 
 namespace fortitor::chain_test {
 namespace {
@@ -56,11 +60,15 @@ std::vector<double> strokes(size_t n, std::uint64_t seed)
     return x;
 }
 
-ChainOutcome ran(const HistorySource& source, double rate, const ChainSettings& settings)
+struct Ran : ChainFound {
+    Turning turning{};
+};
+
+Ran ran(const HistorySource& source, double rate, const ChainSettings& settings)
 {
-    auto out = runChain(source, rate, settings);
+    const auto out = runChain(source, rate, settings);
     EXPECT_TRUE(out) << (out ? "" : out.problem().text());
-    return out ? std::move(*out) : ChainOutcome{};
+    return out ? Ran{*out, out->turning.all()} : Ran{};
 }
 
 // numpy and scipy (median filter, dense least squares, sosfiltfilt), made once: tests/data/history.
@@ -68,7 +76,7 @@ TEST(Chain, AnotherProgramGivesTheSame)
 {
     const auto file = openHistory(dataFile("reference.f32"), {.rate = 20});
     ASSERT_TRUE(file) << file.problem().text();
-    const ChainOutcome out = ran(*file->source, file->rate, {.detrend = 100, .lowPass = 2});
+    const Ran out = ran(*file->source, file->rate, {.detrend = 100, .lowPass = 2});
     EXPECT_EQ(out.repaired, 40u);
     ASSERT_EQ(out.trend.size(), 6u);
     EXPECT_NEAR(out.trend[0], 209.32552337, 1e-6);
@@ -94,7 +102,7 @@ TEST(Chain, BlocksAndThreadsLeaveNoTrace)
     ChainSettings one = settings, many = settings;
     one.threads = 1;
     many.threads = 5;
-    const ChainOutcome a = ran(*source, 50, one), b = ran(*source, 50, many);
+    const Ran a = ran(*source, 50, one), b = ran(*source, 50, many);
     ASSERT_EQ(a.turning.size(), b.turning.size());
     EXPECT_EQ(a.turning.values, b.turning.values); // to the last bit
     EXPECT_EQ(a.turning.at, b.turning.at);
@@ -123,6 +131,54 @@ TEST(Chain, BlocksAndThreadsLeaveNoTrace)
         ASSERT_NEAR(stretch->filtered[i], whole[far + 300'000 + i], 1e-7);
 }
 
+/// What the disk gives room for, while it lives.
+struct SmallDisk {
+    explicit SmallDisk(rlim_t bytes)
+    {
+        getrlimit(RLIMIT_FSIZE, &before);
+        handler = std::signal(SIGXFSZ, SIG_IGN);
+        rlimit low = before;
+        low.rlim_cur = bytes;
+        setrlimit(RLIMIT_FSIZE, &low);
+    }
+    ~SmallDisk()
+    {
+        setrlimit(RLIMIT_FSIZE, &before);
+        std::signal(SIGXFSZ, handler);
+    }
+    SmallDisk(const SmallDisk&) = delete;
+    SmallDisk& operator=(const SmallDisk&) = delete;
+    rlimit before{};
+    void (*handler)(int) = nullptr;
+};
+
+// Noise turns at two of three readings: most of them go to a file, and come back to the bit.
+TEST(Chain, TurningPointsBeyondMemoryLieInAFile)
+{
+    const auto source = historyOf(strokes(400'000, 12));
+    ChainSettings settings{.lowPass = 0, .scale = 1.7};
+    const Ran whole = ran(*source, 50, settings);
+    EXPECT_GT(whole.turning.size(), 200'000u);
+    settings.inMemory = 1'000;
+    const auto some = runChain(*source, 50, settings);
+    ASSERT_TRUE(some) << some.problem().text();
+    EXPECT_EQ(some->turning.size(), whole.turning.size());
+    const Turning all = some->turning.all();
+    EXPECT_EQ(all.values, whole.turning.values);
+    EXPECT_EQ(all.at, whole.turning.at);
+    const auto refusal = [&] {
+        const auto out = runChain(*source, 50, settings);
+        return out ? std::string("none") : out.problem().text();
+    };
+    {
+        const SmallDisk disk(100'000);
+        EXPECT_NE(refusal().find("12 a turning point"), std::string::npos) << refusal();
+    }
+    setenv("TMPDIR", "/nowhere/at/all", 1);
+    EXPECT_NE(refusal().find("temporary files"), std::string::npos) << refusal();
+    unsetenv("TMPDIR");
+}
+
 TEST(Chain, HalfThePowerIsLeftWhereAsked)
 {
     for (const double asked : {0.02, 0.2, 2.0}) { // the corners are scaled as they are asked, not as they are warped
@@ -141,7 +197,7 @@ TEST(Chain, HalfThePowerIsLeftWhereAsked)
     std::vector<double> x;
     for (int i = 0; i < 20'000; ++i)
         x.push_back(50 * std::sin(2 * std::numbers::pi * 0.3 * i / 200));
-    const ChainOutcome out = ran(*historyOf(x), 200, {.spikes = false, .detrend = 0, .lowPass = 3});
+    const Ran out = ran(*historyOf(x), 200, {.spikes = false, .detrend = 0, .lowPass = 3});
     for (size_t k = 3; k + 3 < out.turning.size(); ++k) {
         EXPECT_NEAR(std::abs(out.turning.values[k]), 50, 0.01);
         EXPECT_NEAR(std::remainder(out.turning.at[k] * 0.6 / 200 - 0.5, 1.0), 0, 0.01);
@@ -162,7 +218,7 @@ TEST(Chain, ATrendOfStraightPiecesGoesWhole)
         const auto level = [](std::uint64_t joint) { return 100 * std::sin(static_cast<double>(joint)); };
         x.push_back(level(piece) + (level(piece + 1) - level(piece)) * u);
     }
-    const ChainOutcome out = ran(*historyOf(x), 10, {.detrend = 100, .lowPass = 0});
+    const Ran out = ran(*historyOf(x), 10, {.detrend = 100, .lowPass = 0});
     for (const double v : out.turning.values)
         EXPECT_NEAR(v, 0, 1e-9);
     EXPECT_NEAR(out.trend[3], 100 * std::sin(3.0), 1e-9);
@@ -207,7 +263,7 @@ TEST(Chain, AnInfiniteReadingIsAGap)
     x[3'000] = std::numeric_limits<double>::infinity();
     x[4'000] = -std::numeric_limits<double>::infinity();
     for (const bool spikes : {true, false}) {
-        const ChainOutcome out = ran(*historyOf(x), 50, {.spikes = spikes});
+        const Ran out = ran(*historyOf(x), 50, {.spikes = spikes});
         EXPECT_EQ(out.repaired, 2u);
         for (const double v : out.turning.values)
             ASSERT_TRUE(std::isfinite(v));
@@ -222,7 +278,7 @@ TEST(Chain, CoarseStepsAreNoSpikes)
         v = 50 * std::round(v / 50);
     EXPECT_EQ(ran(*historyOf(x), 50, {.lowPass = 0}).repaired, 0u);
     EXPECT_EQ(ran(*historyOf(std::vector<double>(5'000, 7.5)), 50, {}).turning.size(), 1u);
-    const ChainOutcome none = ran(*historyOf(std::vector<double>(500, gap)), 50, {});
+    const Ran none = ran(*historyOf(std::vector<double>(500, gap)), 50, {});
     EXPECT_EQ(none.repaired, 500u);
 }
 
@@ -274,7 +330,7 @@ TEST(Chain, ReadingsAtTheirEndAreCounted)
     std::vector<double> x = strokes(30'000, 5);
     for (double& v : x)
         v = std::min(v, 95.0);
-    const ChainOutcome out = ran(*historyOf(x), 50, {});
+    const Ran out = ran(*historyOf(x), 50, {});
     EXPECT_EQ(out.top.value, 95);
     EXPECT_GT(out.top.count, 100u);
     EXPECT_LE(out.top.next, 2u);

@@ -223,6 +223,7 @@ TEST(Counts, TheWholeOfALongHistory)
         EXPECT_LE(c->exceedance[k].chance, c->exceedance[k - 1].chance);
     for (size_t k = 0; k < c->peakToValley.size(); ++k)
         transitions += c->peakToValley[k] + c->valleyToPeak[k];
+    dropSmall(work, c->cutAt);
     EXPECT_EQ(transitions, static_cast<double>(work.size() - 1));
     // Each row of one matrix is left as often as a column of the other is reached, but for the ends.
     double off = 0;
@@ -241,6 +242,35 @@ TEST(Counts, TheWholeOfALongHistory)
     for (double& v : twice)
         v *= 2;
     EXPECT_NEAR(*countAll(twice, {.curve = straight})->damage / *countAll(once, {.curve = straight})->damage, 8, 1e-9);
+}
+
+// Of ten thousand points at a time the same as of all at once, and where nothing fits into memory.
+TEST(Counts, TurningPointsInAFileAreCountedAlike)
+{
+    Random random(31);
+    std::vector<double> values;
+    for (int i = 0; i < 90'000; ++i)
+        values.push_back(20 * random.normal() + 60 * std::sin(i / 300.0));
+    const auto points = turningOf(values);
+    const CountSettings settings{.curve = DamageCurve{}};
+    const auto whole = countAll(points, settings);
+    ASSERT_TRUE(whole);
+    for (const size_t inMemory : {size_t{1}, size_t{7}, size_t{9'999}, points.size(), points.size() + 1}) {
+        LongTurning turning(inMemory);
+        for (size_t i = 0; i < points.size(); ++i)
+            turning.add(points[i], static_cast<std::uint32_t>(3 * i));
+        EXPECT_EQ(turning.size(), points.size());
+        const Turning back = turning.all();
+        EXPECT_EQ(back.values, points) << inMemory;
+        EXPECT_EQ(back.at.back(), 3 * (points.size() - 1));
+        const auto parts = countAll(turning, settings);
+        ASSERT_TRUE(parts) << parts.problem().text();
+        EXPECT_EQ(parts->cycles, whole->cycles);
+        EXPECT_EQ(parts->cutAt, whole->cutAt);
+        EXPECT_EQ(*parts->damage, *whole->damage); // to the last bit
+        EXPECT_EQ(parts->peakToValley, whole->peakToValley);
+        EXPECT_EQ(parts->rangeMean, whole->rangeMean);
+    }
 }
 
 TEST(Counts, CutsAsTheyAreTyped)

@@ -119,12 +119,17 @@ TEST(Parts, WhatDoesNotFitIsNamed)
         const auto out = countParts(parts, settings());
         return out ? std::string() : out.problem().text();
     };
-    EXPECT_NE(refused({part(first, nullptr, nullptr), part(second, &first, nullptr)}).find("beside it"),
+    const auto apart = [](auto... each) {
+        std::vector<SpectrumPart> parts;
+        (parts.push_back(std::move(each)), ...);
+        return parts;
+    };
+    EXPECT_NE(refused(apart(part(first, nullptr, nullptr), part(second, &first, nullptr))).find("beside it"),
               std::string::npos);
-    EXPECT_NE(refused({part(odd, nullptr, &rest), part(rest, &odd, nullptr)}).find("joint"), std::string::npos);
+    EXPECT_NE(refused(apart(part(odd, nullptr, &rest), part(rest, &odd, nullptr))).find("joint"), std::string::npos);
     auto other = part(second, &first, nullptr);
     other.scale *= 2;
-    EXPECT_NE(refused({part(first, nullptr, &second), other}).find("scale"), std::string::npos);
+    EXPECT_NE(refused(apart(part(first, nullptr, &second), std::move(other))).find("scale"), std::string::npos);
     EXPECT_FALSE(refused({}).empty());
     HistoryFile slow = second;
     slow.rate = 2;

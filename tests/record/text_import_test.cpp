@@ -10,6 +10,7 @@
 #include <clocale>
 #include <cmath>
 #include <cstdio>
+#include <cstdlib>
 #include <filesystem>
 #include <fstream>
 
@@ -137,6 +138,44 @@ TEST(TextImport, NumbersAreExact)
     const Record r = read(text);
     for (size_t i = 0; i < wanted.size(); ++i)
         ASSERT_EQ(at(r, "force", i), wanted[i]);
+}
+
+/// A figure as files write it: some digits, a mark, more digits; seldom with a sign, a power or a blank.
+std::string anyFigure(Random& random)
+{
+    const auto upTo = [&](int most) { return static_cast<int>(random.between(0, most + 0.999)); };
+    std::string text = upTo(2) == 0 ? "-" : upTo(20) == 0 ? "+" : "";
+    for (int i = upTo(upTo(8) == 0 ? 18 : 5); i >= 0; --i)
+        text += static_cast<char>('0' + upTo(9));
+    if (upTo(4) > 0) {
+        text += '.';
+        for (int i = upTo(upTo(8) == 0 ? 18 : 6); i > 0; --i)
+            text += static_cast<char>('0' + upTo(9));
+    }
+    return text + (upTo(20) == 0 ? "e-3" : upTo(30) == 0 ? " " : "");
+}
+
+// Sixteen letters at a time, or one by one: the nearest double, and the same rows, whatever stands beside them.
+TEST(TextImport, FiguresOfEveryShapeAreExact)
+{
+    Random random(41);
+    for (const char* delimiter : {",", ";", "\t", " "})
+        for (const char* end : {"\n", "\r\n"}) {
+            std::string text = std::string("Time[s]") + delimiter + "Force[N]" + delimiter + "Crosshead[mm]" + end;
+            std::vector<double> force, crosshead;
+            for (int i = 0; i < 4'000; ++i) {
+                const std::string a = anyFigure(random), b = anyFigure(random);
+                text += std::to_string(i) + ".5" + delimiter + a + delimiter + b + end;
+                force.push_back(std::strtod(a.c_str(), nullptr));
+                crosshead.push_back(std::strtod(b.c_str(), nullptr));
+            }
+            const Record r = read(text);
+            ASSERT_EQ(r.rows(), 4'000u);
+            for (size_t i = 0; i < force.size(); ++i) {
+                ASSERT_EQ(at(r, "force", i), force[i]) << i;
+                ASSERT_EQ(at(r, "displacement", i), crosshead[i]) << i;
+            }
+        }
 }
 
 TEST(TextImport, BlankCellsAreGaps)
