@@ -210,7 +210,8 @@ std::vector<double> takeJumpsOut(std::span<const double> x, std::span<double> y)
                 top = sum;
                 split = i;
             }
-            sum -= (y[i] - half) * (step.size > 0 ? 1 : -1);
+            // A reading that stands far off counts no more than one on either side.
+            sum -= std::clamp((y[i] - half) / step.size, -1.0, 1.0);
         }
         for (size_t i = split; i < y.size(); ++i)
             y[i] -= step.size;

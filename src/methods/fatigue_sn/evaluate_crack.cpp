@@ -86,6 +86,13 @@ void tellChannel(Figures& f, const ChannelStart& one, ToldGroup& told)
                  fmt::format("{} jumped at {} cycles and went on as before.", nameOf(one.name),
                              cyclesText(one.jumps.front())),
                  "Look whether the run was stopped there, or the gauge moved.", "");
+    if (one.start && one.settled > 0 && !one.jumps.empty())
+        f.remark(
+            "restless-before-start", Severity::Caution, {fatigueKeys::start},
+            fmt::format("{} settled in by {} cycles and jumped at {}: the change at {} may be what is left of these.",
+                        nameOf(one.name), cyclesText(one.settled), cyclesText(one.jumps.front()),
+                        cyclesText(one.start->at)),
+            "Look at its course, and at the fracture surface.", "");
 }
 
 ScatterView watchView(const std::vector<WatchedChannel>& channels, bool potential)
