@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include <algorithm>
 #include <cstdint>
 #include <limits>
 #include <span>
@@ -13,19 +14,22 @@ struct Extreme {
     std::uint64_t count = 0, next = 0;
 };
 
+/// Whether any of them times `sign` is at least that.
+bool anyAtLeast(std::span<const double> values, double sign, double least);
+
 /// The greatest of what comes, of either sign, with how many stand there and at the next.
 class EndOfRange {
 public:
     explicit EndOfRange(double sign) : sign_(sign) { }
     void take(std::span<const double> values)
     {
-        double second = second_;
-        const double sign = sign_;
-        for (const double value : values)
-            if (const double v = sign * value; v >= second) { // seldom
-                place(v, 1);
-                second = second_;
-            }
+        constexpr size_t stretch = 256;
+        for (; !values.empty(); values = values.subspan(std::min(stretch, values.size()))) {
+            const auto some = values.first(std::min(stretch, values.size()));
+            if (anyAtLeast(some, sign_, second_)) // seldom
+                for (const double value : some)
+                    place(sign_ * value, 1);
+        }
     }
     void take(const EndOfRange& other)
     {
@@ -37,7 +41,7 @@ public:
 private:
     void place(double v, std::uint64_t count)
     {
-        if (count == 0 || v < second_)
+        if (count == 0 || !(v >= second_))
             return;
         if (v == first_) {
             count_ += count;

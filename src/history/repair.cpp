@@ -127,7 +127,7 @@ void SpikeLevel::add(std::span<const double> values)
             ++counts[bucketOf(size)];
             below += size < low;
             watched[kept] = size;
-            kept += size >= low && size < high;
+            kept += static_cast<size_t>(size >= low) & static_cast<size_t>(size < high);
         }
         below_ += below;
         watched_.insert(watched_.end(), watched.begin(), watched.begin() + static_cast<std::ptrdiff_t>(kept));
