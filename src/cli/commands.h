@@ -28,6 +28,8 @@ int simulate(const std::string& specimen, std::uint64_t seed, const std::string&
 std::function<int()> hardnessCommands(CLI::App& app);
 /// Adds `spectrum` in the same way.
 std::function<int()> spectrumCommand(CLI::App& app);
+/// Adds `report`: a job as a PDF, without a display.
+std::function<int()> reportCommand(CLI::App& app);
 /// Adds `field`: extensometers over a field of displacements.
 std::function<int()> fieldCommand(CLI::App& app);
 

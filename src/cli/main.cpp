@@ -80,6 +80,7 @@ int main(int argc, char** argv)
     const auto hardness = hardnessCommands(app);
     const auto spectrum = spectrumCommand(app);
     const auto field = fieldCommand(app);
+    const auto report = reportCommand(app);
 
     try {
         app.parse(argc, argv);
@@ -98,6 +99,8 @@ int main(int argc, char** argv)
             return spectrum();
         if (app.got_subcommand("field"))
             return field();
+        if (app.got_subcommand("report"))
+            return report();
         if (*checkCommand)
             return checkLogbook(logbookFile, heads);
         std::uint64_t seed = 0;

@@ -147,6 +147,7 @@ struct Method {
     std::string id{};
     std::string name{};
     std::string variant{}; ///< which one of those that `byOptions` gives
+    std::string question{}; ///< what it answers, as a person asks
     std::string standards{};
     std::vector<std::string> shapes{};
     std::vector<FieldSpec> fields{};

@@ -2,13 +2,16 @@
 #include "sim/catalogue.h"
 
 #include "reference/tables.h"
+#include "sim/stand_in.h"
 #include "units/quantity.h"
 
 #include <fmt/format.h>
 
 #include <algorithm>
 #include <cmath>
+#include <mutex>
 #include <numbers>
+#include <optional>
 
 namespace fortitor {
 namespace {
@@ -360,7 +363,20 @@ const std::vector<CatalogueEntry>& catalogue()
 const CatalogueEntry* findCatalogueEntry(std::string_view name)
 {
     const auto it = std::ranges::find(catalogue(), name, &CatalogueEntry::name);
-    return it == catalogue().end() ? nullptr : &*it;
+    if (it != catalogue().end())
+        return &*it;
+    // Made once for each name, and there as long as the program: others hold on to it.
+    static std::mutex mutex;
+    static std::map<std::string, std::optional<CatalogueEntry>, std::less<>> made;
+    const std::lock_guard lock(mutex);
+    auto found = made.find(name);
+    if (found == made.end()) {
+        constexpr size_t most = 10'000;
+        if (made.size() >= most)
+            return nullptr;
+        found = made.emplace(std::string(name), standInEntry(name)).first;
+    }
+    return found->second ? &*found->second : nullptr;
 }
 
 const CatalogueEntry* entryFor(std::string_view method, std::string_view material, std::string_view direction,

@@ -47,6 +47,7 @@ struct CatalogueEntry {
 };
 
 const std::vector<CatalogueEntry>& catalogue();
+/// Of the catalogue, or made for a job (stand_in.h); nullptr for an unknown name.
 const CatalogueEntry* findCatalogueEntry(std::string_view name);
 /// The kind of specimen that a job of a method and material hangs in the frame, by its direction where
 /// several differ in that only, by its shape, or by the options that go with it; nullptr when the shelf has none.

@@ -56,6 +56,12 @@ const FatigueKind* fatigueKind(std::string_view material)
     return nullptr;
 }
 
+const FatigueKind& fatigueLike(std::string_view material)
+{
+    const FatigueKind* kind = fatigueKind(material);
+    return kind ? *kind : details[0];
+}
+
 double FatiguePiece::life(double range) const
 {
     if (!(range > 0) || range < kind->knee)

@@ -24,6 +24,8 @@ struct FatigueKind {
 std::span<const FatigueKind> fatigueKinds();
 /// By the words of a material; nullptr where the shelf has nothing like it.
 const FatigueKind* fatigueKind(std::string_view material);
+/// The same; a steel detail stands in where the shelf has nothing like it.
+const FatigueKind& fatigueLike(std::string_view material);
 const FatigueKind* findFatigueKind(std::string_view name);
 
 /// One piece of it. It knows its life at every range: the same luck all along its line.

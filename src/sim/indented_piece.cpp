@@ -22,6 +22,14 @@ const IndentedKind* indentedKind(std::string_view material, std::string_view sca
     return nullptr;
 }
 
+const IndentedKind* indentedLike(std::string_view material, std::string_view scale)
+{
+    if (const IndentedKind* kind = indentedKind(material, scale))
+        return kind;
+    const auto any = std::ranges::find(indentedKinds(), scale, &IndentedKind::scale);
+    return any == indentedKinds().end() ? nullptr : &*any;
+}
+
 IndentedPiece drawPiece(const IndentedKind& kind, std::uint64_t seed)
 {
     Random random(seed);

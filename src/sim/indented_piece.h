@@ -40,6 +40,8 @@ std::span<const IndentedKind> indentedKinds();
 
 /// By the words of a material and the scale it is tested on; nullptr where the shelf has nothing like it.
 const IndentedKind* indentedKind(std::string_view material, std::string_view scale);
+/// The same; any of that scale stands in where the shelf has nothing like it.
+const IndentedKind* indentedLike(std::string_view material, std::string_view scale);
 
 /// One of that kind.
 IndentedPiece drawPiece(const IndentedKind& kind, std::uint64_t seed);

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "sim/struck_piece.h"
 
+#include "reference/tables.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -36,6 +38,15 @@ const StruckKind* struckKind(std::string_view material)
         return material.find(kind.material) != std::string_view::npos;
     });
     return it == struckShelf.end() ? nullptr : &*it;
+}
+
+const StruckKind& struckLike(std::string_view material)
+{
+    if (const StruckKind* kind = struckKind(material))
+        return *kind;
+    const PublishedMaterial* row = findPublishedMaterial(material);
+    const bool plastic = row ? row->kind == "plastic" : findPlasticRange(material) != nullptr;
+    return *std::ranges::find(struckShelf, plastic, &StruckKind::plastic);
 }
 
 double trueEnergy(const StruckKind& kind, double temperature)

@@ -26,6 +26,8 @@ struct StruckKind {
 std::span<const StruckKind> struckKinds();
 /// By the words of a material; nullptr where the shelf has nothing like it.
 const StruckKind* struckKind(std::string_view material);
+/// The same; one that stands in for it, a plastic for a plastic, where the shelf has nothing like it.
+const StruckKind& struckLike(std::string_view material);
 
 /// What one blow gives.
 struct StruckPiece {

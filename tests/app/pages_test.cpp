@@ -236,8 +236,9 @@ TEST_F(PagesTest, AnEmptyLogbookSaysWhatToDo)
     fresh.show();
     fresh.go(MainWindow::Jobs);
     QApplication::processEvents();
-    EXPECT_TRUE(fresh.findChild<QLabel*>("jobsEmpty")->text().contains("Ctrl+N"));
-    EXPECT_TRUE(fresh.findChild<QLabel*>("jobsEmpty")->isVisible());
+    EXPECT_TRUE(fresh.findChild<QWidget*>("startPage")->isVisible());
+    EXPECT_TRUE(fresh.findChild<QLabel*>("startLead")->text().contains("no job yet"));
+    EXPECT_TRUE(fresh.findChild<QPushButton*>("startDemo")->isVisible());
     fresh.newJob();
     EXPECT_TRUE(fresh.session().isOpen());
     for (int stage = 0; stage < 7; ++stage) {

@@ -21,6 +21,9 @@ TEST_F(WholeWay, FromNewJobToPdfAndBackAfterClosing)
         ASSERT_TRUE(book->keepInstrument(row, "operator A"));
     // Plan
     press(Qt::Key_N, Qt::ControlModifier);
+    EXPECT_FALSE(session().isOpen());
+    type("6892");
+    press(Qt::Key_Return);
     ASSERT_TRUE(session().isOpen());
     EXPECT_EQ(QApplication::focusWidget(), find<QLineEdit>("jobTitle"));
     type("Rigger tube, trial");

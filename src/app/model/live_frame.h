@@ -8,6 +8,7 @@
 #include "methods/common/live_curve.h"
 #include "plan/load_train.h"
 #include "sim/rehearsal.h"
+#include "sim/stand_in.h"
 
 #include <QElapsedTimer>
 #include <QObject>
@@ -27,6 +28,8 @@ struct HoldBack {
 
 /// The same specimen hangs in the simulated frame each time: its seed comes from its name.
 std::uint64_t seedOf(const std::string& name);
+/// What frame or bench would simulate for the specimen at hand; nothing for a method whose pieces can't be.
+std::optional<StandIn> simulatedSpecimen(const Session& session);
 
 /// The frame as the bench works it, over the machine link: hand work on Set up, the run on Load, the
 /// record written to the logbook as it comes. Commands return at once; what they did shows when the
@@ -110,6 +113,8 @@ public:
     void setByHand(bool byHand);
     /// The same run for a rehearsal; nothing while it is not known.
     [[nodiscard]] std::optional<RehearsalPlan> rehearsalPlan() const;
+    /// Whose figures the simulated specimen has, in words; empty for one from the shelf.
+    [[nodiscard]] const std::string& restsOn() const { return restsOn_; }
     [[nodiscard]] const MountSpec& mounted() const { return mount_; }
     [[nodiscard]] const FrameSpec& spec() const { return spec_; }
 
@@ -232,6 +237,7 @@ private:
     std::vector<TrainLink> train_;
     std::vector<Remark> trainRemarks_;
     MountSpec mount_;
+    std::string restsOn_;
     FrameSpec spec_;
     RunProgram program_;
     std::map<std::string, QString> overruled_;

@@ -9,13 +9,19 @@
 #include "jobs/edits.h"
 #include "methods/common/figures.h"
 #include "methods/common/run.h"
-#include "sim/catalogue.h"
 #include "units/quantity.h"
 
 #include <algorithm>
 #include <cmath>
 
 namespace fortitor {
+namespace {
+
+const QString cantSimulate =
+    "The simulated frame has no specimen of this method. Drop a text record on the window instead.";
+
+} // namespace
+
 /// The same bar hangs in the frame each time: its seed comes from its name.
 std::uint64_t seedOf(const std::string& name)
 {
@@ -23,6 +29,22 @@ std::uint64_t seedOf(const std::string& name)
     for (const char c : name)
         hash = (hash ^ static_cast<unsigned char>(c)) * 1099511628211ULL;
     return hash % 100000;
+}
+
+std::optional<StandIn> simulatedSpecimen(const Session& session)
+{
+    const Method& method = *session.job().method;
+    const SpecimenInput& input = session.specimen().input;
+    WantedSpecimen wanted{.method = method.id,
+                          .material = session.job().materialName,
+                          .direction = noteOf(input, "direction"),
+                          .shape = input.shape,
+                          .options = input.options};
+    for (const FieldSpec& field : method.fields)
+        if (field.kind == Kind::Length)
+            if (const double size = firstLength(input, field.key); size > 0)
+                wanted.sizes[field.key] = size;
+    return standInFor(wanted);
 }
 
 QString LiveFrame::prepare()
@@ -105,12 +127,12 @@ QString LiveFrame::describeMount(double section)
     const Specimen& specimen = session_.specimen();
     const Method& method = *session_.job().method;
     const Json& job = session_.document().json();
-    const CatalogueEntry* entry = entryFor(method.id, session_.job().materialName, noteOf(specimen.input, "direction"),
-                                           specimen.input.shape, specimen.input.options);
-    if (!entry && address_.isEmpty())
-        return "The simulated frame knows no specimen of this material. Drop a text record on the window instead.";
+    const auto made = simulatedSpecimen(session_);
+    if (!made && address_.isEmpty())
+        return cantSimulate;
+    restsOn_ = made ? made->restsOn : std::string();
     const double gauge = firstLength(specimen.input, method.train.extensometer);
-    mount_ = {.specimen = entry ? entry->name : std::string(),
+    mount_ = {.specimen = made ? made->name : std::string(),
               .seed = seedOf(session_.job().number + specimen.label),
               .section = section,
               .gaugeLength = gauge};
@@ -179,8 +201,7 @@ void LiveFrame::tellMount()
         return;
     }
     if (mount_.specimen.empty()) {
-        emit session_.failed(
-            "The simulated frame knows no specimen of this material. Drop a text record on the window instead.");
+        emit session_.failed(cantSimulate);
         return;
     }
     ours_ = true;

@@ -147,6 +147,8 @@ void LiveFrame::begin(const LinkJson& ack)
     findChannels();
     record_.source = std::string(simulated() ? "simulated frame, " : "frame, ") + session_.job().number + " "
         + session_.specimen().label;
+    if (simulated() && !restsOn_.empty())
+        record_.notes.push_back(restsOn_);
     // From the first row on it hangs on its specimen, so that nothing has to be looked for after a crash.
     auto id = session_.beginGrowing(specimen_, record_);
     if (!id) {

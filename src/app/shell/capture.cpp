@@ -116,6 +116,8 @@ private:
         keep("today");
         window.go(MainWindow::Jobs);
         keep("jobs");
+        window.askTest();
+        keep("start");
     }
 
     /// A specimen gripped, run, and stopped.

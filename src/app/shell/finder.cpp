@@ -8,6 +8,8 @@
 #include <QKeyEvent>
 #include <QVBoxLayout>
 
+#include <algorithm>
+
 namespace fortitor {
 
 Finder::Finder(Session& session, std::vector<FinderCommand> commands, QWidget* parent)
@@ -45,8 +47,12 @@ void Finder::fill()
         item->setData(Qt::UserRole + 2, b);
         list_->addItem(item);
     };
+    const QStringList each = words.split(' ', Qt::SkipEmptyParts);
+    const auto fits = [&](const QString& text) {
+        return std::ranges::all_of(each, [&](const QString& one) { return text.contains(one, Qt::CaseInsensitive); });
+    };
     for (size_t i = 0; i < commands_.size(); ++i)
-        if (words.isEmpty() || commands_[i].words.contains(words, Qt::CaseInsensitive))
+        if (fits(commands_[i].words))
             add(commands_[i].words + (commands_[i].key.isEmpty() ? "" : "   " + commands_[i].key), "command",
                 static_cast<int>(i), {});
     int jobs = 0;

@@ -13,10 +13,12 @@
 #include "jobs/edits.h"
 #include "jobs/exchange.h"
 
+#include <QCoreApplication>
 #include <QFile>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
+#include <QProcess>
 #include <QSettings>
 #include <QTimer>
 #include <QVBoxLayout>
@@ -45,6 +47,8 @@ void MainWindow::buildPlaces()
     bench_ = new Bench(session_, frame_);
     jobsPlace_->addWidget(jobs_);
     jobsPlace_->addWidget(bench_);
+    start_ = new StartPage;
+    jobsPlace_->addWidget(start_);
     compare_ = new ComparePage(session_);
     instruments_ = new InstrumentsPage(session_, frame_);
     logbookPage_ = new LogbookPage(session_);
@@ -78,12 +82,17 @@ void MainWindow::connectPages()
     });
     connect(rail_, &Rail::menuAsked, this, &MainWindow::menu);
     connect(jobs_, &JobsPage::openAsked, this, [this](std::int64_t id) { openJob(id); });
-    connect(jobs_, &JobsPage::newAsked, this, &MainWindow::newJob);
-    connect(jobs_, &JobsPage::importAsked, this, [this] {
+    connect(jobs_, &JobsPage::newAsked, this, &MainWindow::askTest);
+    const auto importJob = [this] {
         const QString path = QFileDialog::getOpenFileName(this, "Import job", {}, "Job files (*.json);;All files (*)");
         if (!path.isEmpty())
             takeIn(path);
-    });
+    };
+    connect(jobs_, &JobsPage::importAsked, this, importJob);
+    connect(start_, &StartPage::importAsked, this, importJob);
+    connect(start_, &StartPage::chosen, this, &MainWindow::newJob);
+    connect(start_, &StartPage::demoAsked, this, &MainWindow::openDemo);
+    connect(start_, &StartPage::left, this, &MainWindow::showJobs);
     connect(today_, &TodayPage::openAsked, this, [this](std::int64_t id) { openJob(id); });
     connect(today_, &TodayPage::instrumentsAsked, this, [this] { go(Instruments); });
     connect(bench_, &Bench::importAsked, this, [this] {
@@ -200,13 +209,39 @@ void MainWindow::go(int place)
 {
     places_->setCurrentIndex(place);
     rail_->setCurrent(place);
-    if (place == Jobs && (jobsPlace_->currentWidget() == jobs_ || !session_.isOpen())) {
-        jobsPlace_->setCurrentWidget(jobs_);
-        jobs_->focusSearch();
-    }
+    if (place == Jobs && (jobsPlace_->currentWidget() != bench_ || !session_.isOpen()))
+        showJobs();
     if (place == Instruments)
         instruments_->setFocus();
     refreshPlace();
+}
+
+/// The list of jobs; where there is none, how the first one begins.
+void MainWindow::showJobs()
+{
+    const bool none = session_.logbook().jobs().empty();
+    jobsPlace_->setCurrentWidget(none ? static_cast<QWidget*>(start_) : jobs_);
+    if (none)
+        return start_->enter(true);
+    jobs_->refresh();
+    jobs_->focusSearch();
+}
+
+void MainWindow::askTest()
+{
+    if (frame_.running())
+        return tell("The frame is running; stop it first (Esc).", true);
+    places_->setCurrentIndex(Jobs);
+    rail_->setCurrent(Jobs);
+    jobsPlace_->setCurrentWidget(start_);
+    start_->enter(session_.logbook().jobs().empty());
+}
+
+/// In a window of its own, so that nothing of it gets among one's own jobs.
+void MainWindow::openDemo()
+{
+    if (!QProcess::startDetached(QCoreApplication::applicationFilePath(), {"--demo"}))
+        tell("The demo can't be opened: the program could not be started a second time.", true);
 }
 
 /// The place that is shown, as the logbook has it.
@@ -250,7 +285,7 @@ bool MainWindow::openJob(std::int64_t id, int specimen, int stage)
     return true;
 }
 
-void MainWindow::newJob()
+void MainWindow::newJob(const QString& wanted)
 {
     int number = 101;
     const auto jobs = session_.logbook().jobs();
@@ -258,7 +293,8 @@ void MainWindow::newJob()
         return row.number == QString("J-%1").arg(number, 4, 10, QChar('0'));
     }))
         ++number;
-    const Method& method = methodRegistry().front();
+    const Method* named = findMethod(s(wanted));
+    const Method& method = named ? *named : methodRegistry().front();
     Json body = edits::newJob(s(QString("J-%1").arg(number, 4, 10, QChar('0'))), "", method, 3);
     auto id = session_.addJob(body, "new job");
     if (!id)

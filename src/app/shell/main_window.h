@@ -8,6 +8,7 @@
 #include "app/shell/jobs_page.h"
 #include "app/shell/lists.h"
 #include "app/shell/rail.h"
+#include "app/shell/start_page.h"
 
 #include <QMainWindow>
 #include <QStackedWidget>
@@ -27,7 +28,10 @@ public:
     enum Place { Today, Jobs, Compare, Reference, Instruments, LogbookPlace };
     void go(int place);
     bool openJob(std::int64_t id, int specimen = 0, int stage = -1);
-    void newJob();
+    /// The tests drawn, to choose one for a new job.
+    void askTest();
+    /// A job of that method; empty: of the first one.
+    void newJob(const QString& method = {});
     /// Job files are taken in, text records hung on the specimen at hand.
     bool takeIn(const QString& path);
     void tell(const QString& words, bool problem);
@@ -44,6 +48,8 @@ protected:
 
 private:
     void refreshPlace();
+    void showJobs();
+    void openDemo();
     void keyPhrase();
     bool takeInJob(const QString& path);
     QStringList takeInPictures(const Job& job, const QString& folder);
@@ -69,6 +75,7 @@ private:
     TodayPage* today_ = nullptr;
     JobsPage* jobs_ = nullptr;
     Bench* bench_ = nullptr;
+    StartPage* start_ = nullptr;
     ComparePage* compare_ = nullptr;
     InstrumentsPage* instruments_ = nullptr;
     LogbookPage* logbookPage_ = nullptr;

@@ -63,7 +63,7 @@ void MainWindow::actions()
     key(QKeySequence("Ctrl+Shift+Z"), [this] { session_.redo(); });
     key(QKeySequence("Ctrl+Y"), [this] { session_.redo(); });
     key(QKeySequence("Ctrl+K"), [this] { find(); });
-    key(QKeySequence("Ctrl+N"), [this] { newJob(); });
+    key(QKeySequence("Ctrl+N"), [this] { askTest(); });
     key(QKeySequence("Ctrl+O"), [this] { emit bench_->importAsked(); });
     key(QKeySequence("Ctrl+P"), [this] {
         if (session_.isOpen()) {
@@ -106,7 +106,7 @@ void MainWindow::keyPhrase()
 void MainWindow::find()
 {
     std::vector<FinderCommand> commands{
-        {"New job", "Ctrl+N", [this] { newJob(); }},
+        {"New job", "Ctrl+N", [this] { askTest(); }},
         {"Import a text record for the specimen at hand", "Ctrl+O", [this] { emit bench_->importAsked(); }},
         {"Save the job with its records…", "",
          [this] {
@@ -142,6 +142,9 @@ void MainWindow::find()
         {"Instruments", "Ctrl+5", [this] { go(Instruments); }},
         {"Logbook and journal", "Ctrl+6", [this] { go(LogbookPlace); }},
     };
+    for (const Method& method : methodRegistry())
+        commands.push_back(
+            {q("New job: " + method.name + " – " + method.question), "", [this, id = q(method.id)] { newJob(id); }});
     for (size_t i = 0; session_.isOpen() && i < session_.job().method->pages.size(); ++i)
         commands.push_back(
             {q(session_.job().method->pages[i].verb), QString("Alt+%1").arg(i + 1), [this, i] { goToPage(i); }});
@@ -166,7 +169,7 @@ void MainWindow::menu(const QPoint& at)
 {
     QMenu menu(this);
     menu.setObjectName("mainMenu");
-    menu.addAction("New job\tCtrl+N", this, [this] { newJob(); });
+    menu.addAction("New job\tCtrl+N", this, [this] { askTest(); });
     menu.addAction("Import job…", this, [this] { emit jobs_->importAsked(); });
     menu.addAction("Import a text record…\tCtrl+O", this, [this] { emit bench_->importAsked(); })
         ->setEnabled(session_.hasSpecimen());

@@ -63,6 +63,7 @@ Method compressionAfterImpact()
     Method m;
     m.id = "cai";
     m.name = "compression after impact";
+    m.question = "What does a struck plate still carry?";
     m.standards = "ASTM D7137";
     m.shapes = {"plate", "rectangular"};
     m.fields = {

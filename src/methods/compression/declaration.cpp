@@ -18,6 +18,7 @@ Method compression()
     Method m;
     m.id = "compression";
     m.name = "compression";
+    m.question = "What does this block carry under compression?";
     m.standards = "ISO 604";
     m.shapes = {"round", "rectangular", "tube"};
     m.fields = {

@@ -18,6 +18,7 @@ Method crush()
     Method m;
     m.id = "crush";
     m.name = "crush of hollow pieces";
+    m.question = "How much energy does this hollow piece take?";
     m.standards = "own procedure";
     m.shapes = {"shell", "round", "rectangular", "tube"};
     m.fields = {

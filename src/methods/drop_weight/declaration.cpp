@@ -206,6 +206,7 @@ Method dropWeight()
     Method m;
     m.id = "drop-weight";
     m.name = "drop weight";
+    m.question = "What does a falling weight do to this plate?";
     m.standards = "ASTM D7136";
     m.shapes = {"plate"};
     m.fields = fields();

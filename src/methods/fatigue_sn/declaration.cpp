@@ -327,6 +327,7 @@ Method fatigueSn()
     Method m;
     m.id = "fatigue-sn";
     m.name = "fatigue, S–N";
+    m.question = "How long does it last under a load that repeats?";
     m.standards = "ISO 12107, ASTM E739, E466";
     m.shapes = {"rectangular", "round"};
     m.fields = fields();

@@ -45,6 +45,7 @@ Method flatwiseTension()
     Method m;
     m.id = "flatwise-tension";
     m.name = "flatwise tension, sandwich";
+    m.question = "How well do the skins hold on their core?";
     m.standards = "ASTM C297";
     m.shapes = {"block"};
     m.fields = {

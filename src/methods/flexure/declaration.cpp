@@ -51,6 +51,7 @@ Method flexure()
     Method m;
     m.id = "flexure";
     m.name = "bending";
+    m.question = "How stiff and strong is this beam?";
     m.standards = "ASTM D143, D198, ISO 13061";
     m.shapes = {"rectangular"};
     m.fields = {

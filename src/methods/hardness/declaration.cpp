@@ -247,6 +247,7 @@ Method hardnessOn(const HardnessScale* scale, const Unit& unit)
     m.id = "hardness";
     m.name = "hardness";
     m.variant = unit.symbol;
+    m.question = "How hard is it?";
     m.standards = !scale                           ? "ISO 6506, 6507, 6508, 4545"
         : scale->by == HardnessScale::By::Rockwell ? "ISO 6508-1"
         : scale->by == HardnessScale::By::Brinell  ? "ISO 6506-1"

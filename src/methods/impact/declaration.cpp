@@ -241,6 +241,7 @@ Method impactOf(const ImpactGeometry& g)
     m.id = "impact";
     m.name = "pendulum impact";
     m.variant = std::string(g.key);
+    m.question = "How much energy breaks this notched bar?";
     m.standards = std::string(g.standard);
     m.shapes = {"bar"};
     m.fields = {

@@ -31,6 +31,7 @@ Method poisson()
     Method m;
     m.id = "poisson";
     m.name = "Poisson's ratio by gauges";
+    m.question = "How much thinner does it get while it is pulled?";
     m.standards = "ASTM E132";
     m.shapes = {"rectangular", "round", "tube"};
     m.fields = {

@@ -252,6 +252,7 @@ Method proofLoad()
     Method m;
     m.id = "proof-load";
     m.name = "proof load and strength";
+    m.question = "Does this part hold its proof load?";
     m.standards = "rules of the job";
     m.shapes = {"part"};
     m.fields = fields();

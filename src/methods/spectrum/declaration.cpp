@@ -144,6 +144,7 @@ Method loadSpectrum()
     Method m;
     m.id = "spectrum";
     m.name = "load spectrum";
+    m.question = "What has this part been through in service?";
     m.standards = "ASTM E1049";
     m.results = results();
     m.options = options();

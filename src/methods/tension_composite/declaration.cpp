@@ -146,6 +146,7 @@ Method tensionComposite()
     Method m;
     m.id = "tension-composite";
     m.name = "tension, fibre composites";
+    m.question = "How strong and stiff is this laminate?";
     m.standards = "ISO 527-4";
     m.shapes = {"rectangular", "round"};
     m.fields = fields();

@@ -352,6 +352,7 @@ Method tensionMetal()
     Method m;
     m.id = "tension-metal";
     m.name = "tension, metals";
+    m.question = "How strong is this metal bar, and when does it yield?";
     m.standards = "ISO 6892-1";
     m.shapes = {"round", "rectangular", "tube"};
     m.fields = fields();

@@ -194,6 +194,7 @@ Method tensionPlastic()
     Method m;
     m.id = "tension-plastic";
     m.name = "tension, plastics";
+    m.question = "How strong is this plastic, and how far does it stretch?";
     m.standards = "ISO 527";
     m.shapes = {"rectangular", "round"};
     m.fields = fields();

@@ -82,6 +82,7 @@ Method torsion()
     Method m;
     m.id = "torsion";
     m.name = "torsion";
+    m.question = "How stiff and strong is this shaft in twist?";
     m.standards = "ASTM E143, ISO 7800";
     m.shapes = {"round", "tube"};
     m.fields = {

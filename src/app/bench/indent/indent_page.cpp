@@ -411,9 +411,11 @@ void IndentPage::answered(const std::string& whose, const std::map<std::string, 
 void IndentPage::fromTester()
 {
     const std::string scale(desk_->setting.scale->name);
-    const IndentedKind* kind = indentedKind(session_.job().materialName, scale);
+    const IndentedKind* kind = indentedLike(session_.job().materialName, scale);
     if (!kind)
-        return say("The simulated tester has no piece of this material on this scale.");
+        return say("The simulated tester has no piece for this scale.");
+    if (!indentedKind(session_.job().materialName, scale))
+        say("Nothing is known here of this material: simulated as hard as " + q(std::string(kind->material)) + ".");
     const IndentedPiece piece = drawPiece(*kind, seedOf(session_.job().number + session_.specimen().label));
     const auto next = place();
     const size_t n = desk_->indents.size();

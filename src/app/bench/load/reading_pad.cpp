@@ -31,14 +31,6 @@ QString targetText(double base, const Unit& unit)
     return text == "-0" ? "0" : text;
 }
 
-/// What the simulated bench would load for the specimen at hand; nullptr where it has nothing like it.
-const CatalogueEntry* benchEntry(const Session& session)
-{
-    const SpecimenInput& input = session.specimen().input;
-    return entryFor(session.job().method->id, session.job().materialName, noteOf(input, "direction"), input.shape,
-                    input.options);
-}
-
 } // namespace
 
 void ReadingPad::setSound(bool on)
@@ -101,7 +93,7 @@ void ReadingPad::refresh()
         if (moved && std::ranges::find(fields_, QApplication::focusWidget()) != fields_.end())
             fields_[channel_]->setFocus();
     }
-    instruments_->setVisible(benchEntry(session_) != nullptr);
+    instruments_->setVisible(simulatedSpecimen(session_).has_value());
     frame_->setVisible(session_.job().method->intake.has(Intake::By::Frame));
     toRead_->setEnabled(table_.rows >= 2);
     next_->setVisible(session_.current() + 1 < session_.job().specimens.size());
@@ -282,9 +274,10 @@ void ReadingPad::keep(size_t c, const std::optional<std::string>& text, const st
 void ReadingPad::fromInstruments()
 {
     const Specimen& specimen = session_.specimen();
-    const CatalogueEntry* entry = benchEntry(session_);
+    const auto made = simulatedSpecimen(session_);
+    const CatalogueEntry* entry = made ? findCatalogueEntry(made->name) : nullptr;
     if (!entry)
-        return say("The simulated bench knows no specimen of this material.");
+        return say("The simulated bench has no specimen of this method.");
     if (!tryLostAgain())
         return;
     const PadTable whole = padTable(session_.document(), session_.current(), also_);

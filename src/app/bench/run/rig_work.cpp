@@ -113,6 +113,15 @@ QString RigWork::nextStep() const
     return {};
 }
 
+/// What stands in for a material that nothing is known of.
+QString RigWork::like() const
+{
+    const std::string& material = session_.job().materialName;
+    return fatigueKind(material)
+        ? QString()
+        : " · nothing is known here of this material: it lives like " + q(std::string(fatigueLike(material).material));
+}
+
 QString RigWork::words() const
 {
     const RigStatus* now = status();
@@ -122,7 +131,7 @@ QString RigWork::words() const
         return QString("grips empty · guard %1").arg(now->guard ? "closed" : "open");
     const QString piece = q(now->label) + " · " + q(cyclesText(now->cycles)) + " cycles";
     if (now->state == State::Ready)
-        return q(now->label) + QString(" in the grips · guard %1").arg(now->guard ? "closed" : "open");
+        return q(now->label) + QString(" in the grips · guard %1").arg(now->guard ? "closed" : "open") + like();
     if (now->state == State::Stopped)
         return piece + " · stopped: " + stopWords(now->stop) + ", drive disabled";
     return piece
@@ -155,9 +164,7 @@ void RigWork::pieceIn()
     const SpecimenInput& input = session_.specimen().input;
     if (!input.readings.empty())
         return emit refused("This piece was run already.");
-    const FatigueKind* kind = fatigueKind(session_.job().materialName);
-    if (!kind)
-        return emit refused("The simulated frame has no piece of this material.");
+    const FatigueKind& kind = fatigueLike(session_.job().materialName);
     const auto order = runOrder(input);
     if (!order)
         return emit refused(q(order.problem().text()));
@@ -172,7 +179,7 @@ void RigWork::pieceIn()
                                   .stiffnessStop = order->stops.stiffness,
                                   .forceStop = order->stops.force,
                                   .temperatureStop = order->stops.temperature});
-    json["material"] = session_.job().materialName;
+    json["material"] = std::string(kind.material);
     json["area"] = order->area;
     json["seed"] = seedOf(session_.job().number + session_.job().specimens[at].label);
     if (const RigStatus* now = status(); now && now->guard)

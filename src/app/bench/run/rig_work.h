@@ -39,6 +39,7 @@ signals:
     void paused(size_t specimen, double cycles);
 
 private:
+    [[nodiscard]] QString like() const;
     enum class Next { Join, PieceIn, CloseGuard, Start, Stop, TakeOut, Wait };
     [[nodiscard]] Next next() const;
     void tell(const char* command, LinkJson arguments = LinkJson::object(), MachineClient::Answer then = {});

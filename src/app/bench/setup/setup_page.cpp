@@ -282,11 +282,12 @@ void SetUpPage::showRehearsal()
     if (kept)
         for (const std::string& w : kept->words)
             words << q(w);
-    rehearsed_->setText(
-        kept ? QString("Simulated on %1 similar specimens, %2. ").arg(RehearsalPlan{}.runs).arg(q(kept->date))
-                + words.join(" ")
-             : QString());
-    rehearsed_->setVisible(kept.has_value());
+    if (kept)
+        words.prepend(QString("Simulated on %1 similar specimens, %2.").arg(RehearsalPlan{}.runs).arg(q(kept->date)));
+    if (!frame_.restsOn().empty() && !frame_.byHand() && frame_.address().isEmpty())
+        words << q(frame_.restsOn());
+    rehearsed_->setText(words.join(" "));
+    rehearsed_->setVisible(!words.isEmpty());
 }
 
 void SetUpPage::resizeEvent(QResizeEvent*)

@@ -80,8 +80,13 @@ QString PendulumWork::words() const
         : now->hammer == Hammer::Braking                ? "coming to rest"
         : now->locked                                   ? "hammer raised and locked"
                                                         : "hammer raised, not locked";
+    const std::string& material = session_.job().materialName;
+    const QString like = free_ || !session_.hasSpecimen() || struckKind(material)
+        ? QString()
+        : " · nothing is known here of this material: pieces like " + q(std::string(struckLike(material).material));
     return QString("%1 · guard %2 · pointer %3")
-        .arg(hammer, now->guard ? "closed" : "open", now->pointerSet ? "at its start" : "not at its start");
+               .arg(hammer, now->guard ? "closed" : "open", now->pointerSet ? "at its start" : "not at its start")
+        + like;
 }
 
 void PendulumWork::tell(const char* command, LinkJson arguments, MachineClient::Answer then)
@@ -102,16 +107,14 @@ void PendulumWork::tell(const char* command, LinkJson arguments, MachineClient::
 void PendulumWork::putUp()
 {
     const StrikeDesk desk = strikeDesk(session_.specimen().input);
-    const StruckKind* kind = struckKind(session_.job().materialName);
+    const StruckKind& kind = struckLike(session_.job().materialName);
     if (!desk.pendulum)
         return emit refused(desk.trouble.empty() ? QString("State the pendulum on Plan first.") : q(desk.trouble));
     LinkJson figures{{"energy", *desk.pendulum}};
     if (desk.release)
         figures["release"] = *desk.release * 180 / std::numbers::pi;
-    if (kind) {
-        figures["step"] = kind->step;
-        figures["swing_loss"] = kind->loss * *desk.pendulum / kind->pendulum;
-    }
+    figures["step"] = kind.step;
+    figures["swing_loss"] = kind.loss * *desk.pendulum / kind.pendulum;
     const auto raise = [this](const Expected<LinkJson>& answer) {
         if (answer)
             tell("pendulum-raise");
@@ -142,7 +145,7 @@ void PendulumWork::pieceIn()
         label_ = q(session_.specimen().label);
         job_ = session_.jobId();
         tell("pendulum-place",
-             {{"material", session_.job().materialName},
+             {{"material", std::string(struckLike(session_.job().materialName).material)},
               {"temperature", **temperature},
               {"seed", seedOf(session_.job().number + session_.specimen().label)}});
     } else {
@@ -162,8 +165,6 @@ void PendulumWork::step()
 {
     if (!session_.hasSpecimen())
         return;
-    if (!free_ && !struckKind(session_.job().materialName))
-        return emit refused("The simulated pendulum has no piece of this material.");
     switch (next()) {
     case Next::Join:
         wanted_ = true;
