@@ -32,7 +32,8 @@ TestCard::TestCard(const Method& method, QWidget* parent) : QAbstractButton(pare
     QStringList found;
     for (const ResultSpec& result : method.results)
         found << q(result.symbol) + ", " + q(result.name);
-    words_ = (QStringList{q(method.question), q(method.name), q(method.standards)} + found).join(" ");
+    shown_ = (QStringList{q(method.question), q(method.name), q(method.standards)}).join(" ");
+    results_ = found.join(" ");
     constexpr int most = 8;
     const QString more = found.size() > most ? QString(" and %1 more").arg(found.size() - most) : QString();
     setToolTip("Gives " + QStringList(found.mid(0, most)).join("; ") + more);
@@ -44,10 +45,13 @@ void TestCard::setFirst(bool first)
     update();
 }
 
-bool TestCard::fits(const QString& words) const
+int TestCard::fits(const QString& words) const
 {
     const QStringList each = words.split(' ', Qt::SkipEmptyParts);
-    return std::ranges::all_of(each, [&](const QString& one) { return words_.contains(one, Qt::CaseInsensitive); });
+    const auto holds = [&](const QString& text) {
+        return std::ranges::all_of(each, [&](const QString& one) { return text.contains(one, Qt::CaseInsensitive); });
+    };
+    return holds(shown_) ? 2 : holds(shown_ + " " + results_) ? 1 : 0;
 }
 
 void TestCard::paintEvent(QPaintEvent*)
@@ -62,14 +66,16 @@ void TestCard::paintEvent(QPaintEvent*)
     painter.setBrush(p.paper);
     painter.setPen(QPen(p.ink, 1.3));
     const std::string shape = method_.shapes.empty() ? std::string() : method_.shapes.front();
-    painter.drawPath(silhouette(method_.drawing.form, shape, QRectF(18, 18, 34, height() - 36)));
-    const QRectF room(72, 12, width() - 86, height() - 24);
+    painter.drawPath(silhouette(method_.drawing.form, shape, QRectF(24, 18, 34, height() - 36)));
+    const QRectF room(82, 12, width() - 92, height() - 24);
     painter.setFont(wordFont(14, QFont::DemiBold));
     painter.setPen(p.ink);
     painter.drawText(room, Qt::TextWordWrap | Qt::AlignTop, text());
     painter.setFont(wordFont(12));
     painter.setPen(p.quiet);
-    painter.drawText(room, Qt::TextWordWrap | Qt::AlignBottom, q(method_.name + " · " + method_.standards));
+    painter.drawText(room, Qt::TextWordWrap | Qt::AlignBottom,
+                     q(method_.name) + " · "
+                         + q(method_.standards).replace("ISO ", "ISO\u00A0").replace("ASTM ", "ASTM\u00A0"));
 }
 
 void TestCard::keyPressEvent(QKeyEvent* event)
@@ -92,7 +98,9 @@ StartPage::StartPage(QWidget* parent) : QWidget(parent)
     column->setContentsMargins(28, 22, 28, 16);
     column->setSpacing(10);
     auto* head = new QHBoxLayout;
-    head->addWidget(label("What do you want to know?", "title"));
+    auto* title = label("What do you want to know?", "title");
+    title->setWordWrap(false);
+    head->addWidget(title);
     head->addStretch();
     search_ = lineEdit("testSearch", "a word: bend, hard, Rp0.2, ISO 527");
     search_->setFixedWidth(320);
@@ -163,7 +171,9 @@ std::vector<TestCard*> StartPage::fitting() const
 {
     std::vector<TestCard*> found;
     std::ranges::copy_if(cards_, std::back_inserter(found),
-                         [this](const TestCard* card) { return card->fits(search_->text()); });
+                         [this](const TestCard* card) { return card->fits(search_->text()) > 0; });
+    std::ranges::stable_sort(found, std::ranges::greater(),
+                             [this](const TestCard* card) { return card->fits(search_->text()); });
     return found;
 }
 

@@ -22,7 +22,8 @@ public:
     [[nodiscard]] const Method& method() const { return method_; }
     /// Whether Enter takes it while one types.
     void setFirst(bool first);
-    [[nodiscard]] bool fits(const QString& words) const;
+    /// Whether it is found by all of these words: 2 in what it shows, 1 by one of its results, 0 not.
+    [[nodiscard]] int fits(const QString& words) const;
     [[nodiscard]] QSize sizeHint() const override { return {270, 108}; }
 
 signals:
@@ -34,7 +35,7 @@ protected:
 
 private:
     const Method& method_;
-    QString words_; ///< all that it is found by
+    QString shown_, results_; ///< what it is found by
     bool first_ = false;
 };
 
