@@ -77,6 +77,18 @@ TEST_F(StartTest, ByArrowsAndByEscape)
     EXPECT_EQ(session().job().method->id, "hardness");
 }
 
+TEST_F(StartTest, WhatIsSteeredToIsSeen)
+{
+    window->resize(1024, 600);
+    window->go(MainWindow::Jobs);
+    press(Qt::Key_Down);
+    for (int row = 0; row < 5; ++row)
+        press(Qt::Key_Down);
+    const QWidget* here = QApplication::focusWidget();
+    ASSERT_TRUE(qobject_cast<const TestCard*>(here));
+    EXPECT_EQ(here->visibleRegion().boundingRect().height(), here->height());
+}
+
 TEST_F(StartTest, TheFinderMakesAJobOfAnyTest)
 {
     QTimer::singleShot(100, window.get(), [&] {

@@ -112,9 +112,9 @@ StartPage::StartPage(QWidget* parent) : QWidget(parent)
     lead_->setObjectName("startLead");
     lead_->setWordWrap(true);
     column->addWidget(lead_);
-    auto* scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    scroll->setFocusPolicy(Qt::NoFocus);
+    scroll_ = new QScrollArea;
+    scroll_->setWidgetResizable(true);
+    scroll_->setFocusPolicy(Qt::NoFocus);
     auto* inside = new QWidget;
     auto* room = new QVBoxLayout(inside);
     room->setContentsMargins(0, 0, 0, 0);
@@ -125,8 +125,8 @@ StartPage::StartPage(QWidget* parent) : QWidget(parent)
     none_->setObjectName("startNone");
     room->addWidget(none_);
     room->addStretch();
-    scroll->setWidget(inside);
-    column->addWidget(scroll, 1);
+    scroll_->setWidget(inside);
+    column->addWidget(scroll_, 1);
     for (const Method& method : methodRegistry()) {
         auto* card = new TestCard(method, inside);
         cards_.push_back(card);
@@ -207,8 +207,10 @@ void StartPage::steer(const TestCard* from, int key)
     const int to = here + step;
     if (to < 0)
         search_->setFocus();
-    else if (to < static_cast<int>(found.size()))
+    else if (to < static_cast<int>(found.size())) {
         found[static_cast<size_t>(to)]->setFocus();
+        scroll_->ensureWidgetVisible(found[static_cast<size_t>(to)], 0, cardGap);
+    }
 }
 
 bool StartPage::eventFilter(QObject* watched, QEvent* event)

@@ -11,6 +11,7 @@
 #include <vector>
 
 class QGridLayout;
+class QScrollArea;
 
 namespace fortitor {
 
@@ -66,6 +67,7 @@ private:
     QLabel* none_ = nullptr;
     QLineEdit* search_ = nullptr;
     QWidget* other_ = nullptr;
+    QScrollArea* scroll_ = nullptr;
     QGridLayout* grid_ = nullptr;
     std::vector<TestCard*> cards_;
     int columns_ = 4;
