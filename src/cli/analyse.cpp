@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "cli/exit_code.h"
+#include "cli/worked_job.h"
 
 #include <fmt/format.h>
 
@@ -27,22 +27,11 @@ std::string whyNone(const SpecimenOutcome& s)
 
 int analyse(const std::string& jobFile, const std::string& out, bool allowOutside)
 {
-    const auto wrong = [](const Problem& p) {
-        fmt::print(stderr, "fortitor-cli: {}\n", p.text());
-        return wrongInput;
-    };
-    auto json = readJsonFile(jobFile);
-    if (!json)
-        return wrong(json.problem());
-    auto job = readJob(*json);
+    const auto job = jobOf(jobFile);
     if (!job) {
-        Problem p = job.problem();
-        p.place = jobFile + ", " + p.place;
-        return wrong(p);
+        fmt::print(stderr, "fortitor-cli: {}\n", job.problem().text());
+        return wrongInput;
     }
-    if (job->specimens.empty())
-        return wrong({jobFile + ", specimens", "an empty list", "one specimen or more", {}});
-    *json = {}; // all of it is in the job
     std::vector<std::string> texts(job->specimens.size());
     const auto letGo = [&](size_t i, SpecimenOutcome& s) {
         texts[i] = specimenText(s, *job);

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // fortitor-report: the report of a job file as PDF, without a display and without a logbook.
-#include "cli/exit_code.h"
+#include "cli/worked_job.h"
 #include "report/pages.h"
 
 #include <CLI/CLI.hpp>
@@ -29,17 +29,9 @@ int complain(const Problem& problem, int code)
 
 int write(const Wanted& wanted)
 {
-    auto json = readJsonFile(wanted.job);
-    if (!json)
-        return complain(json.problem(), cli::wrongInput);
-    const auto job = readJob(*json);
-    if (!job) {
-        Problem problem = job.problem();
-        problem.place = wanted.job + ", " + problem.place;
-        return complain(problem, cli::wrongInput);
-    }
-    if (job->specimens.empty())
-        return complain({wanted.job + ", specimens", "an empty list", "one specimen or more", {}}, cli::wrongInput);
+    const auto job = cli::jobOf(wanted.job);
+    if (!job)
+        return complain(job.problem(), cli::wrongInput);
     const JobOutcome outcome =
         analyseJob(*job, std::filesystem::path(wanted.job).parent_path().string(), wanted.outside);
     for (const SpecimenOutcome& s : outcome.specimens)

@@ -8,6 +8,23 @@
 
 namespace fortitor::cli {
 
+/// The job of a file. Refused, with the file named: what is no job, and one without specimens.
+inline Expected<Job> jobOf(const std::string& file)
+{
+    const auto json = readJsonFile(file);
+    if (!json)
+        return json.problem();
+    auto job = readJob(*json);
+    if (!job) {
+        Problem problem = job.problem();
+        problem.place = file + ", " + problem.place;
+        return problem;
+    }
+    if (job->specimens.empty())
+        return Problem{file + ", specimens", "an empty list", "one specimen or more", {}};
+    return job;
+}
+
 /// What a program that worked a job out ends with.
 inline int exitCode(const JobOutcome& outcome)
 {
