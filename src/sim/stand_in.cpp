@@ -213,6 +213,14 @@ const CatalogueEntry* baseFor(const WantedSpecimen& wanted, const Figures& figur
     return best;
 }
 
+/// Whether published figures of a material make another specimen of it: not of a core, a shell or a part.
+bool takesFigures(const SpecimenModel& model)
+{
+    return std::holds_alternative<MetalModel>(model) || std::holds_alternative<PlasticModel>(model)
+        || std::holds_alternative<LaminateModel>(model) || std::holds_alternative<SofteningModel>(model)
+        || std::holds_alternative<BeamModel>(model) || std::holds_alternative<ShaftModel>(model);
+}
+
 std::string toldFigures(const Figures& f)
 {
     std::string told;
@@ -236,10 +244,13 @@ std::optional<StandIn> standInFor(const WantedSpecimen& wanted)
     if (const CatalogueEntry* shelf =
             entryFor(wanted.method, wanted.material, wanted.direction, wanted.shape, wanted.options))
         return StandIn{shelf->name, {}};
-    const Published known = publishedOf(wanted.material);
+    Published known = publishedOf(wanted.material);
     const CatalogueEntry* base = baseFor(wanted, known.figures);
     if (!base)
         return std::nullopt;
+    const bool unused = !known.figures.empty() && !takesFigures(base->model);
+    if (unused)
+        known.figures.clear();
     StandIn out{std::string(prefix) + base->name, {}};
     const auto add = [&](const Figures& figures) {
         for (const auto& [key, value] : figures)
@@ -248,7 +259,9 @@ std::optional<StandIn> standInFor(const WantedSpecimen& wanted)
     add(known.figures);
     if (std::holds_alternative<BeamModel>(base->model) || std::holds_alternative<ShaftModel>(base->model))
         add(wanted.sizes);
-    out.restsOn = known.figures.empty()
+    out.restsOn = unused
+        ? fmt::format("No figures of {} are used: the simulated specimen is like the {}.", known.name, base->words)
+        : known.figures.empty()
         ? fmt::format("Nothing is published here of \"{}\": the simulated specimen is like {}.", wanted.material,
                       base->material)
         : fmt::format(

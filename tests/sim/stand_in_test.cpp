@@ -89,6 +89,20 @@ TEST(StandIn, PlasticsAndLaminatesHaveTheirOwnFigures)
     EXPECT_EQ(mat.strength, 110);
 }
 
+// Figures that a kind does not use are not said to be used.
+TEST(StandIn, WhatMaterialFiguresDoNotChangeIsSaid)
+{
+    for (const char* method : {"crush", "proof-load", "flatwise-tension"}) {
+        std::string restsOn;
+        const CatalogueEntry& entry = made({.method = method, .material = "aluminium 5083 H111"}, &restsOn);
+        EXPECT_NE(restsOn.find("No figures of aluminium 5083"), std::string::npos) << restsOn;
+        EXPECT_EQ(entry.name.find(';'), std::string::npos) << entry.name;
+    }
+    std::string restsOn;
+    made({.method = "compression", .material = "aluminium 5083 H111", .shape = "round"}, &restsOn);
+    EXPECT_NE(restsOn.find("with the reference figures of aluminium 5083"), std::string::npos) << restsOn;
+}
+
 // Twice as deep: eight times as stiff, four times as strong. Oak by its own modulus.
 TEST(StandIn, BeamsAndShaftsAreMadeByTheirSizes)
 {
